@@ -1,0 +1,69 @@
+import anyAscii from 'any-ascii';
+
+/** Words that tell nobody what a post is about (a short list of English function words). */
+const FILLER = new Set((
+  'a an and are as at be been but by can could did do does for from had has have he her him his how i if in into is it ' +
+  'its just me more most my no nor not of off on or our out over per she should so some than that the their them then ' +
+  'there these they this those through to too under until up upon us very was we were what when where which while who ' +
+  'whom why will with would you your still do'
+).split(' '));
+
+/** Addresses that lead elsewhere on the blog or in the newsroom. */
+export const RESERVED_ADDRESSES: ReadonlySet<string> = new Set([
+  'desk', 'api', 'media', 'healthz', 'readyz', 'page', 'category', 'writer', 'tag', 'month', 'search', 'feed', 'assets',
+  'sitemap', 'robots', 'favicon', 'preview', 'serial', 'special',
+]);
+
+const ADDRESS = /^[a-z0-9]+(?:-[a-z0-9]+)*$/;
+
+/** Is this a web address a post may have: lower-case letters, digits and single hyphens, at most 80 characters? */
+export function isAddress(text: string): boolean {
+  return text.length <= 80 && ADDRESS.test(text) && !RESERVED_ADDRESSES.has(text);
+}
+
+/** The words of a title in plain lower-case ASCII, in order. Other scripts are romanised. */
+function plainWords(title: string): string[] {
+  return anyAscii(title.normalize('NFKC').replace(/[\u00ad\u200b-\u200f]/g, '')).toLowerCase()
+    .replace(/(\d)[,.](?=\d)/g, '$1').replace(/['’`]/g, '').replace(/&/g, ' and ')
+    .split(/[^a-z0-9]+/).filter(Boolean);
+}
+
+/** The telling words of a title, at most `most` of them; when all are filler, the title's own words. */
+export function telling(title: string, most: number): string[] {
+  const words = plainWords(title).map((w) => w.slice(0, 40));
+  const kept = words.filter((w) => !FILLER.has(w));
+  const distinct = [...new Set(kept.length > 0 ? kept : words)];
+  return distinct.slice(0, most);
+}
+
+/**
+ * The default web address of a title: 4 to 6 telling words (fewer when the title has fewer), the shortest that is not
+ * taken. When even six are taken a further word comes from `hints` (the category, then the year), and only then a number.
+ * Common practice: 4 to 6 words with the key ones, no filler, no copy suffix. Returns `post` for a title without any word.
+ */
+export function proposeAddress(title: string, taken: (address: string) => boolean, hints: readonly string[] = []): string {
+  const free = (address: string) => isAddress(address) && !taken(address);
+  const words = telling(title, 10);
+  const base = words.length > 0 ? words : ['post'];
+  const join = (list: readonly string[]): string => {
+    let address = '';
+    for (const word of list) {
+      const longer = address ? `${address}-${word}` : word;
+      if (longer.length > 80) break;
+      address = longer;
+    }
+    return address;
+  };
+  for (const n of [5, 6, 4]) {
+    const address = join(base.slice(0, n));
+    if (free(address)) return address;
+  }
+  for (const hint of hints) {
+    const address = join([...base.slice(0, 5), ...telling(hint, 2)]);
+    if (free(address)) return address;
+  }
+  for (let n = 2; ; n++) {
+    const address = join([...base.slice(0, 4), String(n)]);
+    if (free(address)) return address;
+  }
+}

@@ -1,0 +1,126 @@
+import { Node, Schema, type AttributeSpec } from 'prosemirror-model';
+
+/** A post's text as stored: ProseMirror JSON that fits `bodySchema`. */
+export interface BodyNode {
+  type: string;
+  attrs?: Record<string, unknown>;
+  content?: BodyNode[];
+  marks?: { type: string; attrs?: Record<string, unknown> }[];
+  text?: string;
+}
+
+/** Bounds that keep a text workable; a body beyond them is refused, not cut. */
+export const BODY_LIMITS = { depth: 32, nodes: 60_000, characters: 1_000_000 } as const;
+
+const oneOf = (name: string, values: readonly unknown[]) => (value: unknown) => {
+  if (!values.includes(value)) throw new RangeError(`${name} must be one of ${values.join(', ')}`);
+};
+const wholeFrom = (name: string, least: number, most: number) => (value: unknown) => {
+  if (!Number.isInteger(value) || (value as number) < least || (value as number) > most) {
+    throw new RangeError(`${name} must be a whole number from ${least} to ${most}`);
+  }
+};
+const textUpTo = (name: string, length: number) => (value: unknown) => {
+  if (typeof value !== 'string' || value.length > length) throw new RangeError(`${name} must be a text of at most ${length} characters`);
+};
+
+/**
+ * A link target that may stand in a post, tidied, or null when it may not: http, https, mailto and tel, and
+ * addresses within the site. Control characters and white space are removed first, as browsers do (WHATWG URL).
+ */
+export function safeHref(raw: string): string | null {
+  // eslint-disable-next-line no-control-regex
+  const href = raw.replace(/[\u0000-\u0020\u007f-\u009f\u2028\u2029]+/g, (run) => (/^ +$/.test(run) ? '%20' : '')).replace(/^(%20)+|(%20)+$/g, '');
+  if (href === '' || href.length > 2000) return null;
+  if (/^(https?:\/\/|mailto:|tel:)/i.test(href)) return href;
+  if (/^[a-z][a-z0-9+.-]*:/i.test(href)) return null;
+  return href.startsWith('//') || href.includes('\\') ? null : href;
+}
+
+const hrefRule = (value: unknown) => {
+  if (typeof value !== 'string' || safeHref(value) !== value) throw new RangeError('a link leads to an address that is not allowed');
+};
+
+const cell: Record<string, AttributeSpec> = {
+  colspan: { default: 1, validate: wholeFrom('colspan', 1, 50) },
+  rowspan: { default: 1, validate: wholeFrom('rowspan', 1, 500) },
+  colwidth: { default: null, validate: (v) => { if (v !== null) throw new RangeError('column widths are not kept'); } },
+};
+
+/** The one schema of post bodies. The editor builds its own from the same names; a test holds the two together. */
+export const bodySchema = new Schema({
+  nodes: {
+    doc: { content: 'block+' },
+    paragraph: { group: 'block', content: 'inline*' },
+    heading: { group: 'block', content: 'inline*', attrs: { level: { default: 2, validate: oneOf('heading level', [2, 3, 4]) } } },
+    blockquote: { group: 'block', content: 'block+' },
+    bulletList: { group: 'block list', content: 'listItem+' },
+    orderedList: { group: 'block list', content: 'listItem+', attrs: { start: { default: 1, validate: wholeFrom('list start', 0, 999_999_999) } } },
+    listItem: { content: 'paragraph block*' },
+    codeBlock: { group: 'block', content: 'text*', marks: '', code: true, attrs: { language: { default: null, validate: (v) => { if (v !== null) textUpTo('language', 60)(v); } } } },
+    horizontalRule: { group: 'block' },
+    foldLine: { group: 'block', atom: true },
+    picture: {
+      group: 'block', atom: true,
+      attrs: {
+        media: { validate: wholeFrom('picture', 1, Number.MAX_SAFE_INTEGER) },
+        alt: { default: '', validate: textUpTo('alternative text', 1000) },
+        caption: { default: '', validate: textUpTo('caption', 1000) },
+      },
+    },
+    table: { group: 'block', content: 'tableRow+' },
+    tableRow: { content: '(tableCell | tableHeader)*' },
+    tableCell: { content: 'block+', attrs: cell },
+    tableHeader: { content: 'block+', attrs: cell },
+    hardBreak: { group: 'inline', inline: true },
+    text: { group: 'inline' },
+  },
+  marks: {
+    link: { inclusive: false, attrs: { href: { validate: hrefRule } } },
+    bold: {},
+    italic: {},
+    code: { excludes: '_' },
+  },
+});
+
+export const EMPTY_BODY: BodyNode = { type: 'doc', content: [{ type: 'paragraph' }] };
+
+export type BodyAnswer = { ok: true; body: BodyNode } | { ok: false; sentence: string };
+
+/** Checks a body of unknown shape against limits and schema and gives it back in canonical form (NFC, no foreign keys). */
+export function checkBody(value: unknown): BodyAnswer {
+  const size = measure(value);
+  if (size) return { ok: false, sentence: size };
+  try {
+    const node = Node.fromJSON(bodySchema, value as object);
+    node.check();
+    if (node.type.name !== 'doc') return { ok: false, sentence: 'The text must be a whole document.' };
+    return { ok: true, body: normalise(node.toJSON() as BodyNode) };
+  } catch (error) {
+    return { ok: false, sentence: `The text does not fit what a post may hold: ${error instanceof Error ? error.message : 'unknown part'}.` };
+  }
+}
+
+function measure(value: unknown): string | null {
+  let nodes = 0;
+  let characters = 0;
+  const stack: { value: unknown; depth: number }[] = [{ value, depth: 0 }];
+  for (let top = stack.pop(); top; top = stack.pop()) {
+    if (typeof top.value === 'string') characters += top.value.length;
+    else if (typeof top.value === 'object' && top.value !== null) nodes++;
+    // Nodes, content arrays and mark arrays each add a level of JSON.
+    if (top.depth > BODY_LIMITS.depth * 3) return 'The text is nested too deeply.';
+    if (nodes > BODY_LIMITS.nodes * 4 || characters > BODY_LIMITS.characters) return 'The text is too long for one post (about 150,000 words).';
+    if (typeof top.value !== 'object' || top.value === null) continue;
+    for (const child of Object.values(top.value)) stack.push({ value: child, depth: top.depth + 1 });
+  }
+  return null;
+}
+
+function normalise(node: BodyNode): BodyNode {
+  return {
+    ...node,
+    ...(node.text === undefined ? {} : { text: node.text.normalize('NFC') }),
+    ...(node.content ? { content: node.content.map(normalise) } : {}),
+  };
+}

@@ -1,0 +1,71 @@
+import type { BodyNode } from './schema.js';
+
+const BREAKING = new Set(['paragraph', 'heading', 'codeBlock', 'picture', 'horizontalRule', 'foldLine']);
+
+/** Every node of a body, in order, parents first. */
+export function* nodesOf(body: BodyNode): Generator<BodyNode> {
+  yield body;
+  for (const child of body.content ?? []) yield* nodesOf(child);
+}
+
+/** The plain text of a body or part of one: blocks on lines of their own, hard breaks as line breaks. */
+export function bodyText(body: BodyNode): string {
+  const lines: string[] = [];
+  const visit = (node: BodyNode): void => {
+    if (BREAKING.has(node.type)) lines.push(inlineText(node));
+    else for (const child of node.content ?? []) visit(child);
+  };
+  visit(body);
+  return lines.filter((line) => line !== '').join('\n');
+}
+
+export function inlineText(node: BodyNode): string {
+  if (node.type === 'picture') return String(node.attrs?.['caption'] ?? '');
+  return (node.content ?? []).map((n) => (n.type === 'hardBreak' ? '\n' : (n.text ?? ''))).join('');
+}
+
+/**
+ * Words of a text by Unicode word boundaries (UAX #29): a run counts when it holds a letter or a digit. Parts joined
+ * by a hyphen or an apostrophe count as one, as writers count them.
+ */
+export function countWords(text: string): number {
+  const segmenter = new Intl.Segmenter('en', { granularity: 'word' });
+  let count = 0;
+  let joined = false;
+  for (const { segment, isWordLike } of segmenter.segment(text)) {
+    if (isWordLike) {
+      if (!joined) count++;
+      joined = false;
+    } else {
+      joined = /^[-‐‑'’]$/u.test(segment) && count > 0;
+    }
+  }
+  return count;
+}
+
+/** Minutes to read, at 238 words a minute (Brysbaert 2019, silent reading of English non-fiction), at least 1. */
+export function readingMinutes(words: number): number {
+  return words === 0 ? 0 : Math.max(1, Math.round(words / 238));
+}
+
+/** Headings in order, for the outline: text, level and position among headings. */
+export function outline(body: BodyNode): { text: string; level: number; index: number }[] {
+  return [...nodesOf(body)].filter((n) => n.type === 'heading')
+    .map((n, index) => ({ text: inlineText(n), level: Number(n.attrs?.['level'] ?? 2), index }));
+}
+
+export function pictureIds(body: BodyNode): number[] {
+  return [...new Set([...nodesOf(body)].filter((n) => n.type === 'picture').map((n) => Number(n.attrs?.['media'])))];
+}
+
+export function picturesWithoutAlt(body: BodyNode): number {
+  return [...nodesOf(body)].filter((n) => n.type === 'picture' && String(n.attrs?.['alt'] ?? '').trim() === '').length;
+}
+
+/** The part of a body above its fold line; `folded` tells whether there is more below. Without a fold line: the first two blocks. */
+export function aboveFold(body: BodyNode): { body: BodyNode; folded: boolean } {
+  const blocks = body.content ?? [];
+  const at = blocks.findIndex((n) => n.type === 'foldLine');
+  const shown = at >= 0 ? blocks.slice(0, at) : blocks.slice(0, 2);
+  return { body: { ...body, content: shown }, folded: shown.length < blocks.length };
+}

@@ -1,0 +1,51 @@
+import type { Actor, Role } from '../people/people.js';
+import { isDesk, isWriter, type PostFacts, type Stage } from './stages.js';
+
+/** What a person may do with one post, beside moving it (see stages.ts). */
+export type PostAction = 'see' | 'write' | 'details' | 'plan' | 'note' | 'settle';
+
+const WRITER_STAGES: readonly Stage[] = ['pitch', 'commissioned', 'drafting'];
+const PROOF_STAGES: readonly Stage[] = ['drafting', 'in review', 'cleared', 'scheduled'];
+
+type Rule = (actor: Actor, post: PostFacts) => boolean;
+
+const isProofreader: Rule = (actor, post) => post.proofreaderId === actor.id;
+/** A pitch without a byline is still its maker's to word. */
+const isOwnPitch: Rule = (actor, post) => post.stage === 'pitch' && post.bylineId === null && post.createdById === actor.id;
+const staffSee: Rule = (actor, post) => actor.role !== 'reader' && (actor.role !== 'proofreader' || isProofreader(actor, post) || post.stage === 'published');
+
+const RULES: Record<PostAction, Rule> = {
+  see: staffSee,
+  /** title, excerpt, text */
+  write: (actor, post) =>
+    isDesk(actor, post) ||
+    ((actor.role === 'contributor' || actor.role === 'editor') && WRITER_STAGES.includes(post.stage) && (isWriter(actor, post) || isOwnPitch(actor, post))) ||
+    (actor.role === 'proofreader' && isProofreader(actor, post) && PROOF_STAGES.includes(post.stage)),
+  /** address, category, byline, brief, lead picture, access */
+  details: isDesk,
+  /** run time */
+  plan: isDesk,
+  note: (actor, post) => isDesk(actor, post) || (actor.role !== 'reader' && (isWriter(actor, post) || isProofreader(actor, post))),
+  settle: (actor, post) => isDesk(actor, post) || (actor.role !== 'reader' && (isWriter(actor, post) || isProofreader(actor, post))),
+};
+
+/** May this person do this with this post? */
+export function may(actor: Actor, action: PostAction, post: PostFacts): boolean {
+  return RULES[action](actor, post);
+}
+
+/** What a person may do in the newsroom as a whole, by role alone. */
+export const ROLE_MAY = {
+  enterNewsroom: ['managing editor', 'editor', 'contributor', 'proofreader'],
+  pitch: ['managing editor', 'editor', 'contributor'],
+  addPictures: ['managing editor', 'editor', 'contributor', 'proofreader'],
+  seeReleaseLog: ['managing editor', 'editor', 'contributor'],
+  manageBlog: ['managing editor'],
+  managePeople: ['managing editor'],
+} as const satisfies Record<string, readonly Role[]>;
+
+export type RoleAction = keyof typeof ROLE_MAY;
+
+export function roleMay(role: Role, action: RoleAction): boolean {
+  return (ROLE_MAY[action] as readonly Role[]).includes(role);
+}

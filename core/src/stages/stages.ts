@@ -1,0 +1,152 @@
+import type { Actor } from '../people/people.js';
+
+/** The seven stages of a post's life in order, then the one that leaves the road. */
+export const STAGES = [
+  'pitch', 'commissioned', 'drafting', 'in review', 'cleared', 'scheduled', 'published', 'withdrawn',
+] as const;
+export type Stage = (typeof STAGES)[number];
+
+/** Teeth cut on the bitting mark: 1 for a pitch to 7 for a published post; a withdrawn post keeps none. */
+export function teeth(stage: Stage): number {
+  return stage === 'withdrawn' ? 0 : STAGES.indexOf(stage) + 1;
+}
+
+/** True from cleared on: the post can carry its day. */
+export function isReady(stage: Stage): boolean {
+  return stage === 'cleared' || stage === 'scheduled' || stage === 'published';
+}
+
+/** What permission and demands need to know of a post. */
+export interface PostFacts {
+  stage: Stage;
+  categoryId: number | null;
+  bylineId: number | null;
+  coauthorIds: readonly number[];
+  proofreaderId: number | null;
+  createdById: number | null;
+}
+
+/** Facts that a move may demand, beside the permission to make it. */
+export type Demand = 'title' | 'text' | 'byline' | 'category' | 'address' | 'run time' | 'note' | 'alternative texts';
+
+/** What the demands are checked against. */
+export interface DemandFacts {
+  title: string;
+  words: number;
+  bylineId: number | null;
+  categoryId: number | null;
+  address: string | null;
+  runAt: string | null;
+  note: string | null;
+  picturesWithoutAlt: number;
+}
+
+const DEMAND_SENTENCES: Record<Demand, string> = {
+  title: 'It needs a title.',
+  text: 'It needs some text.',
+  byline: 'It needs a byline: somebody to be credited.',
+  category: 'It needs a category.',
+  address: 'It needs a web address.',
+  'run time': 'It needs a date and a time.',
+  note: 'Say in a note what should change.',
+  'alternative texts': 'Every picture needs an alternative text.',
+};
+
+const DEMAND_CHECKS: Record<Demand, (facts: DemandFacts) => boolean> = {
+  title: (f) => f.title.trim() !== '',
+  text: (f) => f.words > 0,
+  byline: (f) => f.bylineId !== null,
+  category: (f) => f.categoryId !== null,
+  address: (f) => f.address !== null,
+  'run time': (f) => f.runAt !== null,
+  note: (f) => (f.note ?? '').trim() !== '',
+  'alternative texts': (f) => f.picturesWithoutAlt === 0,
+};
+
+/** Who may make a move: `desk` is the managing editor, or an editor of the post's category; `writer` is credited on it. */
+export type Mover = 'desk' | 'writer' | 'clock' | 'own managing editor';
+
+export interface StageMove {
+  from: Stage;
+  to: Stage;
+  /** What the button says. */
+  label: string;
+  movers: readonly Mover[];
+  demands: readonly Demand[];
+}
+
+const TO_RELEASE: readonly Demand[] = ['title', 'text', 'byline', 'category', 'address', 'alternative texts'];
+
+/**
+ * The one table of moves. Server and interface both read it; nothing else says how a post may travel.
+ * A managing editor's own post may skip stages, but the demands of the stage it lands on still hold.
+ */
+export const MOVES: readonly StageMove[] = [
+  { from: 'pitch', to: 'commissioned', label: 'Commission', movers: ['desk'], demands: ['title'] },
+  { from: 'commissioned', to: 'pitch', label: 'Back to the tray', movers: ['desk'], demands: [] },
+  { from: 'commissioned', to: 'drafting', label: 'Start writing', movers: ['desk', 'writer'], demands: ['byline'] },
+  { from: 'drafting', to: 'pitch', label: 'Back to the tray', movers: ['desk'], demands: [] },
+  { from: 'drafting', to: 'in review', label: 'Hand in', movers: ['desk', 'writer'], demands: ['title', 'text', 'byline'] },
+  { from: 'in review', to: 'drafting', label: 'Ask for changes', movers: ['desk'], demands: ['note'] },
+  { from: 'in review', to: 'cleared', label: 'Clear', movers: ['desk'], demands: TO_RELEASE },
+  { from: 'cleared', to: 'drafting', label: 'Ask for changes', movers: ['desk'], demands: ['note'] },
+  { from: 'cleared', to: 'scheduled', label: 'Schedule', movers: ['desk'], demands: [...TO_RELEASE, 'run time'] },
+  { from: 'scheduled', to: 'cleared', label: 'Take back', movers: ['desk'], demands: [] },
+  { from: 'scheduled', to: 'published', label: 'Release', movers: ['clock'], demands: [] },
+  { from: 'published', to: 'withdrawn', label: 'Withdraw', movers: ['desk'], demands: [] },
+  { from: 'withdrawn', to: 'drafting', label: 'Work on it again', movers: ['desk'], demands: [] },
+  ...(['pitch', 'commissioned', 'drafting', 'in review'] as const).flatMap((from): StageMove[] => [
+    ...(from === 'pitch'
+      ? [{ from, to: 'drafting', label: 'Start writing', movers: ['own managing editor'], demands: ['title', 'byline'] } as const]
+      : []),
+    ...(from === 'in review'
+      ? []
+      : [{ from, to: 'cleared', label: 'Clear', movers: ['own managing editor'], demands: TO_RELEASE } as const]),
+    { from, to: 'scheduled', label: 'Schedule', movers: ['own managing editor'], demands: [...TO_RELEASE, 'run time'] },
+  ]),
+];
+
+export function isWriter(actor: Actor, post: PostFacts): boolean {
+  return post.bylineId === actor.id || post.coauthorIds.includes(actor.id);
+}
+
+/** The managing editor everywhere; an editor in the categories given to them. */
+export function isDesk(actor: Actor, post: Pick<PostFacts, 'categoryId'>): boolean {
+  if (actor.role === 'managing editor') return true;
+  return actor.role === 'editor' && post.categoryId !== null && actor.categories.includes(post.categoryId);
+}
+
+function isMover(mover: Mover, actor: Actor | 'clock', post: PostFacts): boolean {
+  if (actor === 'clock') return mover === 'clock';
+  switch (mover) {
+    case 'desk': return isDesk(actor, post);
+    case 'writer': return isWriter(actor, post) && (actor.role === 'contributor' || actor.role === 'editor' || actor.role === 'managing editor');
+    case 'own managing editor': return actor.role === 'managing editor' && isWriter(actor, post);
+    case 'clock': return false;
+  }
+}
+
+export type MoveAnswer =
+  | { ok: true; move: StageMove }
+  | { ok: false; code: 'no-such-move' | 'not-yours'; sentence: string }
+  | { ok: false; code: 'demands'; sentence: string; missing: Demand[] };
+
+/** May this actor move this post to that stage, and is everything there that the move demands? */
+export function judgeMove(actor: Actor | 'clock', post: PostFacts, to: Stage, facts: DemandFacts): MoveAnswer {
+  const moves = MOVES.filter((m) => m.from === post.stage && m.to === to);
+  if (moves.length === 0) {
+    return { ok: false, code: 'no-such-move', sentence: `A post that is ${post.stage} cannot become ${to}.` };
+  }
+  const move = moves.find((m) => m.movers.some((mover) => isMover(mover, actor, post)));
+  if (!move) return { ok: false, code: 'not-yours', sentence: `Making this post ${to} is not yours to do.` };
+  const missing = move.demands.filter((d) => !DEMAND_CHECKS[d](facts));
+  if (missing.length > 0) {
+    return { ok: false, code: 'demands', missing, sentence: missing.map((d) => DEMAND_SENTENCES[d]).join(' ') };
+  }
+  return { ok: true, move };
+}
+
+/** The moves this actor may make from where the post is, whether or not their demands are met yet. */
+export function openMoves(actor: Actor, post: PostFacts): StageMove[] {
+  return MOVES.filter((m) => m.from === post.stage && m.movers.some((mover) => isMover(mover, actor, post)));
+}

@@ -1,0 +1,21 @@
+// Specs run as ES modules from source; workspaces find each other's source, so no build is needed before a test.
+const shared = {
+  testEnvironment: 'node',
+  extensionsToTreatAsEsm: ['.ts'],
+  transform: { '^.+\\.ts$': ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript' } }, module: { type: 'es6' } }] },
+  moduleNameMapper: {
+    '^@keyroster/(core|contract|server|demo)$': '<rootDir>/../$1/src/index.ts',
+    '^@keyroster/contract/schemas$': '<rootDir>/../contract/src/schemas/index.ts',
+    '^(\\.{1,2}/.*)\\.js$': '$1',
+  },
+  testMatch: ['<rootDir>/src/**/*.spec.ts'],
+};
+
+export default {
+  projects: [
+    { ...shared, displayName: 'core', rootDir: 'core' },
+    { ...shared, displayName: 'server', rootDir: 'server' },
+    { ...shared, displayName: 'web', rootDir: 'web' },
+  ],
+  testTimeout: 30_000,
+};
