@@ -1,6 +1,6 @@
 import { DateTime } from 'luxon';
 import { fc } from '../testing.js';
-import { addDays, dateOf, daysBetween, isDate, isZone, meaningOf, wallTimeOf } from './zone.js';
+import { addDays, dateOf, daysBetween, isDate, isLater, isZone, meaningOf, wallTimeOf } from './zone.js';
 import { isoWeek, startOfWeek, weekday } from './week.js';
 import { sayClock, sayCount, sayDistance, sayShortDate, sayWhen } from './say.js';
 
@@ -71,6 +71,8 @@ describe('wall time to instant', () => {
     expect(dateOf('2026-06-30T23:30:00Z', 'Europe/London')).toBe('2026-07-01');
     expect(isDate('2026-02-29')).toBe(false);
     expect(isDate('2028-02-29')).toBe(true);
+    expect(isLater('2026-11-25T08:00:00.100Z', '2026-11-25T08:00:00Z')).toBe(true);
+    expect(isLater('2026-11-25T08:00:00Z', '2026-11-25T08:00:00.100Z')).toBe(false);
   });
 });
 

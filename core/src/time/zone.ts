@@ -99,3 +99,8 @@ function instantOf(zoned: Temporal.ZonedDateTime): Instant {
 function choiceOf(zoned: Temporal.ZonedDateTime): ZonedChoice {
   return { local: wallOf(zoned), offset: zoned.offset, at: instantOf(zoned) };
 }
+
+/** Is instant `a` later than instant `b`? Compared as moments: with and without fractions, their texts sort wrongly. */
+export function isLater(a: Instant, b: Instant): boolean {
+  return Date.parse(a) > Date.parse(b);
+}

@@ -1,0 +1,139 @@
+import type { BodyNode, Instant, Stage, WallTime } from '@keyroster/core';
+import type { PersonRef } from './accounts.js';
+
+export const ACCESS = ['everyone', 'staff'] as const;
+export type Access = (typeof ACCESS)[number];
+
+/** A post as lists and cards show it. */
+export interface PostCard {
+  id: number;
+  version: number;
+  stage: Stage;
+  title: string;
+  /** The line of thought that came with the pitch. */
+  thought: string;
+  excerpt: string;
+  address: string | null;
+  categoryId: number | null;
+  byline: PersonRef | null;
+  runLocal: WallTime | null;
+  runZone: string | null;
+  runAt: Instant | null;
+  /** `YYYY-MM-DD` */
+  copyDate: string | null;
+  words: number;
+  late: boolean;
+  openNotes: number;
+  createdAt: Instant;
+  updatedAt: Instant;
+  releasedAt: Instant | null;
+}
+
+export interface Brief {
+  angle: string;
+  /** Wanted length in words, or null when it is open. */
+  length: number | null;
+  copyDate: string | null;
+}
+
+export interface LeadPicture {
+  media: number;
+  alt: string;
+}
+
+/** What the person who asks may do with the post. */
+export interface PostRights {
+  write: boolean;
+  details: boolean;
+  plan: boolean;
+  note: boolean;
+}
+
+/** A whole post. */
+export interface PostView extends PostCard {
+  body: BodyNode;
+  secondCategoryId: number | null;
+  coauthors: PersonRef[];
+  editor: PersonRef | null;
+  proofreader: PersonRef | null;
+  access: Access;
+  brief: Brief;
+  leadPicture: LeadPicture | null;
+  stageSince: Instant;
+  rights: PostRights;
+  moves: { to: Stage; label: string }[];
+}
+
+export interface NewPost {
+  title: string;
+  thought?: string;
+  categoryId?: number | null;
+  bylineId?: number | null;
+}
+
+/** Fields of a post that may be changed; all optional, only what is given changes. */
+export interface PostChanges {
+  title?: string;
+  thought?: string;
+  excerpt?: string;
+  leadPicture?: LeadPicture | null;
+  address?: string | null;
+  categoryId?: number | null;
+  secondCategoryId?: number | null;
+  bylineId?: number | null;
+  coauthorIds?: number[];
+  editorId?: number | null;
+  proofreaderId?: number | null;
+  access?: Access;
+  brief?: Brief;
+  /** Wall time of the blog's zone (`2026-11-27T12:00`), with an offset where it happens twice; null takes it away. */
+  runAt?: string | null;
+}
+
+export interface NewMove {
+  to: Stage;
+  /** As in PostChanges. */
+  runAt?: string;
+  note?: string;
+}
+
+/** What a move did. */
+export interface MoveDone {
+  post: PostView;
+  /** `Goes out Friday 27 November at 12:00.` */
+  sentence: string;
+}
+
+export const POST_SORTS = ['-run', 'run', '-updated', 'title', '-created'] as const;
+export type PostSort = (typeof POST_SORTS)[number];
+
+export interface PostQuery {
+  stage?: Stage[];
+  category?: number;
+  byline?: number;
+  words?: string;
+  sort?: PostSort;
+  cursor?: string;
+  limit?: number;
+}
+
+export interface PostPage {
+  posts: PostCard[];
+  next: string | null;
+}
+
+export interface ReleaseLogEntry {
+  id: number;
+  postId: number;
+  title: string;
+  address: string | null;
+  /** The run time that was set. */
+  plannedLocal: WallTime;
+  plannedAt: Instant;
+  releasedAt: Instant;
+  /** Milliseconds from when it was due to when it was out. */
+  lateness: number;
+  late: boolean;
+  /** The run time lay in the past when it was set. */
+  backdated: boolean;
+}

@@ -1,0 +1,99 @@
+import type { RoleAction } from '@keyroster/core';
+import type { BlogView, CategoryView, DemoPerson, NewPerson, PersonChanges, PersonView, SessionView, SetUp, SignIn } from './accounts.js';
+import type { BodyStored, BroughtInView, MediaView, NewBody, NewNote, NoteChanges, NoteView } from './desk.js';
+import type { FindQuery, Found, NewSlot, PlannerQuery, PlannerView, RunwayView, TodayView } from './planner.js';
+import type { MoveDone, NewMove, NewPost, PostChanges, PostPage, PostQuery, PostView, ReleaseLogEntry } from './posts.js';
+import type { BlogChanges, CategoryChanges, NewCategory } from './site.js';
+
+/** What goes in and comes out of each route. `file` routes take multipart form data with one part `file`. */
+export interface RouteTypes {
+  'session.see': { reply: SessionView };
+  'session.open': { body: SignIn; reply: SessionView };
+  'session.close': { reply: null };
+  'session.closeAll': { reply: null };
+  'setup.make': { body: SetUp; reply: SessionView };
+  'demo.people': { reply: DemoPerson[] };
+  'people.list': { reply: PersonView[] };
+  'people.add': { body: NewPerson; reply: PersonView };
+  'people.change': { id: true; body: PersonChanges; reply: PersonView };
+  'posts.list': { query: PostQuery; reply: PostPage };
+  'posts.pitch': { body: NewPost; reply: PostView };
+  'posts.see': { id: true; reply: PostView };
+  'posts.change': { id: true; body: PostChanges; ifMatch: 'required'; reply: MoveDone };
+  'posts.move': { id: true; body: NewMove; ifMatch: 'optional'; reply: MoveDone };
+  'releaseLog.list': { reply: ReleaseLogEntry[] };
+  'body.store': { id: true; body: NewBody; ifMatch: 'required'; reply: BodyStored };
+  'bringIn.convert': { file: true; reply: BroughtInView };
+  'notes.list': { id: true; reply: NoteView[] };
+  'notes.add': { id: true; body: NewNote; reply: NoteView };
+  'notes.change': { id: true; body: NoteChanges; reply: NoteView };
+  'preview.see': { id: true; reply: string };
+  'media.add': { file: true; reply: MediaView };
+  'planner.see': { query: PlannerQuery; reply: PlannerView };
+  'runway.see': { reply: RunwayView };
+  'today.see': { reply: TodayView };
+  'find.all': { query: FindQuery; reply: Found };
+  'slots.add': { body: NewSlot; reply: BlogView };
+  'slots.remove': { id: true; reply: BlogView };
+  'blog.change': { body: BlogChanges; reply: BlogView };
+  'categories.add': { body: NewCategory; reply: CategoryView };
+  'categories.change': { id: true; body: CategoryChanges; reply: CategoryView };
+  'events.stream': { reply: never };
+  'openapi.see': { reply: unknown };
+}
+export type RouteName = keyof RouteTypes;
+
+export interface RouteRow {
+  method: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
+  path: string;
+  /** Who may call it at all; finer permission is the use case's. */
+  who: 'anyone' | 'signed in' | RoleAction;
+  summary: string;
+  /** Success status when it is not 200. */
+  status?: 201 | 204;
+  ifMatch?: 'required' | 'optional';
+  file?: true;
+}
+
+/** Every route under /api: one table that server, client, description and tests read. */
+export const ROUTES: { readonly [K in RouteName]: RouteRow } = {
+  'session.see': { method: 'GET', path: '/api/session', who: 'anyone', summary: 'Who is signed in' },
+  'session.open': { method: 'POST', path: '/api/session', who: 'anyone', summary: 'Sign in' },
+  'session.close': { method: 'DELETE', path: '/api/session', who: 'signed in', summary: 'Sign out here', status: 204 },
+  'session.closeAll': { method: 'DELETE', path: '/api/sessions', who: 'signed in', summary: 'Sign out everywhere', status: 204 },
+  'setup.make': { method: 'POST', path: '/api/setup', who: 'anyone', summary: 'Make the blog and the managing editor’s account, once', status: 201 },
+  'demo.people': { method: 'GET', path: '/api/demo/people', who: 'anyone', summary: 'The demo people and their passwords (with the demo only)' },
+  'people.list': { method: 'GET', path: '/api/people', who: 'enterNewsroom', summary: 'The people of the newsroom' },
+  'people.add': { method: 'POST', path: '/api/people', who: 'managePeople', summary: 'Add a person', status: 201 },
+  'people.change': { method: 'PATCH', path: '/api/people/:id', who: 'managePeople', summary: 'Change a person' },
+  'posts.list': { method: 'GET', path: '/api/posts', who: 'enterNewsroom', summary: 'Posts, filtered and sorted, a page at a time' },
+  'posts.pitch': { method: 'POST', path: '/api/posts', who: 'pitch', summary: 'Put a pitch in the tray', status: 201 },
+  'posts.see': { method: 'GET', path: '/api/posts/:id', who: 'enterNewsroom', summary: 'One post' },
+  'posts.change': { method: 'PATCH', path: '/api/posts/:id', who: 'enterNewsroom', summary: 'Change fields of a post', ifMatch: 'required' },
+  'posts.move': { method: 'POST', path: '/api/posts/:id/moves', who: 'enterNewsroom', summary: 'Move a post to a stage', ifMatch: 'optional' },
+  'releaseLog.list': { method: 'GET', path: '/api/release-log', who: 'seeReleaseLog', summary: 'The last 200 releases, planned against actual' },
+  'body.store': { method: 'PUT', path: '/api/posts/:id/body', who: 'enterNewsroom', summary: 'Store a post’s text', ifMatch: 'required' },
+  'bringIn.convert': { method: 'POST', path: '/api/bring-in', who: 'pitch', summary: 'Read a Markdown, HTML, Word or text file as a post', file: true },
+  'notes.list': { method: 'GET', path: '/api/posts/:id/notes', who: 'enterNewsroom', summary: 'Notes on a post' },
+  'notes.add': { method: 'POST', path: '/api/posts/:id/notes', who: 'enterNewsroom', summary: 'Leave a note, on a passage or the whole, or answer one', status: 201 },
+  'notes.change': { method: 'PATCH', path: '/api/notes/:id', who: 'enterNewsroom', summary: 'Settle a note or open it again' },
+  'preview.see': { method: 'GET', path: '/api/posts/:id/preview', who: 'enterNewsroom', summary: 'The post as readers will see it (HTML)' },
+  'media.add': { method: 'POST', path: '/api/media', who: 'addPictures', summary: 'Keep a picture', status: 201, file: true },
+  'planner.see': { method: 'GET', path: '/api/planner', who: 'enterNewsroom', summary: 'Weeks with their posts and slots, and the pitch tray' },
+  'runway.see': { method: 'GET', path: '/api/runway', who: 'enterNewsroom', summary: 'How far the calendar is covered' },
+  'today.see': { method: 'GET', path: '/api/today', who: 'enterNewsroom', summary: 'What needs the person who asks' },
+  'find.all': { method: 'GET', path: '/api/find', who: 'enterNewsroom', summary: 'Find posts and people by words' },
+  'slots.add': { method: 'POST', path: '/api/slots', who: 'manageBlog', summary: 'Add a standing slot', status: 201 },
+  'slots.remove': { method: 'DELETE', path: '/api/slots/:id', who: 'manageBlog', summary: 'Remove a standing slot; posts keep their run times' },
+  'blog.change': { method: 'PATCH', path: '/api/blog', who: 'manageBlog', summary: 'Change the blog’s title, tagline or first day of the week' },
+  'categories.add': { method: 'POST', path: '/api/categories', who: 'manageBlog', summary: 'Add a category', status: 201 },
+  'categories.change': { method: 'PATCH', path: '/api/categories/:id', who: 'manageBlog', summary: 'Rename or recolour a category' },
+  'events.stream': { method: 'GET', path: '/api/events', who: 'enterNewsroom', summary: 'Server-sent events of what changed' },
+  'openapi.see': { method: 'GET', path: '/api/openapi.json', who: 'anyone', summary: 'This description' },
+};
+
+type Part<K extends RouteName, P extends string> = RouteTypes[K] extends Record<P, infer T> ? T : undefined;
+export type BodyOf<K extends RouteName> = Part<K, 'body'>;
+export type QueryOf<K extends RouteName> = Part<K, 'query'>;
+export type ReplyOf<K extends RouteName> = RouteTypes[K]['reply'];
+export type HasId<K extends RouteName> = RouteTypes[K] extends { id: true } ? true : false;

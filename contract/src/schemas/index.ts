@@ -1,0 +1,89 @@
+import Joi from 'joi';
+import { ROLES, STAGES } from '@keyroster/core';
+import type { NewPerson, PersonChanges, SetUp, SignIn } from '../accounts.js';
+import type { NewBody, NewNote, NoteChanges } from '../desk.js';
+import type { FindQuery, NewSlot, PlannerQuery } from '../planner.js';
+import { ACCESS, POST_SORTS, type Brief, type LeadPicture, type NewMove, type NewPost, type PostChanges, type PostQuery } from '../posts.js';
+import { ROUTES, type RouteName } from '../routes.js';
+import type { BlogChanges, CategoryChanges, NewCategory } from '../site.js';
+import { address, clock, date, email, id, newPassword, text, wallTime, zone } from './parts.js';
+
+export interface RouteSchemas {
+  params: Joi.ObjectSchema;
+  query: Joi.ObjectSchema;
+  body: Joi.ObjectSchema | null;
+}
+
+const hue = () => Joi.number().integer().min(1).max(10);
+const weekday = () => Joi.number().integer().min(1).max(7);
+const ids = () => Joi.array().items(id()).max(20).unique();
+
+const brief = Joi.object<Brief, true>({
+  angle: text(4000).required(),
+  length: Joi.number().integer().min(1).max(100_000).allow(null).required(),
+  copyDate: date().allow(null).required(),
+});
+
+const leadPicture = Joi.object<LeadPicture, true>({ media: id().required(), alt: text(1000).required() });
+
+const bodies: Partial<Record<RouteName, Joi.ObjectSchema>> = {
+  'session.open': Joi.object<SignIn, true>({ email: Joi.string().trim().lowercase().max(254).required(), password: Joi.string().max(200).required() }),
+  'setup.make': Joi.object<SetUp, true>({
+    blogTitle: text(120, 1).required(), zone: zone().required(), name: text(120, 1).required(), email: email().required(), password: newPassword().required(),
+  }),
+  'people.add': Joi.object<NewPerson, true>({
+    name: text(120, 1).required(), email: email().required(), password: newPassword().required(),
+    role: Joi.string().valid(...ROLES).required(), categories: Joi.array().items(id()).max(100).unique().required(),
+  }),
+  'people.change': Joi.object<PersonChanges, true>({
+    name: text(120, 1), role: Joi.string().valid(...ROLES), categories: Joi.array().items(id()).max(100).unique(), active: Joi.boolean(), password: newPassword(),
+  }).min(1),
+  'posts.pitch': Joi.object<NewPost, true>({ title: text(300, 1).required(), thought: text(4000), categoryId: id().allow(null), bylineId: id().allow(null) }),
+  'posts.change': Joi.object<PostChanges, true>({
+    title: text(300, 1), thought: text(4000), excerpt: text(1000), leadPicture: leadPicture.allow(null),
+    address: address().allow(null), categoryId: id().allow(null), secondCategoryId: id().allow(null),
+    bylineId: id().allow(null), coauthorIds: ids(), editorId: id().allow(null), proofreaderId: id().allow(null),
+    access: Joi.string().valid(...ACCESS), brief, runAt: wallTime().allow(null),
+  }).min(1),
+  'posts.move': Joi.object<NewMove, true>({ to: Joi.string().valid(...STAGES).required(), runAt: wallTime(), note: text(4000) }),
+  'body.store': Joi.object<NewBody, true>({ body: Joi.object().unknown(true).required() }),
+  'notes.add': Joi.object<NewNote, true>({
+    text: text(4000, 1).required(),
+    passage: Joi.object({ exact: Joi.string().min(1).max(4000).required(), prefix: Joi.string().max(64).allow('').required(), suffix: Joi.string().max(64).allow('').required() })
+      .custom((value, helpers) => (/\u0000|[\ud800-\udfff]/u.test(Object.values(value).join('')) ? helpers.error('any.invalid') : value)).allow(null), // eslint-disable-line no-control-regex
+    parentId: id().allow(null),
+  }),
+  'notes.change': Joi.object<NoteChanges, true>({ settled: Joi.boolean().required() }),
+  'slots.add': Joi.object<NewSlot, true>({ weekday: weekday().required(), time: clock().required(), categoryId: id().required() }),
+  'blog.change': Joi.object<BlogChanges, true>({ title: text(120, 1), tagline: text(300), firstWeekday: weekday() }).min(1),
+  'categories.add': Joi.object<NewCategory, true>({ name: text(60, 1).required(), hue: hue().required() }),
+  'categories.change': Joi.object<CategoryChanges, true>({ name: text(60, 1), hue: hue() }).min(1),
+};
+
+/** `stage=drafting,cleared` or `stage=drafting&stage=cleared`. */
+const stages = () => Joi.array().items(Joi.string().valid(...STAGES)).single().max(STAGES.length);
+const splitStages = (query: Record<string, unknown>) => ({
+  ...query,
+  ...(typeof query['stage'] === 'string' ? { stage: query['stage'].split(',') } : {}),
+});
+
+const queries: Partial<Record<RouteName, Joi.ObjectSchema>> = {
+  'posts.list': Joi.object<PostQuery, true>({
+    stage: stages(), category: id(), byline: id(), words: text(200), sort: Joi.string().valid(...POST_SORTS), cursor: Joi.string().max(400), limit: Joi.number().integer().min(1).max(200),
+  }),
+  'planner.see': Joi.object<PlannerQuery, true>({ from: date(), weeks: Joi.number().integer().min(1).max(12) }),
+  'find.all': Joi.object<FindQuery, true>({ words: text(200, 1).required() }),
+};
+
+/** The Joi schemas of a route. Unknown fields are refused everywhere. */
+export function schemasOf(name: RouteName): RouteSchemas {
+  return {
+    params: ROUTES[name].path.includes(':id') ? Joi.object({ id: id().required() }) : Joi.object({}),
+    query: queries[name] ?? Joi.object({}),
+    body: bodies[name] ?? null,
+  };
+}
+
+export function prepareQuery(name: RouteName, query: Record<string, unknown>): Record<string, unknown> {
+  return name === 'posts.list' ? splitStages(query) : query;
+}

@@ -1,0 +1,24 @@
+export interface BlogChanges {
+  title?: string;
+  tagline?: string;
+  firstWeekday?: number;
+}
+
+export interface NewCategory {
+  name: string;
+  hue: number;
+}
+
+export interface CategoryChanges {
+  name?: string;
+  hue?: number;
+}
+
+/** One event of the live stream: what changed, never the content. */
+export interface LiveEvent {
+  id: number;
+  kind: 'post' | 'note' | 'blog' | 'people' | 'release';
+  postId: number | null;
+  version: number | null;
+  personId: number | null;
+}

@@ -1,0 +1,10 @@
+// The database of this checkout, for the small commands that need one.
+import { join, resolve } from 'node:path';
+import { root } from './machine.mjs';
+import { ensureDatabase, startPostgres } from './postgres.mjs';
+
+export async function ourDatabase() {
+  if (process.env.DATABASE_URL) return { databaseUrl: process.env.DATABASE_URL, bin: '', cluster: null };
+  const cluster = await startPostgres(resolve(process.env.DATA_DIR ?? join(root, '.data')));
+  return { databaseUrl: ensureDatabase(cluster, 'key_roster'), bin: cluster.bin, cluster };
+}

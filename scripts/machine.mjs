@@ -1,0 +1,63 @@
+// What a fresh machine needs before anything else runs. Uses Node's own modules only.
+import { spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+export const root = join(dirname(fileURLToPath(import.meta.url)), '..');
+export const say = (line) => console.log(line);
+
+export function run(command, args, options = {}) {
+  const done = spawnSync(command, args, { cwd: root, stdio: 'inherit', ...options });
+  if (done.error) throw done.error;
+  return done.status ?? 1;
+}
+
+export function must(command, args, options = {}) {
+  const status = run(command, args, options);
+  if (status !== 0) {
+    console.error(`\n“${[command, ...args].join(' ')}” ended with ${status}.`);
+    process.exit(status);
+  }
+}
+
+export function checkNode() {
+  const [major, minor] = process.versions.node.split('.').map(Number);
+  if (major < 20 || (major === 20 && minor < 19)) {
+    console.error(`Key Roster needs Node 20.19 or newer; this is ${process.versions.node}.`);
+    process.exit(1);
+  }
+}
+
+/** Installs Debian packages when that is possible here, else says which command to run. */
+export function aptInstall(packages, what) {
+  const command = `apt-get install -y --no-install-recommends ${packages.join(' ')}`;
+  const canApt = process.getuid?.() === 0 && spawnSync('sh', ['-c', 'command -v apt-get']).status === 0;
+  if (!canApt) {
+    console.error(`${what} is missing. Please run: sudo ${command}`);
+    process.exit(1);
+  }
+  say(`${what} is missing; installing it …`);
+  // Debian would start a cluster of its own; ours is started by us.
+  mkdirSync('/etc/postgresql-common', { recursive: true });
+  if (packages.includes('postgresql') && !existsSync('/etc/postgresql-common/createcluster.conf')) writeFileSync('/etc/postgresql-common/createcluster.conf', 'create_main_cluster = false\n');
+  const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
+  must('apt-get', ['update', '-qq'], { env, stdio: ['ignore', 'ignore', 'inherit'] });
+  must('sh', ['-c', `${command} -o Dpkg::Options::=--force-confold`], { env, stdio: ['ignore', 'ignore', 'inherit'] });
+}
+
+/** Installs packages when the lock file is not the one they were installed from. */
+export function installPackages() {
+  const lock = createHash('sha256').update(readFileSync(join(root, 'package-lock.json'))).digest('hex');
+  const mark = join(root, 'node_modules', '.installed-from');
+  if (existsSync(mark) && readFileSync(mark, 'utf8') === lock) return;
+  say('Installing packages …');
+  must('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']);
+  writeFileSync(mark, lock);
+}
+
+export function chromiumPath() {
+  const found = spawnSync('sh', ['-c', 'command -v chromium'], { encoding: 'utf8' });
+  return found.status === 0 ? found.stdout.trim() : null;
+}

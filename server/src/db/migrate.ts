@@ -1,0 +1,19 @@
+import { runMigrations } from 'graphile-worker';
+import type { Knex } from 'knex';
+import type { Db } from './connect.js';
+import * as first from './migrations/0001-the-thread.js';
+
+/** Numbered migrations; once landed they are never edited. */
+const MIGRATIONS: Record<string, Knex.Migration> = { '0001-the-thread': first };
+
+const source: Knex.MigrationSource<string> = {
+  getMigrations: () => Promise.resolve(Object.keys(MIGRATIONS).sort()),
+  getMigrationName: (name) => name,
+  getMigration: (name) => Promise.resolve(MIGRATIONS[name]!),
+};
+
+/** Brings the database to the newest shape. Safe to run from several processes at once. */
+export async function migrate(db: Db, databaseUrl: string): Promise<void> {
+  await db.migrate.latest({ migrationSource: source, tableName: 'migrations' });
+  await runMigrations({ connectionString: databaseUrl });
+}

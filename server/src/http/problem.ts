@@ -1,0 +1,65 @@
+import type { ErrorRequestHandler, Response } from 'express';
+import { PROBLEM_CODES, type Problem, type ProblemCode } from '@keyroster/contract';
+import { log } from '../log.js';
+
+const TITLES: Record<ProblemCode, string> = {
+  invalid: 'Something in the request is not right', 'not-json': 'Not JSON', 'signed-out': 'Not signed in', 'wrong-password': 'Sign-in refused',
+  'not-yours': 'Not allowed', 'other-site': 'Request from another site', 'not-found': 'Not found', 'wrong-method': 'Wrong method', taken: 'Already taken',
+  'no-such-move': 'No such move', demands: 'Something is missing', 'already-set-up': 'Already set up', 'version-conflict': 'Changed in the meantime',
+  'too-large': 'Too large', 'wrong-file': 'Not a file we can read', 'time-gap': 'A time that does not exist', 'time-doubled': 'A time that happens twice',
+  'bad-time': 'Not a usable time', 'bad-text': 'Not a text a post may hold', 'version-needed': 'Version needed', 'too-many': 'Too many tries', internal: 'Something went wrong here',
+};
+
+/** An answer that is not a success; use cases throw it, the edge sends it as RFC 9457 problem+json. */
+export class ProblemError extends Error {
+  constructor(readonly code: ProblemCode, detail: string, readonly extra: Partial<Problem> = {}) {
+    super(detail);
+  }
+  toJSON(): Problem {
+    return { type: `urn:key-roster:problem:${this.code}`, title: TITLES[this.code], status: PROBLEM_CODES[this.code], detail: this.message, code: this.code, ...this.extra };
+  }
+}
+
+export const notFound = (what = 'That') => new ProblemError('not-found', `${what} is not here.`);
+export const notYours = (what = 'That') => new ProblemError('not-yours', `${what} is not yours to do.`);
+
+export function sendProblem(res: Response, problem: ProblemError): void {
+  res.status(PROBLEM_CODES[problem.code]).type('application/problem+json').send(JSON.stringify(problem.toJSON()));
+}
+
+interface HttpLikeError { type?: string; status?: number; statusCode?: number; code?: string; constraint?: string }
+
+/** PostgreSQL constraints that say something a person can act on. */
+const CONSTRAINTS: Record<string, [ProblemCode, string]> = {
+  posts_blog_id_address_key: ['taken', 'Another post already has this web address.'],
+  people_email_key: ['taken', 'Somebody already signs in with this e-mail address.'],
+  categories_name: ['taken', 'There is already a category of that name.'],
+  categories_blog_id_slug_key: ['taken', 'There is already a category of that name.'],
+  slots_blog_id_weekday_time_category_id_key: ['taken', 'There is already a standing slot at that time for this category.'],
+};
+
+function asProblem(error: unknown): ProblemError {
+  if (error instanceof ProblemError) return error;
+  const e = (typeof error === 'object' && error !== null ? error : {}) as HttpLikeError;
+  if (e.type === 'entity.too.large' || e.code === 'LIMIT_FILE_SIZE') return new ProblemError('too-large', 'That is larger than we take here.');
+  if (e.type === 'entity.parse.failed') return new ProblemError('not-json', 'The request is not valid JSON.');
+  if (e.code?.startsWith('LIMIT_')) return new ProblemError('invalid', 'Send exactly one file, in a part named “file”.');
+  if (e.constraint && CONSTRAINTS[e.constraint]) return new ProblemError(...CONSTRAINTS[e.constraint]!);
+  if (e.code === '23503') return new ProblemError('invalid', 'Something this refers to is not here.');
+  // 22P05, 22021: text that PostgreSQL cannot hold.
+  if (e.code === '22P05' || e.code === '22021') return new ProblemError('invalid', 'The text holds a character that cannot be stored.');
+  const status = e.status ?? e.statusCode;
+  if (status && status >= 400 && status < 500) {
+    return status === 413 ? new ProblemError('too-large', 'That is larger than we take here.') : new ProblemError('invalid', 'The request could not be read.');
+  }
+  log.error({ err: error }, 'request failed');
+  return new ProblemError('internal', 'Something went wrong here. Nothing was changed; please try again.');
+}
+
+export const problemHandler: ErrorRequestHandler = (error, _req, res, next) => {
+  if (res.headersSent) {
+    next(error);
+    return;
+  }
+  sendProblem(res, asProblem(error));
+};

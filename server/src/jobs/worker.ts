@@ -1,0 +1,38 @@
+import { Logger, run, type Runner } from 'graphile-worker';
+import pg from 'pg';
+import { connectionOf, type Db } from '../db/connect.js';
+import { log } from '../log.js';
+import { keepWallTimes, release, sweepOverdue } from '../posts/release.js';
+import type { Jobs } from './queue.js';
+
+/** How often waiting jobs are looked for; half of it is the usual lateness of a release. */
+const POLL_MS = 150;
+const CONCURRENCY = 6;
+const EVENTS_KEPT = '2 days';
+
+/** Runs the jobs of this process. Several processes share the work; PostgreSQL gives each job to one of them. */
+export async function startWorker(db: Db, databaseUrl: string): Promise<{ runner: Runner; pool: pg.Pool }> {
+  const pool = new pg.Pool({ ...connectionOf(databaseUrl), max: CONCURRENCY + 3 });
+  pool.on('error', (error) => log.warn({ err: error }, 'job pool'));
+  pool.on('connect', (client) => client.on('error', (error) => log.warn({ err: error }, 'job connection')));
+  const runner = await run({
+    pgPool: pool,
+    concurrency: CONCURRENCY,
+    pollInterval: POLL_MS,
+    noHandleSignals: true,
+    crontab: '* * * * * sweep\n17 3 * * * tidy',
+    logger: new Logger(() => (level, message) => { if (level === 'error' || level === 'warning') log.warn(message); }),
+    taskList: {
+      release: async (payload) => { await release(db, (payload as Jobs['release']).postId); },
+      sweep: async () => { await sweepOverdue(db); },
+      tidy: async () => {
+        await db('events').whereRaw(`at < now() - interval '${EVENTS_KEPT}'`).delete();
+        await keepWallTimes(db);
+      },
+    },
+  });
+  await keepWallTimes(db);
+  const overdue = await sweepOverdue(db);
+  if (overdue > 0) log.info({ overdue }, 'releasing what came due while nothing ran');
+  return { runner, pool };
+}

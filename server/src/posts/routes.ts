@@ -1,0 +1,62 @@
+import type { MoveDone, ReleaseLogEntry } from '@keyroster/contract';
+import { may, wallTimeOf } from '@keyroster/core';
+import type { CurrentPerson } from '../accounts/who.js';
+import type { Reader, Trx } from '../db/connect.js';
+import { notFound } from '../http/problem.js';
+import type { Handlers } from '../http/routing.js';
+import { changePost, mustBeCurrent } from './change.js';
+import { listPosts } from './list.js';
+import { movePost, zoneOf } from './move.js';
+import { pitch } from './pitch.js';
+import { LATE_MS } from './release.js';
+import { databaseNow, factsOf, findPost, lockPost, type WholePostRow } from './store.js';
+import { viewOf } from './view.js';
+
+/** The post, if it exists and this person may see it; the two cannot be told apart. */
+export async function visiblePost(db: Reader, person: CurrentPerson, id: number): Promise<WholePostRow> {
+  const row = await findPost(db, person.blogId, id);
+  if (!row || !may(person, 'see', factsOf(row))) throw notFound('That post');
+  return row;
+}
+
+export async function visiblePostToChange(trx: Trx, person: CurrentPerson, id: number): Promise<WholePostRow> {
+  const row = await lockPost(trx, person.blogId, id);
+  if (!row || !may(person, 'see', factsOf(row))) throw notFound('That post');
+  return row;
+}
+
+async function done(trx: Trx, person: CurrentPerson, id: number, sentence: string): Promise<MoveDone> {
+  const row = (await findPost(trx, person.blogId, id))!;
+  return { post: await viewOf(trx, row, person, await databaseNow(trx)), sentence };
+}
+
+export const postHandlers: Handlers = {
+  'posts.list': async ({ trx, person, query }) => listPosts(trx, person, query, wallTimeOf(await databaseNow(trx), await zoneOf(trx, person.blogId))),
+  'posts.pitch': async ({ trx, person, body }) => viewOf(trx, await pitch(trx, person, body), person, await databaseNow(trx)),
+  'posts.see': async ({ trx, person, id, res }) => {
+    const row = await visiblePost(trx, person, id);
+    res.set('ETag', `"${row.version}"`);
+    return viewOf(trx, row, person, await databaseNow(trx));
+  },
+  'posts.change': async ({ trx, person, id, body, ifMatch, res }) => {
+    const row = await visiblePostToChange(trx, person, id);
+    await mustBeCurrent(trx, row, ifMatch);
+    const reply = await done(trx, person, id, await changePost(trx, row, person, body));
+    res.set('ETag', `"${reply.post.version}"`);
+    return reply;
+  },
+  'posts.move': async ({ trx, person, id, body, ifMatch, res }) => {
+    const row = await visiblePostToChange(trx, person, id);
+    await mustBeCurrent(trx, row, ifMatch);
+    const { sentence } = await movePost(trx, row, person, body);
+    const reply = await done(trx, person, id, sentence);
+    res.set('ETag', `"${reply.post.version}"`);
+    return reply;
+  },
+  'releaseLog.list': async ({ trx, person }) => {
+    const rows = await trx('release_log as r').join('posts as p', 'p.id', 'r.post_id').where('r.blog_id', person.blogId).orderBy('r.released_at', 'desc').orderBy('r.id', 'desc').limit(200)
+      .select<(Omit<ReleaseLogEntry, 'late'>)[]>('r.id', 'r.post_id as postId', 'p.title', 'p.address', 'r.planned_local as plannedLocal', 'r.planned_at as plannedAt', 'r.released_at as releasedAt', 'r.backdated',
+        trx.raw(`round(extract(epoch from r.released_at - r.due_at) * 1000)::int as lateness`));
+    return rows.map((row) => ({ ...row, late: row.lateness > LATE_MS }));
+  },
+};

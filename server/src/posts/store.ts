@@ -1,0 +1,85 @@
+import type { Knex } from 'knex';
+import type { BodyNode, PostFacts, Stage } from '@keyroster/core';
+import type { Access } from '@keyroster/contract';
+import type { Reader, Trx } from '../db/connect.js';
+
+/** A row of `posts` with what is read alongside it. Wall times and dates are text, instants RFC 3339 text. */
+export interface PostRow {
+  id: number;
+  blog_id: number;
+  version: number;
+  stage: Stage;
+  stage_since: string;
+  title: string;
+  thought: string;
+  excerpt: string;
+  address: string | null;
+  category_id: number | null;
+  second_category_id: number | null;
+  byline_id: number | null;
+  editor_id: number | null;
+  proofreader_id: number | null;
+  access: Access;
+  words: number;
+  lead_media_id: number | null;
+  lead_alt: string;
+  run_local: string | null;
+  run_zone: string | null;
+  run_at: string | null;
+  scheduled_at: string | null;
+  released_at: string | null;
+  brief_angle: string;
+  brief_length: number | null;
+  copy_date: string | null;
+  created_by: number | null;
+  created_at: string;
+  updated_at: string;
+  coauthor_ids: number[];
+  byline_name: string | null;
+  open_notes: number;
+}
+export interface WholePostRow extends PostRow {
+  body: BodyNode;
+  body_text: string;
+}
+
+export const POST_FIELDS = [
+  'title', 'thought', 'excerpt', 'address', 'category_id', 'second_category_id', 'byline_id', 'editor_id', 'proofreader_id', 'access',
+  'lead_media_id', 'lead_alt', 'run_local', 'run_zone', 'run_at', 'scheduled_at', 'released_at', 'brief_angle', 'brief_length', 'copy_date',
+  'stage', 'stage_since', 'words',
+] as const;
+
+const LIGHT = ['id', 'blog_id', 'version', ...POST_FIELDS, 'created_by', 'created_at', 'updated_at'].map((c) => `posts.${c}`);
+
+/** Posts without their text, with byline name, co-authors and count of open notes. */
+export function postRows(db: Reader): Knex.QueryBuilder<PostRow, PostRow[]> {
+  return db('posts').leftJoin('people as by', 'by.id', 'posts.byline_id').select<PostRow[]>(
+    ...LIGHT, 'by.name as byline_name',
+    db.raw('array(select person_id from post_coauthors c where c.post_id = posts.id order by 1) as coauthor_ids'),
+    db.raw('(select count(*) from notes n where n.post_id = posts.id and n.parent_id is null and n.settled_at is null) as open_notes'),
+  ) as unknown as Knex.QueryBuilder<PostRow, PostRow[]>;
+}
+
+export async function findPost(db: Reader, blogId: number, id: number): Promise<WholePostRow | null> {
+  const row = (await postRows(db).select('posts.body', 'posts.body_text').where('posts.blog_id', blogId).where('posts.id', id).first()) as unknown as WholePostRow | undefined;
+  return row ?? null;
+}
+
+/** The same, with the row held until the transaction ends. */
+export async function lockPost(trx: Trx, blogId: number, id: number): Promise<WholePostRow | null> {
+  const held = await trx('posts').where({ blog_id: blogId, id }).forUpdate().first('id');
+  return held ? findPost(trx, blogId, id) : null;
+}
+
+export function factsOf(row: PostRow): PostFacts {
+  return {
+    stage: row.stage, categoryId: row.category_id, bylineId: row.byline_id, coauthorIds: row.coauthor_ids,
+    proofreaderId: row.proofreader_id, createdById: row.created_by,
+  };
+}
+
+/** The database's clock, which is the one that counts. */
+export async function databaseNow(db: Reader): Promise<string> {
+  const { rows } = await db.raw<{ rows: { now: string }[] }>('select clock_timestamp() as now');
+  return rows[0]!.now;
+}

@@ -1,0 +1,60 @@
+import type { BodyNode } from '@keyroster/core';
+import type { Trx } from '../db/connect.js';
+import { tell } from '../live/live.js';
+import { POST_FIELDS, type WholePostRow } from './store.js';
+
+export type FieldChanges = Partial<Pick<WholePostRow, (typeof POST_FIELDS)[number]>>;
+export interface PostWrite {
+  fields?: FieldChanges;
+  coauthorIds?: readonly number[];
+  body?: { json: BodyNode; text: string; words: number };
+}
+
+/**
+ * The only way a row of `posts` changes: counts the version up, keeps the new version, and tells the others.
+ * The caller holds the row's lock and has decided that the change is allowed. Nothing changed, nothing written.
+ * Returns the version that stands afterwards.
+ */
+export async function writePost(trx: Trx, before: WholePostRow, write: PostWrite, personId: number | null): Promise<number> {
+  const fields: FieldChanges = { ...write.fields, ...(write.body ? { words: write.body.words } : {}) };
+  const changed = (Object.keys(fields) as (keyof FieldChanges)[]).filter((name) => fields[name] !== before[name]) as string[];
+  if (write.body) changed.push('body');
+  const coauthors = write.coauthorIds ? [...new Set(write.coauthorIds)].sort((a, b) => a - b) : null;
+  if (coauthors && coauthors.join() !== before.coauthor_ids.join()) changed.push('coauthors');
+  if (changed.length === 0) return before.version;
+
+  const version = before.version + 1;
+  if (changed.includes('coauthors')) {
+    await trx('post_coauthors').where({ post_id: before.id }).delete();
+    if (coauthors!.length > 0) await trx('post_coauthors').insert(coauthors!.map((person_id) => ({ blog_id: before.blog_id, post_id: before.id, person_id })));
+  }
+  await trx('posts').where({ id: before.id }).update({
+    ...fields,
+    ...(write.body ? { body: JSON.stringify(write.body.json), body_text: write.body.text } : {}),
+    version,
+    updated_at: trx.raw('clock_timestamp()'),
+  });
+  const after = { ...before, ...fields };
+  await keepVersion(trx, after, version, changed, coauthors ?? before.coauthor_ids, write.body?.json ?? null, personId);
+  await tell(trx, { blogId: before.blog_id, kind: 'post', postId: before.id, version, personId });
+  // What readers see has changed too: their pages are made anew.
+  if (before.stage === 'published' || after.stage === 'published') await tell(trx, { blogId: before.blog_id, kind: 'release', postId: before.id });
+  return version;
+}
+
+export async function keepVersion(
+  trx: Trx, row: Pick<WholePostRow, 'id' | 'blog_id'> & FieldChanges, version: number, changed: string[], coauthors: readonly number[], body: BodyNode | null, personId: number | null,
+): Promise<void> {
+  const fields = Object.fromEntries(POST_FIELDS.map((name) => [name, row[name] ?? null]));
+  await trx('post_versions').insert({
+    blog_id: row.blog_id, post_id: row.id, version, person_id: personId, changed,
+    fields: JSON.stringify({ ...fields, coauthor_ids: coauthors }), body: body && JSON.stringify(body),
+  });
+}
+
+/** Which fields changed after a version, and who changed them last; for the person whose change came second. */
+export async function changedSince(trx: Trx, postId: number, version: number): Promise<{ changed: string[]; by: string | null }> {
+  const rows = await trx('post_versions as v').leftJoin('people as p', 'p.id', 'v.person_id').where('v.post_id', postId).where('v.version', '>', version)
+    .orderBy('v.version').select<{ changed: string[]; name: string | null }[]>('v.changed', 'p.name');
+  return { changed: [...new Set(rows.flatMap((r) => r.changed))], by: rows.at(-1)?.name ?? null };
+}

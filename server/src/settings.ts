@@ -1,0 +1,27 @@
+/** Settings from the environment, each with the value it has when nothing is said. */
+export interface Settings {
+  port: number;
+  host: string;
+  databaseUrl: string;
+  publicUrl: string;
+  sessionSecret: string | null;
+  demo: boolean;
+  /** Folder of the built newsroom. */
+  webFolder: string | null;
+}
+
+export function settingsFrom(env: Record<string, string | undefined>): Settings {
+  const databaseUrl = env['DATABASE_URL'];
+  if (!databaseUrl) throw new Error('DATABASE_URL is not set; npm start sets it to the embedded database.');
+  const port = Number(env['PORT'] ?? 4300);
+  const host = env['HOST'] ?? '127.0.0.1';
+  return {
+    port,
+    host,
+    databaseUrl,
+    publicUrl: (env['PUBLIC_URL'] ?? `http://${host === '0.0.0.0' ? '127.0.0.1' : host}:${port}`).replace(/\/+$/, ''),
+    sessionSecret: env['SESSION_SECRET'] || null,
+    demo: !['0', 'false', 'no'].includes((env['DEMO'] ?? '1').toLowerCase()),
+    webFolder: env['WEB_FOLDER'] ?? null,
+  };
+}

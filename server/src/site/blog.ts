@@ -1,0 +1,54 @@
+import type { BlogChanges, BlogView, CategoryChanges, CategoryView, NewCategory, NewSlot } from '@keyroster/contract';
+import { telling, type StandingSlot } from '@keyroster/core';
+import type { CurrentPerson } from '../accounts/who.js';
+import type { Reader, Trx } from '../db/connect.js';
+import { ProblemError, notFound } from '../http/problem.js';
+import { tell } from '../live/live.js';
+
+export function slotsOf(db: Reader, blogId: number): Promise<StandingSlot[]> {
+  return db('slots').where({ blog_id: blogId }).orderBy(['weekday', 'time', 'id'])
+    .select<StandingSlot[]>('id', 'weekday', 'time', 'category_id as categoryId', 'from_date as from', 'until_date as until') as unknown as Promise<StandingSlot[]>;
+}
+
+export async function blogView(db: Reader, blogId: number): Promise<BlogView> {
+  const blog = (await db('blogs').where({ id: blogId }).first<Omit<BlogView, 'categories' | 'slots'>>('id', 'title', 'tagline', 'zone', 'first_weekday as firstWeekday'))!;
+  const categories = await db('categories').where({ blog_id: blogId }).orderBy('id').select<CategoryView[]>('id', 'name', 'slug', 'hue');
+  return { ...blog, categories, slots: await slotsOf(db, blogId) };
+}
+
+export async function changeBlog(trx: Trx, person: CurrentPerson, changes: BlogChanges): Promise<BlogView> {
+  const { title, tagline, firstWeekday } = changes;
+  await trx('blogs').where({ id: person.blogId }).update({
+    ...(title === undefined ? {} : { title }), ...(tagline === undefined ? {} : { tagline }), ...(firstWeekday === undefined ? {} : { first_weekday: firstWeekday }),
+  });
+  await tell(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
+  return blogView(trx, person.blogId);
+}
+
+export async function addCategory(trx: Trx, person: CurrentPerson, input: NewCategory): Promise<CategoryView> {
+  const slug = telling(input.name, 6).join('-') || `category-${input.hue}`;
+  const [row] = await trx('categories').insert({ blog_id: person.blogId, name: input.name, hue: input.hue, slug }).returning<CategoryView[]>(['id', 'name', 'slug', 'hue']);
+  await tell(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
+  return row!;
+}
+
+/** Renames or recolours; the category's page keeps its address. */
+export async function changeCategory(trx: Trx, person: CurrentPerson, id: number, changes: CategoryChanges): Promise<CategoryView> {
+  const [row] = await trx('categories').where({ blog_id: person.blogId, id }).update(changes).returning<CategoryView[]>(['id', 'name', 'slug', 'hue']);
+  if (!row) throw notFound('That category');
+  await tell(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
+  return row;
+}
+
+export async function addSlot(trx: Trx, person: CurrentPerson, input: NewSlot): Promise<BlogView> {
+  if (!(await trx('categories').where({ blog_id: person.blogId, id: input.categoryId }).first('id'))) throw new ProblemError('invalid', 'That category is not on this blog.');
+  await trx('slots').insert({ blog_id: person.blogId, weekday: input.weekday, time: input.time, category_id: input.categoryId });
+  await tell(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
+  return blogView(trx, person.blogId);
+}
+
+export async function removeSlot(trx: Trx, person: CurrentPerson, id: number): Promise<BlogView> {
+  if ((await trx('slots').where({ blog_id: person.blogId, id }).delete()) === 0) throw notFound('That standing slot');
+  await tell(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
+  return blogView(trx, person.blogId);
+}

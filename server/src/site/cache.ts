@@ -1,0 +1,107 @@
+import { createHash } from 'node:crypto';
+import { promisify } from 'node:util';
+import { brotliCompress, constants } from 'node:zlib';
+
+/** A page made for readers, before it is kept. */
+export interface Page {
+  status: number;
+  type: string;
+  body: string;
+  /** What it shows: `post:12`, `lists`. */
+  tags: readonly string[];
+}
+
+/** A page as bytes, ready to be sent. */
+export interface KeptPage {
+  status: number;
+  etag: string;
+  plain: Buffer;
+  brotli: Buffer;
+  headers: Record<string, string>;
+  tags: ReadonlySet<string>;
+  madeAt: number;
+}
+
+const compress = promisify(brotliCompress);
+
+/**
+ * Readers' pages, rendered once and kept as bytes. Bounded in bytes, least recently used first out; emptied by tag when
+ * something changes; a short life besides, so that a lost notification heals. Requests for one page wait for one rendering.
+ */
+export class PageCache {
+  private readonly pages = new Map<string, KeptPage>();
+  private readonly making = new Map<string, Promise<KeptPage>>();
+  private bytes = 0;
+  private generation = 0;
+
+  constructor(private readonly options: { mostBytes: number; lifeMs: number }) {}
+
+  /** The kept page, without waiting, or null. */
+  peek(key: string, now: number): KeptPage | null {
+    const page = this.pages.get(key);
+    if (!page || now - page.madeAt > this.options.lifeMs) return null;
+    this.pages.delete(key);
+    this.pages.set(key, page);
+    return page;
+  }
+
+  get(key: string, now: number, render: () => Promise<Page>): Promise<KeptPage> {
+    const kept = this.peek(key, now);
+    if (kept) return Promise.resolve(kept);
+    const running = this.making.get(key);
+    if (running) return running;
+    const generation = this.generation;
+    const made = this.make(begin(render), now).then((page) => {
+      // What changed while the page was being made may not be in it; such a page is sent but not kept.
+      if (generation === this.generation && page.status === 200) this.keep(key, page);
+      return page;
+    }).finally(() => this.making.delete(key));
+    this.making.set(key, made);
+    return made;
+  }
+
+  /** Forgets pages with any of these tags; without tags, all. */
+  forget(tags?: readonly string[]): void {
+    this.generation++;
+    this.making.clear();
+    for (const [key, page] of this.pages) if (!tags || tags.some((t) => page.tags.has(t))) this.drop(key, page);
+  }
+
+  private keep(key: string, page: KeptPage): void {
+    const old = this.pages.get(key);
+    if (old) this.drop(key, old);
+    this.pages.set(key, page);
+    this.bytes += page.plain.length + page.brotli.length;
+    for (const [k, p] of this.pages) {
+      if (this.bytes <= this.options.mostBytes) break;
+      this.drop(k, p);
+    }
+  }
+
+  private drop(key: string, page: KeptPage): void {
+    if (this.pages.delete(key)) this.bytes -= page.plain.length + page.brotli.length;
+  }
+
+  private async make(rendering: Promise<Page>, now: number): Promise<KeptPage> {
+    const page = await rendering;
+    const plain = Buffer.from(page.body);
+    const etag = `"${createHash('sha256').update(plain).digest('base64url').slice(0, 22)}"`;
+    return {
+      status: page.status, etag, plain, madeAt: now, tags: new Set(page.tags),
+      brotli: await compress(plain, { params: { [constants.BROTLI_PARAM_QUALITY]: 5 } }),
+      headers: { 'Content-Type': page.type, ETag: etag, Vary: 'Accept-Encoding', 'Cache-Control': page.status === 200 ? 'public, max-age=0, must-revalidate' : 'no-store', ...SECURITY },
+    };
+  }
+}
+
+/** A rendering that throws at once is a rejection too. */
+async function begin(render: () => Promise<Page>): Promise<Page> {
+  return render();
+}
+
+/** Readers' pages run no script at all. */
+export const SECURITY: Readonly<Record<string, string>> = {
+  'Content-Security-Policy': "default-src 'none'; img-src 'self'; style-src 'self'; font-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'self'",
+  'X-Content-Type-Options': 'nosniff',
+  'Referrer-Policy': 'strict-origin-when-cross-origin',
+};

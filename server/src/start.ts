@@ -1,0 +1,46 @@
+import type { Server } from 'node:http';
+import { connect } from './db/connect.js';
+import { migrate } from './db/migrate.js';
+import { makeApp } from './http/app.js';
+import { startWorker } from './jobs/worker.js';
+import { Live } from './live/live.js';
+import { log } from './log.js';
+import type { Services } from './services.js';
+import type { Settings } from './settings.js';
+import { PageCache } from './site/cache.js';
+
+export interface Running {
+  services: Services;
+  port: number;
+  stop(): Promise<void>;
+}
+
+/** Starts one server process: database at its newest shape, live events, pages, API, and (unless told otherwise) jobs. */
+export async function startServer(settings: Settings, options: { jobs?: boolean } = {}): Promise<Running> {
+  const db = connect(settings.databaseUrl);
+  await migrate(db, settings.databaseUrl);
+  const live = new Live(settings.databaseUrl, db);
+  const services: Services = { db, settings, live, pages: new PageCache({ mostBytes: 64 * 1024 * 1024, lifeMs: 60_000 }) };
+  const app = await makeApp(services);
+  await live.start();
+  const jobs = options.jobs === false ? null : await startWorker(db, settings.databaseUrl);
+  const server = await new Promise<Server>((resolve, reject) => {
+    const listening = app.express.listen(settings.port, settings.host, (error?: Error) => (error ? reject(error) : resolve(listening)));
+  });
+  const address = server.address();
+  const port = typeof address === 'object' && address ? address.port : settings.port;
+
+  let stopping: Promise<void> | null = null;
+  const stop = () => (stopping ??= (async () => {
+    server.close();
+    await live.stop();
+    server.closeAllConnections();
+    if (jobs) {
+      await jobs.runner.stop().catch((error: unknown) => log.warn({ err: error }, 'jobs'));
+      await jobs.pool.end();
+    }
+    await app.close();
+    await db.destroy();
+  })());
+  return { services, port, stop };
+}
