@@ -52,6 +52,8 @@ export interface PostRights {
 /** A whole post. */
 export interface PostView extends PostCard {
   body: BodyNode;
+  /** The web address the post gets when it is cleared without one; null once it has one. */
+  proposedAddress: string | null;
   secondCategoryId: number | null;
   coauthors: PersonRef[];
   editor: PersonRef | null;

@@ -1,5 +1,5 @@
 import type { PostCard, PostView } from '@keyroster/contract';
-import { isLate, may, openMoves, wallTimeOf } from '@keyroster/core';
+import { isLate, may, openMoves, proposeAddress, wallTimeOf } from '@keyroster/core';
 import type { CurrentPerson } from '../accounts/who.js';
 import { personRef } from '../accounts/people.js';
 import type { Reader } from '../db/connect.js';
@@ -23,6 +23,7 @@ export async function viewOf(db: Reader, row: WholePostRow, person: CurrentPerso
   return {
     ...cardOf(row, wallTimeOf(now, zone)),
     body: row.body,
+    proposedAddress: row.address === null ? proposeAddress(row.title, () => false) : null,
     secondCategoryId: row.second_category_id,
     coauthors: row.coauthor_ids.flatMap((id) => people.get(id) ?? []),
     editor: (row.editor_id !== null && people.get(row.editor_id)) || null,

@@ -51,11 +51,11 @@ export class PageCache {
     const running = this.making.get(key);
     if (running) return running;
     const generation = this.generation;
-    const made = this.make(begin(render), now).then((page) => {
+    const made: Promise<KeptPage> = this.make(begin(render), now).then((page) => {
       // What changed while the page was being made may not be in it; such a page is sent but not kept.
       if (generation === this.generation && page.status === 200) this.keep(key, page);
       return page;
-    }).finally(() => this.making.delete(key));
+    }).finally(() => { if (this.making.get(key) === made) this.making.delete(key); });
     this.making.set(key, made);
     return made;
   }

@@ -1,0 +1,80 @@
+import { Injectable, computed, inject, signal } from '@angular/core';
+import { Router } from '@angular/router';
+import type { CategoryView, SessionView, SetUp } from '@keyroster/contract';
+import { roleMay, type RoleAction } from '@keyroster/core';
+import { Api } from '../api/api';
+import { Live } from '../api/live';
+
+const NOBODY: SessionView = { me: null, blog: null, needsSetup: false, demo: false };
+
+/** Who is signed in, and the blog they work for. */
+@Injectable({ providedIn: 'root' })
+export class SessionService {
+  private readonly api = inject(Api);
+  private readonly live = inject(Live);
+  private readonly router = inject(Router);
+  private readonly view = signal<SessionView>(NOBODY);
+  private asked: Promise<void> | null = null;
+
+  readonly me = computed(() => this.view().me);
+  readonly blog = computed(() => this.view().blog);
+  readonly needsSetup = computed(() => this.view().needsSetup);
+  readonly demo = computed(() => this.view().demo);
+  readonly categories = computed(() => new Map((this.blog()?.categories ?? []).map((c): [number, CategoryView] => [c.id, c])));
+
+  constructor() {
+    this.api.signedOut.subscribe(() => {
+      if (!this.me()) return;
+      this.leave();
+      void this.router.navigate(['/sign-in'], { queryParams: { to: this.router.url } });
+    });
+    this.live.all().subscribe((event) => { if (event.kind === 'blog' || event.kind === 'people') void this.refresh(); });
+  }
+
+  known(): Promise<void> {
+    return (this.asked ??= this.refresh());
+  }
+
+  async refresh(): Promise<void> {
+    this.take(await this.api.call('session.see', {}).catch(() => this.view()));
+  }
+
+  async signIn(email: string, password: string): Promise<void> {
+    this.take(await this.api.call('session.open', { body: { email, password } }));
+  }
+
+  async setUp(input: SetUp): Promise<void> {
+    this.take(await this.api.call('setup.make', { body: input }));
+  }
+
+  async signOut(everywhere: boolean): Promise<void> {
+    await this.api.call(everywhere ? 'session.closeAll' : 'session.close', {});
+    this.leave();
+    await this.router.navigate(['/sign-in']);
+  }
+
+  may(action: RoleAction): boolean {
+    const me = this.me();
+    return me !== null && roleMay(me.role, action);
+  }
+
+  /** May this person commission and plan in a category? The server decides; this only hides what would be refused. */
+  isDeskFor(categoryId: number | null): boolean {
+    const me = this.me();
+    return me?.role === 'managing editor' || (me?.role === 'editor' && categoryId !== null && me.categories.includes(categoryId));
+  }
+
+  category(id: number | null): CategoryView | null {
+    return id === null ? null : (this.categories().get(id) ?? null);
+  }
+
+  private take(view: SessionView): void {
+    this.view.set(view);
+    if (view.me && roleMay(view.me.role, 'enterNewsroom')) this.live.open();
+  }
+
+  private leave(): void {
+    this.live.close();
+    this.view.set({ ...NOBODY, demo: this.demo() });
+  }
+}

@@ -1,0 +1,12 @@
+import { provideZonelessChangeDetection, type ApplicationConfig } from '@angular/core';
+import { MAT_SNACK_BAR_DEFAULT_OPTIONS } from '@angular/material/snack-bar';
+import { provideRouter, withComponentInputBinding, withInMemoryScrolling } from '@angular/router';
+import { routes } from './app.routes';
+
+export const config: ApplicationConfig = {
+  providers: [
+    provideZonelessChangeDetection(),
+    provideRouter(routes, withComponentInputBinding(), withInMemoryScrolling({ scrollPositionRestoration: 'enabled' })),
+    { provide: MAT_SNACK_BAR_DEFAULT_OPTIONS, useValue: { duration: 8000, horizontalPosition: 'start', verticalPosition: 'bottom' } },
+  ],
+};

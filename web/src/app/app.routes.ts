@@ -1,0 +1,34 @@
+import { inject } from '@angular/core';
+import { Router, type CanActivateFn, type Routes } from '@angular/router';
+import { SessionService } from './accounts/session.service';
+
+/** The newsroom is for people who are signed in; everyone else is led to the sign-in and back afterwards. */
+const signedIn: CanActivateFn = async (_route, state) => {
+  const session = inject(SessionService);
+  const router = inject(Router);
+  await session.known();
+  if (session.needsSetup()) return router.parseUrl('/set-up');
+  if (!session.me()) return router.createUrlTree(['/sign-in'], { queryParams: state.url === '/' ? {} : { to: state.url } });
+  return session.may('enterNewsroom') ? true : router.parseUrl('/sign-in');
+};
+
+export const routes: Routes = [
+  { path: 'sign-in', title: 'Sign in · Key Roster', loadComponent: () => import('./accounts/sign-in.page').then((m) => m.SignInPage) },
+  { path: 'set-up', title: 'Set up · Key Roster', loadComponent: () => import('./accounts/set-up.page').then((m) => m.SetUpPage) },
+  {
+    path: '', canActivate: [signedIn], loadComponent: () => import('./frame/frame').then((m) => m.Frame),
+    children: [
+      { path: '', pathMatch: 'full', redirectTo: 'today' },
+      { path: 'today', title: 'Today · Key Roster', loadComponent: () => import('./today/today.page').then((m) => m.TodayPage) },
+      { path: 'planner', title: 'Planner · Key Roster', loadComponent: () => import('./planner/planner.page').then((m) => m.PlannerPage) },
+      { path: 'desk', title: 'Desk · Key Roster', loadComponent: () => import('./desk/desk.page').then((m) => m.DeskPage) },
+      { path: 'posts/:id', loadComponent: () => import('./desk/post.page').then((m) => m.PostPage) },
+      { path: 'posts/:id/preview', title: 'Preview · Key Roster', loadComponent: () => import('./desk/preview.page').then((m) => m.PreviewPage) },
+      { path: 'archive', title: 'Archive · Key Roster', loadComponent: () => import('./archive/archive.page').then((m) => m.ArchivePage) },
+      { path: 'archive/release-log', title: 'Release log · Key Roster', loadComponent: () => import('./archive/release-log.page').then((m) => m.ReleaseLogPage) },
+      { path: 'roster', title: 'Roster · Key Roster', loadComponent: () => import('./roster/roster.page').then((m) => m.RosterPage) },
+      { path: 'site', title: 'Site · Key Roster', loadComponent: () => import('./site/site.page').then((m) => m.SitePage) },
+      { path: '**', title: 'Not here · Key Roster', loadComponent: () => import('./ui/missing.page').then((m) => m.MissingPage) },
+    ],
+  },
+];

@@ -1,0 +1,39 @@
+import { bringIn, placePictures, sayReport, type BodyNode, type HtmlElement, type HtmlNode } from '@keyroster/core';
+
+/** The browser's parse of clipboard HTML as the plain tree that core reads. The parsed document is inert: nothing in it loads or runs. */
+export function treeOf(html: string): HtmlElement {
+  const parsed = new DOMParser().parseFromString(html, 'text/html');
+  const convert = (node: Node, depth: number): HtmlNode[] => {
+    if (node.nodeType === Node.TEXT_NODE) return [node.nodeValue ?? ''];
+    // Windows marks the copied part with comments of its own; they are nobody's words.
+    if (node.nodeType === Node.COMMENT_NODE) return /^(Start|End)Fragment$/.test(node.nodeValue ?? '') ? [] : [{ tag: '#comment', attrs: {}, children: [] }];
+    if (!(node instanceof Element)) return [];
+    if (depth > 400) return [node.textContent ?? ''];
+    return [{ tag: node.tagName.toLowerCase(), attrs: Object.fromEntries([...node.attributes].map((a) => [a.name.toLowerCase(), a.value])), children: [...node.childNodes].flatMap((c) => convert(c, depth + 1)) }];
+  };
+  return { tag: 'body', attrs: {}, children: [...parsed.body.childNodes].flatMap((c) => convert(c, 0)) };
+}
+
+/** What came from the clipboard, with its pictures stored and a sentence about what was kept and dropped. A title stays in the text as a heading. */
+export async function readPaste(html: string, keep: (file: File) => Promise<number>): Promise<{ content: BodyNode[]; sentence: string }> {
+  const read = bringIn(treeOf(html));
+  const ids = new Map<number, number>();
+  let lost = 0;
+  for (const picture of read.pictures) {
+    try {
+      const blob = blobOf(picture.dataUri);
+      ids.set(picture.placeholder, await keep(new File([blob], 'pasted', { type: blob.type })));
+    } catch {
+      lost++;
+    }
+  }
+  const body = placePictures(read.body, ids);
+  const content = [...(read.title ? [{ type: 'heading', attrs: { level: 2 }, content: [{ type: 'text', text: read.title }] }] : []), ...(body.content ?? [])];
+  return { content, sentence: sayReport(read.report) + (lost > 0 ? ` ${lost === 1 ? 'One picture' : `${lost} pictures`} could not be kept.` : '') };
+}
+
+/** Decoded here rather than fetched: the content policy lets the newsroom connect to its own server only. */
+function blobOf(dataUri: string): Blob {
+  const comma = dataUri.indexOf(',');
+  return new Blob([Uint8Array.from(atob(dataUri.slice(comma + 1)), (c) => c.charCodeAt(0))], { type: dataUri.slice(5, dataUri.indexOf(';')) });
+}

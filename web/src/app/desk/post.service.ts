@@ -1,0 +1,240 @@
+import { DestroyRef, Injectable, computed, inject, signal } from '@angular/core';
+import type { NewMove, NoteView, PostChanges, PostView } from '@keyroster/contract';
+import type { BodyNode, Passage } from '@keyroster/core';
+import { SessionService } from '../accounts/session.service';
+import { Api, ApiError, sentenceOf } from '../api/api';
+import { Live } from '../api/live';
+import { dropDraft, findDraft, keepDraft, type LocalDraft } from './draft-keeper';
+
+export type Saving = 'saved' | 'typing' | 'saving' | 'unreachable' | 'conflict' | 'refused';
+
+/** Mine and theirs, when both changed the same part of a post. */
+export interface Conflict {
+  mine: LocalDraft;
+  theirs: PostView;
+  by: string;
+}
+
+const QUIET_MS = 700;
+const RETRY_MS = 3000;
+
+/** One open post: what stands on the server, what is typed and not there yet, and how the two come together. */
+@Injectable()
+export class PostService {
+  private readonly api = inject(Api);
+  private readonly session = inject(SessionService);
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private sending: Promise<void> | null = null;
+  private typed: Omit<LocalDraft, 'postId' | 'at' | 'baseVersion'> = {};
+
+  readonly post = signal<PostView | null>(null);
+  readonly notes = signal<NoteView[]>([]);
+  readonly saving = signal<Saving>('saved');
+  readonly fault = signal('');
+  readonly conflict = signal<Conflict | null>(null);
+  /** Told when the text on screen has to be drawn from the post again. */
+  readonly redraw = signal(0);
+  readonly openNotes = computed(() => this.notes().filter((n) => n.parentId === null && n.settledAt === null));
+
+  constructor() {
+    const live = inject(Live);
+    live.whenever(['post'], () => void this.catchUp());
+    live.whenever(['note'], () => void this.refreshNotes());
+    const onLine = () => void this.flush();
+    const onLeave = (event: BeforeUnloadEvent) => { if (this.saving() !== 'saved' && this.saving() !== 'refused') event.preventDefault(); };
+    window.addEventListener('online', onLine);
+    window.addEventListener('beforeunload', onLeave);
+    inject(DestroyRef).onDestroy(() => {
+      window.removeEventListener('online', onLine);
+      window.removeEventListener('beforeunload', onLeave);
+      clearTimeout(this.timer);
+      if (this.hasTyped()) void this.flush();
+    });
+  }
+
+  async open(id: number): Promise<void> {
+    if (this.hasTyped()) await this.flush();
+    this.fault.set('');
+    this.post.set(null);
+    try {
+      const post = await this.api.call('posts.see', { id });
+      this.post.set(post);
+      this.redraw.update((n) => n + 1);
+      await this.refreshNotes();
+      this.takeUpDraft(post);
+    } catch (error) {
+      this.fault.set(sentenceOf(error));
+    }
+  }
+
+  /** Something was typed: kept on this device at once, and on the server after a short quiet. */
+  type(change: { title?: string; excerpt?: string; body?: BodyNode }): void {
+    const post = this.post();
+    const me = this.session.me();
+    if (!post || !me || this.conflict()) return;
+    Object.assign(this.typed, change);
+    this.saving.set(this.saving() === 'unreachable' ? 'unreachable' : 'typing');
+    const kept = keepDraft(me.id, { ...this.typed, postId: post.id, baseVersion: post.version, at: new Date().toISOString() });
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => void this.flush(), kept ? QUIET_MS : 0);
+  }
+
+  /** Sends what was typed, one request at a time, and comes back for what was typed meanwhile. */
+  flush(): Promise<void> {
+    return (this.sending ??= this.send().finally(() => {
+      this.sending = null;
+      if (this.hasTyped() && this.saving() === 'typing') this.timer = setTimeout(() => void this.flush(), QUIET_MS);
+    }));
+  }
+
+  async change(body: PostChanges): Promise<string> {
+    await this.flush();
+    const done = await this.api.call('posts.change', { id: this.post()!.id, ifMatch: this.post()!.version, body });
+    this.post.set(done.post);
+    return done.sentence;
+  }
+
+  async move(body: NewMove): Promise<string> {
+    await this.flush();
+    if (this.saving() !== 'saved') throw new ApiError(null, 'What you typed is not stored yet. Wait until it is, then try again.');
+    const done = await this.api.call('posts.move', { id: this.post()!.id, ifMatch: this.post()!.version, body });
+    this.post.set(done.post);
+    await this.refreshNotes();
+    return done.sentence;
+  }
+
+  async addNote(text: string, passage: Passage | null, parentId: number | null = null): Promise<void> {
+    await this.api.call('notes.add', { id: this.post()!.id, body: { text, passage, parentId } });
+    await this.refreshNotes();
+  }
+
+  async settle(noteId: number, settled: boolean): Promise<void> {
+    await this.api.call('notes.change', { id: noteId, body: { settled } });
+    await this.refreshNotes();
+  }
+
+  async keepPicture(file: File): Promise<number> {
+    return (await this.api.call('media.add', { file })).id;
+  }
+
+  /** Settles a conflict. Both texts end up among the post's versions, whichever stands. */
+  async resolve(keep: 'mine' | 'theirs'): Promise<void> {
+    const conflict = this.conflict();
+    if (!conflict) return;
+    this.conflict.set(null);
+    this.post.set(conflict.theirs);
+    const { title, excerpt, body } = conflict.mine;
+    this.typed = { ...(title === undefined ? {} : { title }), ...(excerpt === undefined ? {} : { excerpt }), ...(body === undefined ? {} : { body }) };
+    this.saving.set('typing');
+    await this.flush();
+    if (keep === 'theirs') {
+      this.typed = { ...(title === undefined ? {} : { title: conflict.theirs.title }), ...(excerpt === undefined ? {} : { excerpt: conflict.theirs.excerpt }), ...(body === undefined ? {} : { body: conflict.theirs.body }) };
+      this.saving.set('typing');
+      await this.flush();
+    }
+    const post = await this.api.call('posts.see', { id: conflict.theirs.id });
+    this.post.set(post);
+    this.redraw.update((n) => n + 1);
+  }
+
+  private hasTyped(): boolean {
+    return Object.keys(this.typed).length > 0;
+  }
+
+  private async send(): Promise<void> {
+    clearTimeout(this.timer);
+    const post = this.post();
+    const me = this.session.me();
+    if (!post || !me || !this.hasTyped() || this.conflict()) return;
+    const going = this.typed;
+    this.typed = {};
+    this.saving.set('saving');
+    try {
+      if (going.body) {
+        const { version, words } = await this.api.call('body.store', { id: post.id, ifMatch: this.post()!.version, body: { body: going.body } });
+        this.post.update((p) => p && { ...p, version, words, body: going.body! });
+        delete going.body;
+      }
+      const { title, excerpt } = going;
+      const fields: PostChanges = { ...(title?.trim() ? { title } : {}), ...(excerpt === undefined ? {} : { excerpt }) };
+      if (Object.keys(fields).length > 0) this.post.set((await this.api.call('posts.change', { id: post.id, ifMatch: this.post()!.version, body: fields })).post);
+      if (this.hasTyped()) this.saving.set('typing');
+      else {
+        dropDraft(me.id, post.id);
+        this.saving.set('saved');
+        this.fault.set('');
+        void this.catchUp();
+      }
+    } catch (error) {
+      this.typed = { ...going, ...this.typed };
+      await this.unsent(error, post.id);
+    }
+  }
+
+  private async unsent(error: unknown, postId: number): Promise<void> {
+    const problem = error instanceof ApiError ? error.problem : null;
+    if (problem?.code === 'version-conflict') {
+      const theirs = await this.api.call('posts.see', { id: postId }).catch(() => null);
+      const mine = Object.keys(this.typed);
+      if (theirs && !(problem.changed ?? []).some((field) => mine.includes(field))) {
+        // Somebody changed another part: theirs is taken, mine goes on top of it.
+        this.post.set(theirs);
+        this.saving.set('typing');
+        this.timer = setTimeout(() => void this.flush());
+        return;
+      }
+      if (theirs) {
+        this.conflict.set({ mine: { ...this.typed, postId, baseVersion: this.post()!.version, at: new Date().toISOString() }, theirs, by: problem.changedBy ?? 'Somebody' });
+        this.typed = {};
+        this.saving.set('conflict');
+        return;
+      }
+    }
+    if (!problem || problem.status >= 500 || problem.code === 'signed-out') {
+      this.saving.set('unreachable');
+      this.timer = setTimeout(() => void this.flush(), RETRY_MS);
+    } else {
+      this.saving.set('refused');
+      this.fault.set(`${sentenceOf(error)} What you typed is kept on this device.`);
+    }
+  }
+
+  /** Takes what others changed, unless something is being typed here; then the next store brings it along. */
+  private async catchUp(): Promise<void> {
+    const before = this.post();
+    if (!before || this.hasTyped() || this.sending || this.conflict()) return;
+    const now = await this.api.call('posts.see', { id: before.id }).catch(() => null);
+    if (!now || this.hasTyped() || this.sending || this.post()?.id !== now.id || now.version <= this.post()!.version) return;
+    const textChanged = JSON.stringify(now.body) !== JSON.stringify(this.post()!.body);
+    this.post.set(now);
+    if (textChanged) this.redraw.update((n) => n + 1);
+  }
+
+  private async refreshNotes(): Promise<void> {
+    const id = this.post()?.id;
+    if (id === undefined) return;
+    const notes = await this.api.call('notes.list', { id }).catch(() => null);
+    if (notes && this.post()?.id === id) this.notes.set(notes);
+  }
+
+  /** A draft on this device that the server never got: taken up again, or, when the post went on without it, both are shown. */
+  private takeUpDraft(post: PostView): void {
+    const me = this.session.me();
+    const draft = me && findDraft(me.id, post.id);
+    if (!me || !draft) return;
+    const { title, excerpt, body } = draft;
+    const same = (title === undefined || title === post.title) && (excerpt === undefined || excerpt === post.excerpt) && (body === undefined || JSON.stringify(body) === JSON.stringify(post.body));
+    if (same || !post.rights.write) {
+      if (same) dropDraft(me.id, post.id);
+      return;
+    }
+    if (draft.baseVersion === post.version) {
+      this.post.set({ ...post, title: title ?? post.title, excerpt: excerpt ?? post.excerpt, body: body ?? post.body });
+      this.redraw.update((n) => n + 1);
+      this.type({ ...(title === undefined ? {} : { title }), ...(excerpt === undefined ? {} : { excerpt }), ...(body === undefined ? {} : { body }) });
+    } else {
+      this.conflict.set({ mine: draft, theirs: post, by: 'Somebody' });
+      this.saving.set('conflict');
+    }
+  }
+}

@@ -1,0 +1,61 @@
+import { Injectable, inject } from '@angular/core';
+import { MatDialog } from '@angular/material/dialog';
+import { Router } from '@angular/router';
+import { SessionService } from '../accounts/session.service';
+import { ThemeService } from './theme.service';
+
+export interface Action {
+  label: string;
+  keys?: string;
+  run: () => void;
+}
+
+/** What can be done from anywhere: the masthead, its keys and find-or-do all read this one list. */
+@Injectable({ providedIn: 'root' })
+export class Actions {
+  private readonly router = inject(Router);
+  private readonly session = inject(SessionService);
+  private readonly theme = inject(ThemeService);
+  private readonly dialog = inject(MatDialog);
+
+  /** The sections of the newsroom that this person may enter. */
+  sections(): { path: string; label: string }[] {
+    return [
+      { path: '/today', label: 'Today' }, { path: '/planner', label: 'Planner' }, { path: '/desk', label: 'Desk' }, { path: '/archive', label: 'Archive' },
+      { path: '/roster', label: 'Roster' }, ...(this.session.may('manageBlog') ? [{ path: '/site', label: 'Site' }] : []),
+    ];
+  }
+
+  all(): Action[] {
+    const go = (path: string) => () => void this.router.navigateByUrl(path);
+    return [
+      ...(this.session.may('pitch') ? [{ label: 'New pitch', keys: 'P', run: () => void this.newPitch() }] : []),
+      ...this.sections().map(({ path, label }) => ({ label: `Go to ${label}`, run: go(path) })),
+      ...(this.session.may('seeReleaseLog') ? [{ label: 'Open the release log', run: go('/archive/release-log') }] : []),
+      { label: 'See the blog as readers do', run: () => window.open('/', '_blank', 'noopener') },
+      { label: 'Light colours', run: () => this.theme.set('light') },
+      { label: 'Dark colours', run: () => this.theme.set('dark') },
+      { label: 'Colours as the system says', run: () => this.theme.set('system') },
+      { label: 'Show the keys', keys: '?', run: () => void this.showKeys() },
+      { label: 'Sign out', run: () => void this.session.signOut(false) },
+    ];
+  }
+
+  async newPitch(): Promise<void> {
+    if (!this.session.may('pitch') || this.dialog.openDialogs.length > 0) return;
+    const { NewPitch } = await import('../planner/new-pitch');
+    this.dialog.open(NewPitch, { width: '520px', maxWidth: '94vw', ariaLabel: 'New pitch' });
+  }
+
+  async find(): Promise<void> {
+    if (this.dialog.openDialogs.length > 0) return;
+    const { Find } = await import('./find');
+    this.dialog.open(Find, { width: '620px', maxWidth: '94vw', position: { top: '8vh' }, ariaLabel: 'Find or do anything' });
+  }
+
+  async showKeys(): Promise<void> {
+    if (this.dialog.openDialogs.length > 0) return;
+    const { Shortcuts } = await import('./shortcuts');
+    this.dialog.open(Shortcuts, { width: '560px', maxWidth: '94vw', ariaLabel: 'Keys' });
+  }
+}

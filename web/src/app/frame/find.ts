@@ -1,0 +1,93 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatDialogRef } from '@angular/material/dialog';
+import { Router } from '@angular/router';
+import type { Found } from '@keyroster/contract';
+import { Api } from '../api/api';
+import { BittingMark } from '../ui/bitting-mark';
+import { Actions } from './actions.service';
+
+interface Hit {
+  id: string;
+  group: 'Posts' | 'People' | 'Actions';
+  label: string;
+  detail: string;
+  stage?: Found['posts'][number]['stage'];
+  run: () => void;
+}
+
+/** Find-or-do: one line over posts, people and actions. Arrows choose, Enter goes. */
+@Component({
+  selector: 'kr-find',
+  imports: [BittingMark],
+  template: `
+    <div class="line"><input #words type="search" aria-label="Find or do anything" placeholder="A title, a name, or what you want to do" role="combobox" aria-controls="hits" aria-expanded="true" aria-autocomplete="list"
+      [attr.aria-activedescendant]="hits()[at()]?.id ?? null" (input)="ask(words.value)" (keydown)="key($event)" autofocus /></div>
+    <div id="hits" role="listbox" aria-label="What was found">
+      @for (hit of hits(); track hit.id; let i = $index) {
+        @if (i === 0 || hits()[i - 1]!.group !== hit.group) { <h3 role="presentation">{{ hit.group }}</h3> }
+        <div role="option" [id]="hit.id" [attr.aria-selected]="i === at()" [class.on]="i === at()" (click)="go(hit)" (mousemove)="at.set(i)">
+          @if (hit.stage) { <kr-mark [stage]="hit.stage" [width]="30" /> }<b>{{ hit.label }}</b><span>{{ hit.detail }}</span>
+        </div>
+      } @empty { <p class="soft">Nothing is called that. Try fewer words.</p> }
+    </div>
+  `,
+  styles: `
+    :host { display: block; }
+    .line { padding: 12px 12px 8px; } input { font-size: 15px; min-height: 36px; }
+    #hits { max-height: 60vh; overflow: auto; padding: 0 12px 12px; min-height: 120px; }
+    h3 { font: 650 11.5px var(--sans); color: var(--soft); margin: 10px 8px 3px; }
+    [role='option'] { display: flex; gap: 10px; align-items: center; padding: 6px 8px; border-radius: 4px; cursor: pointer; }
+    [role='option'] b { font: 540 14.5px var(--serif); flex: 1; min-width: 0; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; } span { color: var(--soft); font-size: 12px; }
+    .on { background: var(--verdigris-wash); }
+    p { padding: 14px 8px; }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class Find {
+  private readonly api = inject(Api);
+  private readonly router = inject(Router);
+  private readonly actions = inject(Actions);
+  private readonly dialog = inject(MatDialogRef<Find>);
+  private readonly found = signal<Found>({ posts: [], people: [] });
+  private readonly words = signal('');
+  protected readonly at = signal(0);
+
+  protected readonly hits = computed((): Hit[] => {
+    const words = this.words().trim().toLowerCase();
+    const { posts, people } = this.found();
+    return [
+      ...posts.map((p): Hit => ({ id: `hit-post-${p.id}`, group: 'Posts', label: p.title, detail: [p.stage, p.byline].filter(Boolean).join(' · '), stage: p.stage, run: () => void this.router.navigate(['/posts', p.id]) })),
+      ...people.map((p): Hit => ({ id: `hit-person-${p.id}`, group: 'People', label: p.name, detail: p.role, run: () => void this.router.navigate(['/archive'], { queryParams: { byline: p.id } }) })),
+      ...this.actions.all().filter((a) => words === '' || a.label.toLowerCase().includes(words)).map((a, i): Hit => ({ id: `hit-action-${i}`, group: 'Actions', label: a.label, detail: a.keys ?? '', run: a.run })),
+    ];
+  });
+
+  protected ask(words: string): void {
+    this.words.set(words);
+    this.at.set(0);
+    const asked = words.trim().slice(0, 200);
+    if (asked === '') {
+      this.found.set({ posts: [], people: [] });
+      return;
+    }
+    void this.api.call('find.all', { query: { words: asked } }).then((found) => { if (this.words().trim().slice(0, 200) === asked) this.found.set(found); }, () => undefined);
+  }
+
+  protected key(event: KeyboardEvent): void {
+    const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+    if (step) {
+      event.preventDefault();
+      const count = this.hits().length;
+      if (count > 0) this.at.set((this.at() + step + count) % count);
+      document.getElementById(this.hits()[this.at()]?.id ?? '')?.scrollIntoView({ block: 'nearest' });
+    } else if (event.key === 'Enter') {
+      const hit = this.hits()[this.at()];
+      if (hit) this.go(hit);
+    }
+  }
+
+  protected go(hit: Hit): void {
+    this.dialog.close();
+    hit.run();
+  }
+}

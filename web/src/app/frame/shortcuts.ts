@@ -1,0 +1,38 @@
+import { ChangeDetectionStrategy, Component } from '@angular/core';
+import { MatDialogModule } from '@angular/material/dialog';
+
+/** Is the key meant for a text that is being typed? */
+export function isTyping(event: KeyboardEvent): boolean {
+  const target = event.target as HTMLElement;
+  return target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName);
+}
+
+const KEYS: [string, string][] = [
+  ['/', 'Find or do anything'],
+  ['P', 'New pitch'],
+  ['?', 'This list'],
+  ['Space', 'Planner: lift a card, or drop it where it is'],
+  ['← → ↑ ↓', 'Planner: carry a lifted card from day to day'],
+  ['Esc', 'Planner: put a lifted card back; elsewhere: close what is open'],
+  ['M', 'Planner: move the card by a menu'],
+  ['Enter', 'Open what is in focus'],
+  ['Ctrl B, Ctrl I, Ctrl K', 'Writing: bold, italic, link'],
+  ['Ctrl Alt 2, 3, 4, 0', 'Writing: heading level, or a paragraph'],
+  ['Ctrl Alt N', 'Writing: a note on the selected words'],
+  ['Ctrl S', 'Writing: save now'],
+];
+
+@Component({
+  selector: 'kr-shortcuts',
+  imports: [MatDialogModule],
+  template: `
+    <div class="dialog"><h2>Keys</h2>
+      <dl>@for (k of keys; track k[0]) { <div><dt><kbd>{{ k[0] }}</kbd></dt><dd>{{ k[1] }}</dd></div> }</dl>
+      <div class="ends"><button class="btn act" mat-dialog-close>Close</button></div></div>
+  `,
+  styles: `dl { margin: 0; } div > dt { width: 190px; flex: none; } dl div { display: flex; gap: 12px; padding: 5px 0; border-bottom: 1px solid var(--hair); } dd { margin: 0; }`,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class Shortcuts {
+  protected readonly keys = KEYS;
+}

@@ -1,0 +1,96 @@
+import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { WEEKDAYS } from '@keyroster/core';
+import { SessionService } from '../accounts/session.service';
+import { Api, sentenceOf } from '../api/api';
+import { CategoryTab } from '../ui/category-tab';
+import { Say } from '../ui/say.service';
+
+/** What the blog is called, its categories, and its standing slots. */
+@Component({
+  imports: [CategoryTab],
+  template: `
+    @if (session.blog(); as blog) {
+      <div class="screen">
+        <h1>Site</h1>
+        @if (fault()) { <p class="fault" role="alert" style="margin-top: 8px">{{ fault() }}</p> }
+        <div class="columns">
+          <section><h2>The blog</h2>
+            <form (submit)="store($event, { title: title.value, tagline: tagline.value, firstWeekday: +first.value })" novalidate>
+              <label class="field"><span>Name</span><input #title maxlength="120" [value]="blog.title" /></label>
+              <label class="field"><span>Tagline</span><input #tagline maxlength="300" [value]="blog.tagline" /></label>
+              <label class="field"><span>First day of the week</span><select #first>@for (d of weekdays; track d; let i = $index) { <option [value]="i + 1" [selected]="i + 1 === blog.firstWeekday">{{ d }}</option> }</select></label>
+              <p class="soft field">Home time zone: {{ blog.zone }}</p>
+              <button class="btn act" type="submit">Store</button> <a class="btn" href="/" target="_blank" rel="noopener">See the blog</a>
+            </form></section>
+          <section><h2>Categories</h2>
+            <ul>@for (c of blog.categories; track c.id) {
+              <li><label><span class="unseen">Name of category {{ c.name }}</span><input #name [value]="c.name" maxlength="60" (change)="category(c.id, { name: name.value })" /></label>
+                <label><span class="unseen">Hue of {{ c.name }}</span><select #hue (change)="category(c.id, { hue: +hue.value })">@for (h of hues; track h) { <option [value]="h" [selected]="h === c.hue">hue {{ h }}</option> }</select></label><kr-category [id]="c.id" [bare]="true" /></li>
+            } @empty { <li class="soft">No category yet. Posts need one before they are cleared.</li> }</ul>
+            <form class="row" (submit)="addCategory($event, newName)" novalidate><label class="grow"><span class="unseen">Name of a new category</span><input #newName placeholder="A new category" maxlength="60" /></label><button class="btn" type="submit">Add the category</button></form></section>
+          <section><h2>Standing slots</h2>
+            <ul>@for (s of blog.slots; track s.id) { <li><span class="grow">{{ weekdays[s.weekday - 1] }}s {{ s.time }}</span><kr-category [id]="s.categoryId" /><button class="btn small" (click)="removeSlot(s.id, weekdays[s.weekday - 1] + 's ' + s.time)">Remove</button></li> } @empty { <li class="soft">No standing slot yet. Slots are what the runway counts.</li> }</ul>
+            @if (blog.categories.length > 0) {
+              <form class="row" (submit)="addSlot($event, day.value, time.value, slotCategory.value)" novalidate>
+                <label><span class="unseen">Weekday</span><select #day>@for (d of weekdays; track d; let i = $index) { <option [value]="i + 1">{{ d }}s</option> }</select></label>
+                <label><span class="unseen">Time</span><input #time value="08:00" size="5" maxlength="5" /></label>
+                <label class="grow"><span class="unseen">Category</span><select #slotCategory>@for (c of blog.categories; track c.id) { <option [value]="c.id">{{ c.name }}</option> }</select></label>
+                <button class="btn" type="submit">Add the slot</button>
+              </form>
+            }</section>
+        </div>
+      </div>
+    }
+  `,
+  styles: `
+    .columns { display: grid; grid-template-columns: repeat(3, minmax(0, 1fr)); gap: 30px; margin-top: 14px; } h2 { border-top: 2px solid var(--ink); padding: 6px 0 10px; } ul { list-style: none; padding: 0; margin: 0 0 12px; } li { display: flex; gap: 8px; align-items: center; padding: 5px 0; border-bottom: 1px solid var(--hair); } li label:first-child, .grow { flex: 1; } select { width: auto; } .grow select { width: 100%; }
+    @media (max-width: 900px) { .columns { grid-template-columns: 1fr; } }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class SitePage {
+  protected readonly session = inject(SessionService);
+  private readonly api = inject(Api);
+  private readonly say = inject(Say);
+  protected readonly fault = signal('');
+  protected readonly weekdays = WEEKDAYS;
+  protected readonly hues = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10];
+
+  protected store(event: Event, body: { title: string; tagline: string; firstWeekday: number }): void {
+    event.preventDefault();
+    void this.act(() => this.api.call('blog.change', { body }), 'Stored. Readers see it now.');
+  }
+
+  protected category(id: number, body: { name?: string; hue?: number }): void {
+    void this.act(() => this.api.call('categories.change', { id, body }), 'The category is changed.');
+  }
+
+  protected addCategory(event: Event, field: HTMLInputElement): void {
+    event.preventDefault();
+    const used = new Set(this.session.blog()?.categories.map((c) => c.hue));
+    const hue = this.hues.find((h) => !used.has(h)) ?? 1;
+    void this.act(() => this.api.call('categories.add', { body: { name: field.value, hue } }), 'The category is added.').then((ok) => { if (ok) field.value = ''; });
+  }
+
+  protected addSlot(event: Event, weekday: string, time: string, categoryId: string): void {
+    event.preventDefault();
+    void this.act(() => this.api.call('slots.add', { body: { weekday: Number(weekday), time: time.trim(), categoryId: Number(categoryId) } }), 'The slot is on the calendar.');
+  }
+
+  protected removeSlot(id: number, name: string): void {
+    void this.act(() => this.api.call('slots.remove', { id }), `The slot “${name}” is off the calendar. Posts keep their run times.`);
+  }
+
+  private async act(what: () => Promise<unknown>, sentence: string): Promise<boolean> {
+    try {
+      await what();
+      await this.session.refresh();
+      this.fault.set('');
+      this.say.done(sentence);
+      return true;
+    } catch (error) {
+      this.fault.set(sentenceOf(error));
+      return false;
+    }
+  }
+}
