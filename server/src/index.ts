@@ -13,3 +13,5 @@ export { pitch } from './posts/pitch.js';
 export { lockPost } from './posts/store.js';
 export { settingsFrom, type Settings } from './settings.js';
 export { startServer, type Running } from './start.js';
+export { planRelease } from './jobs/queue.js';
+export { keepVersion } from './posts/write-post.js';
