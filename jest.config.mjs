@@ -8,6 +8,7 @@ const shared = {
     '^@keyroster/contract/schemas$': '<rootDir>/../contract/src/schemas/index.ts',
     '^(\\.{1,2}/.*)\\.js$': '$1',
   },
+  transformIgnorePatterns: ['/node_modules/'],
   testMatch: ['<rootDir>/src/**/*.spec.ts'],
 };
 

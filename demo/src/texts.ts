@@ -18,11 +18,14 @@ export interface DemoPitch {
   thought: string;
 }
 
+/** Straight quotes of the source files as a printer would set them. */
+const setQuotes = (text: string) => text.replace(/(^|[\s(*\[])"/gm, '$1“').replace(/"/g, '”').replace(/(^|[\s(])'/gm, '$1‘').replace(/'/g, '’');
+
 const folder = new URL('../texts/', import.meta.url);
 
 /** `=== Title`, a head of lines, `---`, then Markdown. */
 export function readTexts(name: string): DemoText[] {
-  return readFileSync(new URL(`${name}.md`, folder), 'utf8').split(/^=== /m).slice(1).map((part) => {
+  return setQuotes(readFileSync(new URL(`${name}.md`, folder), 'utf8')).split(/^=== /m).slice(1).map((part) => {
     const [head = '', ...rest] = part.split(/^---$/m);
     const [title = '', ...lines] = head.trim().split('\n');
     const field = (label: string) => lines.find((l) => l.startsWith(label))?.slice(label.length).trim() ?? null;
@@ -32,7 +35,7 @@ export function readTexts(name: string): DemoText[] {
 }
 
 export function readPitches(): DemoPitch[] {
-  return readFileSync(new URL('pitches.txt', folder), 'utf8').trim().split('\n').map((line) => {
+  return setQuotes(readFileSync(new URL('pitches.txt', folder), 'utf8')).trim().split('\n').map((line) => {
     const [category = '', by = '', age = '0', title = '', thought = ''] = line.split('|').map((part) => part.trim());
     return { category, by, age: Number(age), title, thought };
   });

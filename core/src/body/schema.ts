@@ -117,10 +117,16 @@ function measure(value: unknown): string | null {
   return null;
 }
 
+/** Text as it is kept: NFC, no NUL (which no database takes), lone surrogates replaced. */
+function tidy(text: string): string {
+  return text.replace(/\u0000/g, '').replace(/[\ud800-\udfff]/gu, '\ufffd').normalize('NFC'); // eslint-disable-line no-control-regex
+}
+
 function normalise(node: BodyNode): BodyNode {
   return {
     ...node,
-    ...(node.text === undefined ? {} : { text: node.text.normalize('NFC') }),
-    ...(node.content ? { content: node.content.map(normalise) } : {}),
+    ...(node.attrs ? { attrs: Object.fromEntries(Object.entries(node.attrs).map(([name, value]) => [name, typeof value === 'string' ? tidy(value) : value])) } : {}),
+    ...(node.text === undefined ? {} : { text: tidy(node.text) }),
+    ...(node.content ? { content: node.content.map(normalise).filter((child) => child.type !== 'text' || child.text !== '') } : {}),
   };
 }

@@ -1,0 +1,62 @@
+// npm test: everything from a fresh clone to one line that says how it went.
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { aptInstall, checkNode, chromiumPath, installPackages, root, run, say } from './machine.mjs';
+
+checkNode();
+installPackages();
+if (!chromiumPath()) aptInstall(['chromium', 'fonts-dejavu-core'], 'Chromium');
+const { ensureDatabase, psql, startPostgres } = await import('./postgres.mjs');
+const { build } = await import('./build.mjs');
+
+const only = process.argv.slice(2);
+const wanted = (name) => only.length === 0 || only.includes(name);
+const results = join(root, '.data', 'test-results');
+mkdirSync(results, { recursive: true });
+const counts = { passed: 0, failed: 0 };
+const failed = [];
+
+function suite(name, what) {
+  if (!wanted(name)) return;
+  say(`\n— ${name}`);
+  const ok = what();
+  if (!ok) failed.push(name);
+}
+
+function counted(name, command, args, env, read) {
+  const file = join(results, `${name}.json`);
+  rmSync(file, { force: true });
+  const status = run(command, args(file), { env: { ...process.env, ...env } });
+  const { passed, failed: bad } = existsSync(file) ? read(JSON.parse(readFileSync(file, 'utf8'))) : { passed: 0, failed: 1 };
+  counts.passed += passed;
+  counts.failed += bad === 0 && status !== 0 ? 1 : bad;
+  return status === 0 && bad === 0;
+}
+
+const cluster = await startPostgres(join(root, '.data', 'test'), { durable: false });
+try {
+  build();
+  suite('lint', () => run('npx', ['--no-install', 'eslint', '.']) === 0);
+  suite('types', () => run('npx', ['--no-install', 'tsc', '-p', 'tsconfig.spec.json']) === 0);
+
+  // A database at its newest shape, cloned by each server spec.
+  psql(cluster, 'postgres', 'drop database if exists kr_template with (force)');
+  const template = ensureDatabase(cluster, 'kr_template');
+  if (run(process.execPath, [join(root, 'scripts', 'template.mjs')], { env: { ...process.env, DATABASE_URL: template } }) !== 0) failed.push('template');
+  const env = { TEST_POSTGRES_URL: cluster.url('postgres') };
+
+  suite('unit', () => counted('unit', process.execPath,
+    (file) => ['--experimental-vm-modules', '--no-warnings', 'node_modules/jest/bin/jest.js', '--json', `--outputFile=${file}`, ...(process.env.CI ? ['--ci'] : [])],
+    env, (r) => ({ passed: r.numPassedTests, failed: r.numFailedTests + r.numRuntimeErrorTestSuites })));
+
+  suite('browser', () => counted('browser', 'npx', () => ['--no-install', 'playwright', 'test', '--config', 'e2e/playwright.config.ts'],
+    { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: join(results, 'browser.json'), CHROMIUM: chromiumPath() },
+    (r) => ({ passed: r.stats.expected + r.stats.flaky, failed: r.stats.unexpected })));
+} finally {
+  cluster.stop();
+}
+
+counts.failed += failed.filter((name) => !['unit', 'browser'].includes(name)).length;
+if (failed.length > 0) say(`\nFailed: ${failed.join(', ')}`);
+say(`\n${counts.passed} passed, ${counts.failed} failed`);
+process.exit(failed.length > 0 ? 1 : 0);
