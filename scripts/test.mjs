@@ -1,4 +1,5 @@
 // npm test: everything from a fresh clone to one line that says how it went.
+import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { aptInstall, checkNode, chromiumPath, installPackages, root, run, say } from './machine.mjs';
@@ -6,8 +7,8 @@ import { aptInstall, checkNode, chromiumPath, installPackages, root, run, say } 
 checkNode();
 installPackages();
 if (!chromiumPath()) aptInstall(['chromium', 'fonts-dejavu-core'], 'Chromium');
-const { ensureDatabase, psql, startPostgres } = await import('./postgres.mjs');
-const { build } = await import('./build.mjs');
+const { ensureDatabase, freePort, psql, startPostgres } = await import('./postgres.mjs');
+const { build, webFolder } = await import('./build.mjs');
 
 const only = process.argv.slice(2);
 const wanted = (name) => only.length === 0 || only.includes(name);
@@ -49,9 +50,11 @@ try {
     (file) => ['--experimental-vm-modules', '--no-warnings', 'node_modules/jest/bin/jest.js', '--json', `--outputFile=${file}`, ...(process.env.CI ? ['--ci'] : [])],
     env, (r) => ({ passed: r.numPassedTests, failed: r.numFailedTests + r.numRuntimeErrorTestSuites })));
 
+  const site = wanted('browser') ? await browserSite(cluster) : null;
   suite('browser', () => counted('browser', 'npx', () => ['--no-install', 'playwright', 'test', '--config', 'e2e/playwright.config.ts'],
-    { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: join(results, 'browser.json'), CHROMIUM: chromiumPath() },
+    { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: join(results, 'browser.json'), CHROMIUM: chromiumPath(), E2E_URL: site.url },
     (r) => ({ passed: r.stats.expected + r.stats.flaky, failed: r.stats.unexpected })));
+  site?.stop();
 } finally {
   cluster.stop();
 }
@@ -60,3 +63,17 @@ counts.failed += failed.filter((name) => !['unit', 'browser'].includes(name)).le
 if (failed.length > 0) say(`\nFailed: ${failed.join(', ')}`);
 say(`\n${counts.passed} passed, ${counts.failed} failed`);
 process.exit(failed.length > 0 ? 1 : 0);
+
+/** The built application with the demo, on a database of its own, for the browser to use. */
+async function browserSite(cluster) {
+  psql(cluster, 'postgres', 'drop database if exists kr_browser with (force)');
+  const port = await freePort();
+  const env = { ...process.env, DATABASE_URL: ensureDatabase(cluster, 'kr_browser'), PORT: String(port), HOST: '127.0.0.1', DEMO: '1', WEB_FOLDER: webFolder, LOG_LEVEL: 'warn', PUBLIC_URL: `http://127.0.0.1:${port}` };
+  if (run(process.execPath, [join(root, 'demo', 'dist', 'load.js')], { env }) !== 0) throw new Error('The demo could not be loaded.');
+  const server = spawn(process.execPath, [join(root, 'server', 'dist', 'main.js')], { env, stdio: ['ignore', 'inherit', 'inherit', 'ipc'] });
+  await new Promise((done, fail) => {
+    server.once('message', done);
+    server.once('exit', () => fail(new Error('The server did not start.')));
+  });
+  return { url: env.PUBLIC_URL, stop: () => server.kill('SIGTERM') };
+}

@@ -77,6 +77,8 @@ describe('HTML of a body', () => {
   it('opens a mark once over its neighbours', () => {
     const b = { type: 'bold' };
     expect(bodyHtml(doc(p(t('a', b), t('b', b, { type: 'italic' }), t('c'))), none)).toBe('<p><strong>a<em>b</em></strong>c</p>');
+    const i = { type: 'italic' };
+    expect(bodyHtml(doc(p(t('a', i), t('b', b, i), t('c', i))), none)).toBe('<p><em>a<strong>b</strong>c</em></p>');
   });
   it('gives headings ids and pictures their size, and leaves out unknown pictures', () => {
     const heading = (text: string): BodyNode => ({ type: 'heading', attrs: { level: 2 }, content: [t(text)] });

@@ -56,21 +56,25 @@ export function bodyHtml(body: BodyNode, pictures: (id: number) => PictureSource
     link: (inner, attrs) => `<a href="${escapeHtml(String(attrs['href']))}">${inner}</a>`,
   };
 
-  /** Inline content with marks opened once over neighbours that share them, as an author would write it. */
-  const inline = (nodes: BodyNode[], depth = 0): string => {
+  /** Inline content. Of the marks that begin at a place the one that runs furthest is opened first, so that each is opened once, as an author would write it. */
+  const inline = (nodes: BodyNode[], opened: readonly string[] = []): string => {
+    const pending = (node: BodyNode | undefined) => (node?.marks ?? []).filter((m) => !opened.includes(JSON.stringify(m)));
     let html = '';
     for (let i = 0; i < nodes.length;) {
-      const node = nodes[i]!;
-      const mark = node.marks?.[depth];
-      if (!mark) {
-        html += node.type === 'text' ? escapeHtml(node.text ?? '') : render(node);
-        i++;
-        continue;
+      let best: { mark: NonNullable<BodyNode['marks']>[number]; end: number } | null = null;
+      for (const mark of pending(nodes[i])) {
+        const key = JSON.stringify(mark);
+        let end = i + 1;
+        while (end < nodes.length && nodes[end]!.marks?.some((m) => JSON.stringify(m) === key)) end++;
+        if (!best || end > best.end) best = { mark, end };
       }
-      let j = i + 1;
-      while (j < nodes.length && JSON.stringify(nodes[j]?.marks?.[depth]) === JSON.stringify(mark)) j++;
-      html += wraps[mark.type]?.(inline(nodes.slice(i, j), depth + 1), mark.attrs ?? {}) ?? '';
-      i = j;
+      if (best) {
+        html += wraps[best.mark.type]?.(inline(nodes.slice(i, best.end), [...opened, JSON.stringify(best.mark)]), best.mark.attrs ?? {}) ?? '';
+        i = best.end;
+      } else {
+        const node = nodes[i++]!;
+        html += node.type === 'text' ? escapeHtml(node.text ?? '') : render(node);
+      }
     }
     return html;
   };

@@ -25,6 +25,10 @@ describe('bringing text in', () => {
     expect(sayReport(report)).toMatch(/^Kept 1 heading, 2 paragraphs, 1 list, 1 link, 1 bold passage and 1 italic passage\. Dropped 2 pieces of styling\./);
   });
 
+  it('keeps the space between two marked words', () => {
+    expect(bodyText(bringIn(el('p', [el('b', ['one']), '\n', el('i', ['two'])])).body)).toBe('one two');
+  });
+
   it('makes real lists of a word processor’s list paragraphs', () => {
     const item = (level: number, marker: string, text: string) =>
       el('p', [el('span', [marker, el('span', ['   '], { style: 'font:7pt' })], { style: 'mso-list:Ignore' }), text], { class: 'MsoListParagraph', style: `mso-list:l0 level${level} lfo1` });

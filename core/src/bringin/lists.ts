@@ -21,7 +21,8 @@ export function gatherWordLists(children: HtmlNode[]): HtmlNode[] {
   for (const child of children) {
     const item = isElement(child) ? wordItem(child) : null;
     if (item) run.push(item);
-    else if (isElement(child) || child.trim() !== '') {
+    else if (run.length === 0 || isElement(child) || child.trim() !== '') {
+      // White space between the items of a list is layout; elsewhere it may part two words.
       flush();
       out.push(child);
     }

@@ -109,13 +109,13 @@ class Converter {
     };
     const visit = (node: HtmlNode, marks: Mark[]): void => {
       if (!isElement(node)) {
-        const text = collapse(node);
+        const text = marks.some((m) => m.type === 'code') ? node.replace(/[\t\r\n\f]/g, ' ') : collapse(node);
         if (text !== '') inline.push(textNode(text, marks));
         return;
       }
       if (this.isLeftOut(node)) return;
       this.countStyling(node);
-      if (node.tag === 'br') inline.push({ type: 'hardBreak' });
+      if (node.tag === 'br') inline.push({ type: 'hardBreak', ...(marks.length > 0 ? { marks: sortMarks(marks) } : {}) });
       else if (node.tag === 'img') {
         const picture = this.picture(node);
         if (picture?.type === 'picture') {
@@ -167,7 +167,7 @@ class Converter {
       }
       case 'pre': {
         const code = node.children.find((c): c is HtmlElement => isElement(c) && c.tag === 'code');
-        const language = /language-([\w+#-]{1,40})/.exec(code?.attrs['class'] ?? '')?.[1] ?? null;
+        const language = /language-(\S{1,40})/.exec(code?.attrs['class'] ?? '')?.[1] ?? null;
         const text = preText(node).replace(/\n$/, '');
         return [{ type: 'codeBlock', attrs: { language }, ...(text ? { content: [{ type: 'text', text }] } : {}) }];
       }
@@ -324,9 +324,14 @@ function preText(node: HtmlNode): string {
 }
 
 function textNode(text: string, marks: Mark[]): BodyNode {
-  const kept = marks.some((m) => m.type === 'code') ? marks.filter((m) => m.type === 'code') : marks;
-  const sorted = [...kept].sort((a, b) => MARK_ORDER.indexOf(a.type) - MARK_ORDER.indexOf(b.type));
+  const sorted = sortMarks(marks);
   return { type: 'text', text, ...(sorted.length > 0 ? { marks: sorted } : {}) };
+}
+
+/** Marks in the schema's order; code stands alone. */
+function sortMarks(marks: Mark[]): Mark[] {
+  const code = marks.filter((m) => m.type === 'code');
+  return (code.length > 0 ? code : [...marks]).sort((a, b) => MARK_ORDER.indexOf(a.type) - MARK_ORDER.indexOf(b.type));
 }
 
 const withoutBold = (node: BodyNode): BodyNode => {
@@ -338,16 +343,18 @@ const withoutBold = (node: BodyNode): BodyNode => {
 /** Joins runs with equal marks, drops white space at both ends and around breaks, and drops trailing breaks. */
 function tidyInline(nodes: BodyNode[]): BodyNode[] {
   const out: BodyNode[] = [];
+  // Code is kept to the character.
+  const isCode = (node: BodyNode | undefined) => node?.marks?.some((m) => m.type === 'code') ?? false;
   for (const node of nodes) {
     const last = out[out.length - 1];
     if (node.type === 'hardBreak') {
-      if (last?.type === 'text') last.text = last.text!.replace(/ +$/, '');
+      if (last?.type === 'text' && !isCode(last)) last.text = last.text!.replace(/ +$/, '');
       if (last?.text === '') out.pop();
       if (out.length > 0) out.push(node);
       continue;
     }
     let text = node.text ?? '';
-    if (!last || last.type === 'hardBreak' || last.text!.endsWith(' ')) text = text.replace(/^ +/, '');
+    if (!isCode(node) && (!last || last.type === 'hardBreak' || (last.text!.endsWith(' ') && !isCode(last)))) text = text.replace(/^ +/, '');
     if (text === '') continue;
     if (last?.type === 'text' && JSON.stringify(last.marks) === JSON.stringify(node.marks)) last.text += text;
     else out.push({ ...node, text });
@@ -355,12 +362,13 @@ function tidyInline(nodes: BodyNode[]): BodyNode[] {
   while (out.length > 0) {
     const last = out[out.length - 1]!;
     if (last.type === 'text') {
+      if (isCode(last)) break;
       last.text = last.text!.replace(/ +$/, '');
       if (last.text !== '') break;
     }
     out.pop();
   }
-  return out.some((n) => n.type === 'text' && /[^\s\u00a0]/.test(n.text!)) ? out : [];
+  return out.some((n) => n.type === 'text' && (isCode(n) || /[^\s\u00a0]/.test(n.text!))) ? out : [];
 }
 
 /** Gives carried pictures their ids; a picture without one leaves the body. */

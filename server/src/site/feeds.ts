@@ -30,9 +30,9 @@ async function makeFeed(db: Reader, blog: ReaderBlog, base: string): Promise<Fee
 export async function atomFeed(db: Reader, blog: ReaderBlog, base: string): Promise<string> {
   return (await makeFeed(db, blog, base)).atom1();
 }
-/** RSS 2.0. */
+/** RSS 2.0. Its `author` must be an e-mail address, which the library does not know: names go into Dublin Core's creator. */
 export async function rssFeed(db: Reader, blog: ReaderBlog, base: string): Promise<string> {
-  return (await makeFeed(db, blog, base)).rss2();
+  return (await makeFeed(db, blog, base)).rss2().replace(/<author>([^<]*)<\/author>/g, '<dc:creator>$1</dc:creator>');
 }
 /** JSON Feed 1.1; the library writes version 1, whose only differences are the version, `authors` and `language`. */
 export async function jsonFeed(db: Reader, blog: ReaderBlog, base: string): Promise<string> {

@@ -1,0 +1,48 @@
+import { expect, type Browser, type Locator, type Page } from '@playwright/test';
+
+/** Signs a demo person in, by name, in a browser of their own. */
+export async function comeIn(browser: Browser, name: string, path = '/desk/'): Promise<Page> {
+  const context = await browser.newContext();
+  const page = await context.newPage();
+  await page.goto(path);
+  await page.getByRole('button', { name: new RegExp(name) }).click();
+  await expect(page.getByRole('navigation', { name: 'Sections' })).toBeVisible();
+  return page;
+}
+
+/** Drags as a hand does: press, move a little, move there, let go. */
+export async function drag(page: Page, what: Locator, where: Locator): Promise<void> {
+  await what.scrollIntoViewIfNeeded();
+  await where.scrollIntoViewIfNeeded();
+  const from = (await what.boundingBox())!;
+  const to = (await where.boundingBox())!;
+  await page.mouse.move(from.x + from.width / 2, from.y + from.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(from.x + from.width / 2 + 12, from.y + from.height / 2 + 8, { steps: 4 });
+  await page.mouse.move(to.x + to.width / 2, to.y + to.height / 2, { steps: 12 });
+  await page.waitForTimeout(100);
+  await page.mouse.up();
+}
+
+/** Date and clock time of the blog (Europe/London), so many seconds from now. */
+export function londonIn(seconds: number): { date: string; time: string } {
+  const parts = new Intl.DateTimeFormat('sv-SE', { timeZone: 'Europe/London', dateStyle: 'short', timeStyle: 'medium' }).format(new Date(Date.now() + seconds * 1000));
+  const [date = '', time = ''] = parts.split(' ');
+  return { date, time };
+}
+
+export const textOf = (page: Page) => page.getByRole('textbox', { name: 'Text of the post' });
+export const saved = (page: Page) => expect(page.getByText(/^Saved · version \d+$/)).toBeVisible();
+
+/** A small PNG, drawn by nobody. */
+export const PNG = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mP8z8BQDwAEhQGAhKmMIQAAAABJRU5ErkJggg==', 'base64');
+
+/** Makes a post that a writer of the demo may write, through the stable interface for programs. Returns its id. */
+export async function commission(page: Page, title: string, byline: string): Promise<number> {
+  const people = (await (await page.request.get('/api/people')).json()) as { id: number; name: string }[];
+  const session = (await (await page.request.get('/api/session')).json()) as { blog: { categories: { id: number; name: string }[] } };
+  const post = await page.request.post('/api/posts', { data: { title, categoryId: session.blog.categories.find((c) => c.name === 'Engine room')!.id, bylineId: people.find((p) => p.name === byline)!.id } });
+  const { id } = (await post.json()) as { id: number };
+  expect((await page.request.post(`/api/posts/${id}/moves`, { data: { to: 'commissioned' } })).ok()).toBe(true);
+  return id;
+}

@@ -1,0 +1,28 @@
+import { defineConfig } from '@playwright/test';
+
+const baseURL = process.env['E2E_URL'];
+if (!baseURL) throw new Error('E2E_URL is not set: run these through npm test, or npm test browser.');
+
+export default defineConfig({
+  testDir: '.',
+  testMatch: '*.spec.ts',
+  outputDir: '../test-results',
+  // One newsroom serves all specs; each works on posts of its own, but not at the same time.
+  workers: 1,
+  fullyParallel: false,
+  retries: 0,
+  timeout: 90_000,
+  expect: { timeout: 10_000 },
+  reporter: [['list'], ['json']],
+  use: {
+    baseURL,
+    locale: 'en-GB',
+    timezoneId: 'Europe/London',
+    viewport: { width: 1280, height: 800 },
+    screenshot: 'only-on-failure',
+    launchOptions: {
+      executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
+      args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--no-first-run'],
+    },
+  },
+});

@@ -1,0 +1,61 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test } from '@playwright/test';
+import { comeIn } from './people.js';
+
+const VIEWS = ['/desk/today', '/desk/planner', '/desk/desk', '/desk/archive', '/desk/archive/release-log', '/desk/roster', '/desk/site', '/desk/posts/133', '/', '/category/galley'];
+
+for (const scheme of ['light', 'dark'] as const) {
+  test(`no accessibility violations in ${scheme} colours`, async ({ browser }) => {
+    const page = await comeIn(browser, 'Mara Winslow');
+    await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' });
+    const id = ((await (await page.request.get('/api/posts?stage=in+review&words=recorder')).json()) as { posts: { id: number }[] }).posts[0]!.id;
+    const post = ((await (await page.request.get('/api/posts?stage=published&limit=1')).json()) as { posts: { address: string }[] }).posts[0]!.address;
+    for (const view of [...VIEWS.map((v) => v.replace('133', String(id))), `/${post}`]) {
+      await page.goto(view);
+      await page.waitForLoadState('load');
+      await expect(page.getByRole('heading').first()).toBeVisible();
+      const { violations } = await new AxeBuilder({ page }).analyze();
+      expect(violations.map((v) => `${view}: ${v.id}: ${v.nodes.slice(0, 3).map((n) => n.html.slice(0, 140)).join(' | ')}`)).toEqual([]);
+    }
+  });
+}
+
+test('on a phone the sections fold into a menu and nothing is wider than the screen', async ({ browser }) => {
+  const page = await comeIn(browser, 'Mara Winslow');
+  await page.setViewportSize({ width: 390, height: 844 });
+  await page.getByRole('button', { name: 'Sections' }).click();
+  await page.getByRole('menuitem', { name: 'Planner' }).click();
+  await expect(page.getByRole('heading', { name: 'Planner' })).toBeVisible();
+  for (const view of VIEWS.slice(0, 7)) {
+    await page.goto(view);
+    await expect(page.getByRole('heading').first()).toBeVisible();
+    expect(await page.evaluate(() => document.documentElement.scrollWidth), view).toBeLessThanOrEqual(390);
+  }
+});
+
+test('a contributor sees no doors that are closed to them, and the server keeps them closed', async ({ browser }) => {
+  const page = await comeIn(browser, 'Isla Nettle');
+  await expect(page.getByRole('link', { name: 'Site', exact: true })).toHaveCount(0);
+  expect((await page.request.patch('/api/blog', { data: { title: 'Mine' } })).status()).toBe(403);
+  await page.goto('/desk/planner');
+  await expect(page.getByRole('button', { name: /^The barometer at lock 22/ })).toBeVisible();
+  await page.goto('/desk/desk?whose=mine');
+  await page.getByRole('link', { name: /Who mended the clock/ }).click();
+  await expect(page.getByRole('button', { name: 'Hand in' })).toBeVisible();
+  await expect(page.getByRole('button', { name: /Schedule|Clear/ })).toHaveCount(0);
+});
+
+test('a reader is shown to the blog', async ({ page }) => {
+  await page.goto('/desk/');
+  await page.getByRole('button', { name: /Dot Pascoe/ }).click();
+  await expect(page.getByRole('heading', { name: 'The newsroom is closed to readers' })).toBeVisible();
+  await page.goto('/desk/planner');
+  await expect(page.getByRole('link', { name: 'To the blog' })).toBeVisible();
+});
+
+test('two people see each other’s moves in the planner within a second', async ({ browser }) => {
+  const [one, two] = [await comeIn(browser, 'Mara Winslow', '/desk/planner'), await comeIn(browser, 'Edda Thorne', '/desk/planner')];
+  await one.getByLabel('Type a pitch, Enter to keep it').fill('Seen by both');
+  await one.getByLabel('Type a pitch, Enter to keep it').press('Enter');
+  await expect(two.getByRole('button', { name: /^Seen by both, pitch/ })).toBeVisible({ timeout: 3000 });
+});
