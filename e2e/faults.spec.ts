@@ -1,5 +1,5 @@
-import { expect, test, type Page } from '@playwright/test';
-import { comeIn, commission, saved, textOf } from './people.js';
+import { expect, type Page } from '@playwright/test';
+import { comeIn, commission, newPage, saved, test, textOf } from './people.js';
 
 /** Puts HTML on the clipboard event as a browser would on paste. */
 async function paste(page: Page, html: string): Promise<void> {
@@ -35,7 +35,7 @@ test('hostile HTML never runs, pasted or brought in, on the desk or before reade
   const moved = await chief.request.post(`/api/posts/${id}/moves`, { data: { to: 'scheduled', runAt: '2020-02-03T08:00' } });
   expect(moved.ok()).toBe(true);
   const { address } = ((await moved.json()) as { post: { address: string } }).post;
-  const reader = await (await browser.newContext()).newPage();
+  const reader = await newPage(browser);
   await expect(async () => { expect((await reader.goto(`/${address}`))?.status()).toBe(200); }).toPass();
   await expect(reader.getByRole('heading', { name: /Hostile <img/ })).toBeVisible();
   await reader.getByText('bait').click();

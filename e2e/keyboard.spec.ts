@@ -1,5 +1,5 @@
-import { expect, test, type Page } from '@playwright/test';
-import { comeIn, commission, londonIn, saved, textOf } from './people.js';
+import { expect, type Page } from '@playwright/test';
+import { comeIn, commission, londonIn, saved, test, textOf } from './people.js';
 
 /** Tabs until the wanted thing has focus; nobody should need the mouse to get anywhere. */
 async function tabTo(page: Page, what: ReturnType<Page['getByRole']>, most = 160): Promise<void> {
@@ -15,6 +15,7 @@ test.describe('by keyboard alone', () => {
   test('pitch, lift onto a slot, brief', async ({ browser }) => {
     const page = await comeIn(browser, 'Mara Winslow', '/desk/planner');
     await page.keyboard.press('p');
+    await expect(page.getByRole('textbox', { name: 'Title' })).toBeFocused();
     await page.keyboard.type('Keys on a nail');
     await page.keyboard.press('Tab');
     await page.keyboard.press('Tab');
@@ -64,6 +65,7 @@ test.describe('by keyboard alone', () => {
 
     const editor = await comeIn(browser, 'Halden Byre');
     await editor.keyboard.press('/');
+    await expect(editor.getByRole('combobox', { name: 'Find or do anything' })).toBeFocused();
     await editor.keyboard.type('weed hatch');
     await expect(editor.getByRole('option', { name: /A keyboard for the weed hatch/ })).toHaveAttribute('aria-selected', 'true');
     await editor.keyboard.press('Enter');

@@ -1,9 +1,22 @@
-import { expect, type Browser, type Locator, type Page } from '@playwright/test';
+import { expect, test as base, type Browser, type BrowserContext, type Locator, type Page } from '@playwright/test';
+
+const opened: BrowserContext[] = [];
+
+/** A test whose people leave when it ends, so that no stream of theirs stays open. */
+export const test = base;
+test.afterEach(async () => {
+  await Promise.all(opened.splice(0).map((context) => context.close()));
+});
+
+export async function newPage(browser: Browser): Promise<Page> {
+  const context = await browser.newContext();
+  opened.push(context);
+  return context.newPage();
+}
 
 /** Signs a demo person in, by name, in a browser of their own. */
 export async function comeIn(browser: Browser, name: string, path = '/desk/'): Promise<Page> {
-  const context = await browser.newContext();
-  const page = await context.newPage();
+  const page = await newPage(browser);
   await page.goto(path);
   await page.getByRole('button', { name: new RegExp(name) }).click();
   await expect(page.getByRole('navigation', { name: 'Sections' })).toBeVisible();

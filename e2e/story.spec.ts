@@ -1,5 +1,5 @@
-import { expect, test } from '@playwright/test';
-import { PNG, comeIn, drag, londonIn, saved, textOf } from './people.js';
+import { expect } from '@playwright/test';
+import { comeIn, drag, londonIn, newPage, PNG, saved, test, textOf } from './people.js';
 
 const TITLE = 'Seven turns that quiet a noisy stern gland';
 const DRAFT = `---
@@ -131,7 +131,7 @@ test('one post from pitch to published, by the people whose work it is', async (
 
   await test.step('it goes out by itself, and readers, feeds, sitemap and log have it', async () => {
     await expect(editor.getByRole('link', { name: 'See it on the blog' })).toBeVisible({ timeout: 25_000 });
-    const reader = await (await browser.newContext()).newPage();
+    const reader = await newPage(browser);
     await reader.goto('/');
     await reader.getByRole('heading', { level: 2, name: TITLE }).getByRole('link').click();
     await expect(reader).toHaveURL(new RegExp(`/${address}$`));

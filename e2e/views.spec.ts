@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
-import { expect, test } from '@playwright/test';
-import { comeIn } from './people.js';
+import { expect } from '@playwright/test';
+import { comeIn, test } from './people.js';
 
 const VIEWS = ['/desk/today', '/desk/planner', '/desk/desk', '/desk/archive', '/desk/archive/release-log', '/desk/roster', '/desk/site', '/desk/posts/133', '/', '/category/galley'];
 

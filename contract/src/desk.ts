@@ -1,4 +1,4 @@
-import type { BodyNode, BringInReport, Instant, Passage } from '@keyroster/core';
+import type { BodyNode, BringInReport, Instant, Passage, Stage } from '@keyroster/core';
 import type { PersonRef } from './accounts.js';
 
 export interface NewBody {
@@ -8,6 +8,8 @@ export interface NewBody {
 export interface BodyStored {
   version: number;
   words: number;
+  /** The first text of a commissioned post starts the draft. */
+  stage: Stage;
 }
 
 export interface BroughtInView {

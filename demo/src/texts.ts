@@ -19,7 +19,7 @@ export interface DemoPitch {
 }
 
 /** Straight quotes of the source files as a printer would set them. */
-const setQuotes = (text: string) => text.replace(/(^|[\s(*\[])"/gm, '$1“').replace(/"/g, '”').replace(/(^|[\s(])'/gm, '$1‘').replace(/'/g, '’');
+const setQuotes = (text: string) => text.replace(/(^|[\s(*[])"/gm, '$1“').replace(/"/g, '”').replace(/(^|[\s(])'/gm, '$1‘').replace(/'/g, '’');
 
 const folder = new URL('../texts/', import.meta.url);
 

@@ -1,5 +1,4 @@
 import { safeHref, type BodyNode } from '../body/schema.js';
-import { bodyText, inlineText } from '../body/text.js';
 import { gatherWordLists } from './lists.js';
 import type { BringInReport, Dropped, Kept } from './report.js';
 import { isElement, prune, styleOf, textOf, type HtmlElement, type HtmlNode } from './tree.js';
@@ -394,11 +393,4 @@ export function plainToBody(text: string): BodyNode {
       content: tidyInline(p.split('\n').flatMap((line, i) => [...(i > 0 ? [{ type: 'hardBreak' }] : []), ...(collapse(line) ? [{ type: 'text', text: collapse(line) }] : [])])),
     })).filter((p) => p.content.length > 0),
   };
-}
-
-/** First line of a body, shortened to serve as a title when none came along. */
-export function titleFromBody(body: BodyNode): string {
-  const heading = body.content?.find((n) => n.type === 'heading');
-  const line = (heading ? inlineText(heading) : bodyText(body).split('\n')[0] ?? '').trim();
-  return line.length <= 80 ? line : `${line.slice(0, 80).replace(/\s+\S*$/, '')}…`;
 }

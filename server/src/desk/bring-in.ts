@@ -2,7 +2,7 @@ import { unzipSync } from 'fflate';
 import mammoth from 'mammoth';
 import MarkdownIt from 'markdown-it';
 import { parse as parseYaml } from 'yaml';
-import { bodyText, bringIn, placePictures, plainToBody, sayReport, titleFromBody, type BringInReport, type BroughtIn } from '@keyroster/core';
+import { bodyText, bringIn, placePictures, plainToBody, sayReport, type BringInReport, type BroughtIn } from '@keyroster/core';
 import type { BroughtInView } from '@keyroster/contract';
 import type { CurrentPerson } from '../accounts/who.js';
 import type { Trx } from '../db/connect.js';
@@ -45,7 +45,7 @@ export async function bringInFile(trx: Trx, person: CurrentPerson, file: Uploade
   }
   const body = placePictures(read.body, ids);
   if (bodyText(body) === '' && ids.size === 0) throw new ProblemError('wrong-file', `There is no text in “${file.name}”.`);
-  return { title: read.title ?? (titleFromBody(body) || null), excerpt: read.excerpt, body, report: read.report, sentence: sayReport(read.report) };
+  return { title: read.title, excerpt: read.excerpt, body, report: read.report, sentence: sayReport(read.report) };
 }
 
 async function readAs(file: UploadedFile): Promise<Read> {

@@ -16,7 +16,7 @@ describe('live events', () => {
     const raw: string[] = [];
     const started = Date.now();
     void ready?.();
-    for await (const chunk of response.body!) {
+    for await (const chunk of response.body as unknown as AsyncIterable<Uint8Array>) {
       const text = Buffer.from(chunk).toString();
       raw.push(text);
       for (const match of text.matchAll(/^data: (.*)$/gm)) events.push(JSON.parse(match[1]!) as (typeof events)[number]);

@@ -1,5 +1,6 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
+import type { PostView } from '@keyroster/contract';
 import { Newsroom, eventually, fromNow } from '../testing/newsroom.js';
 
 const MAIN = fileURLToPath(new URL('../../dist/main.js', import.meta.url));
@@ -38,7 +39,7 @@ describe('a release when processes die', () => {
   });
 
   it('sends out at start what came due while nothing ran, in order, and logs it as late', async () => {
-    const posts = [];
+    const posts: PostView[] = [];
     for (const [i, seconds] of [-3000, -9000, -60].entries()) posts.push(await room.scheduled(fromNow(seconds), `Due while down ${i}`));
     // They were scheduled before they were due, and the server was down since.
     await room.db('posts').update({ scheduled_at: fromNow(-20_000) });
@@ -55,7 +56,7 @@ describe('a release when processes die', () => {
 
   it('releases each of many once, with two processes at work', async () => {
     const at = fromNow(3);
-    const posts = [];
+    const posts: PostView[] = [];
     for (let i = 0; i < 12; i++) posts.push(await room.scheduled(at, `Shared ${i}`));
     const servers = [process2(room), process2(room)];
     try {

@@ -28,7 +28,7 @@ import { Live } from '../api/live';
   `,
   styles: `
     table { width: 100%; border-collapse: collapse; background: var(--sheet); border: 1px solid var(--line); margin-top: 10px; } th { text-align: left; font-weight: 600; color: var(--soft); border-bottom: 2px solid var(--ink); padding: 7px 10px; } td { padding: 6px 10px; border-bottom: 1px solid var(--hair); }
-    td a { font: 540 15px/1.25 var(--serif); color: var(--ink); text-decoration: none; } .late { color: var(--madder); font-weight: 600; } td:not(:first-child) { white-space: nowrap; }
+    td a { font: 540 15px/1.25 var(--serif); color: var(--ink); text-decoration: none; } .late { color: var(--madder); font-weight: 600; } td:not(:first-child) { white-space: nowrap; } @media (max-width: 700px) { td:not(:first-child) { white-space: normal; } th:nth-child(3), td:nth-child(3) { display: none; } }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })

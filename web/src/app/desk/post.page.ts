@@ -21,6 +21,7 @@ const SAVING: Record<Saving, string> = { saved: 'Saved', typing: 'Not saved yet 
   providers: [PostService],
   template: `
     @if (posts.post(); as p) {
+      <h1 class="unseen">{{ p.title }}</h1>
       <div class="main">
         <aside class="out" aria-label="In this post">
           <h2>In this post</h2>

@@ -151,8 +151,10 @@ export class PostService {
     this.saving.set('saving');
     try {
       if (going.body) {
-        const { version, words } = await this.api.call('body.store', { id: post.id, ifMatch: this.post()!.version, body: { body: going.body } });
+        const { version, words, stage } = await this.api.call('body.store', { id: post.id, ifMatch: this.post()!.version, body: { body: going.body } });
         this.post.update((p) => p && { ...p, version, words, body: going.body! });
+        // A stage that changed with the text brings other moves and rights along.
+        if (stage !== post.stage) this.post.set({ ...(await this.api.call('posts.see', { id: post.id })), body: going.body });
         delete going.body;
       }
       const { title, excerpt } = going;

@@ -20,7 +20,7 @@ import { ThemeService, type Theme } from './theme.service';
       <a class="word" routerLink="/today" aria-label="Key Roster, Today"><kr-mark stage="published" [width]="40" aria-hidden="true" /><b>Key Roster</b></a>
       <nav class="tabs" aria-label="Sections">
         @for (s of actions.sections(); track s.path) {
-          <a [routerLink]="s.path" routerLinkActive="on" ariaCurrentWhenActive="page">{{ s.label }}@if (s.path === '/desk' && runway.view()?.onDesk) { <b [attr.aria-label]="runway.view()!.onDesk + ' waiting'">{{ runway.view()!.onDesk }}</b> }</a>
+          <a [routerLink]="s.path" routerLinkActive="on" ariaCurrentWhenActive="page">{{ s.label }} @if (s.path === '/desk' && runway.view()?.onDesk) { <b [attr.aria-label]="runway.view()!.onDesk + ' waiting'">{{ runway.view()!.onDesk }}</b> }</a>
         }
       </nav>
       <button class="btn fold" [matMenuTriggerFor]="sections">Sections</button>

@@ -45,7 +45,7 @@ import { Say } from '../ui/say.service';
   styles: `
     table { width: 100%; border-collapse: collapse; background: var(--sheet); border: 1px solid var(--line); margin: 10px 0 24px; } th { text-align: left; font-weight: 600; color: var(--soft); border-bottom: 2px solid var(--ink); padding: 7px 10px; } td { padding: 7px 10px; border-bottom: 1px solid var(--hair); vertical-align: middle; }
     td a { color: var(--ink); text-decoration: none; font: 540 15px var(--serif); } .gone { opacity: .6; } select { width: auto; } .cats { display: flex; flex-wrap: wrap; gap: 3px 12px; font-size: 12px; } .cats label { white-space: nowrap; } h2 { margin-bottom: 10px; }
-    .grid { display: grid; grid-template-columns: repeat(4, 1fr); gap: 0 14px; } @media (max-width: 900px) { .grid { grid-template-columns: 1fr; } td:nth-child(4), th:nth-child(4) { display: none; } }
+    .grid { display: grid; grid-template-columns: repeat(4, 1fr); gap: 0 14px; } @media (max-width: 900px) { .grid { grid-template-columns: 1fr; } td:nth-child(4), th:nth-child(4) { display: none; } } @media (max-width: 620px) { table, tbody, tr, td { display: block; } thead { display: none; } tr { padding: 8px 4px; border-bottom: 1px solid var(--line); } td { border: 0; padding: 3px 8px; } td:empty { display: none; } }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
