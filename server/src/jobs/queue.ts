@@ -14,6 +14,6 @@ export async function planRelease(trx: Trx, postId: number, runAt: string): Prom
     [JSON.stringify({ postId } satisfies Jobs['release']), runAt, releaseKey(postId)]);
 }
 
-export async function cancelRelease(trx: Trx, postId: number): Promise<void> {
-  await trx.raw('select graphile_worker.remove_job(?)', [releaseKey(postId)]);
+export async function cancelReleases(trx: Trx, postIds: readonly number[]): Promise<void> {
+  if (postIds.length > 0) await trx.raw('select graphile_worker.remove_job(key) from unnest(?::text[]) key', [postIds.map(releaseKey)]);
 }

@@ -13,9 +13,11 @@ const CATCH_UP_MARGIN = 50;
 const BEAT_MS = 20_000;
 const RETRY_MS = 1000;
 
+interface Told { blogId: number; kind: LiveEvent['kind']; postId?: number; version?: number; personId?: number | null }
+
 /** Writes that something changed. Commits with the change, and PostgreSQL tells every process. */
-export async function tell(trx: Trx, event: { blogId: number; kind: LiveEvent['kind']; postId?: number; version?: number; personId?: number | null }): Promise<void> {
-  await trx('events').insert({ blog_id: event.blogId, kind: event.kind, post_id: event.postId ?? null, version: event.version ?? null, person_id: event.personId ?? null });
+export async function tell(trx: Trx, ...events: Told[]): Promise<void> {
+  await trx('events').insert(events.map((e) => ({ blog_id: e.blogId, kind: e.kind, post_id: e.postId ?? null, version: e.version ?? null, person_id: e.personId ?? null })));
 }
 
 /** One LISTEN connection for the process, fanned out to its streams and listeners. */

@@ -3,7 +3,7 @@ import type { NewMove } from '@keyroster/contract';
 import type { CurrentPerson } from '../accounts/who.js';
 import type { Trx } from '../db/connect.js';
 import { ProblemError } from '../http/problem.js';
-import { cancelRelease, planRelease } from '../jobs/queue.js';
+import { cancelReleases, planRelease } from '../jobs/queue.js';
 import { addressFor } from './address.js';
 import { runTimeOf, sayRelease, type RunTime } from './run-time.js';
 import { databaseNow, factsOf, type WholePostRow } from './store.js';
@@ -26,10 +26,11 @@ const DONE: Partial<Record<Stage, (from: Stage) => string>> = {
 
 /**
  * The one door to a stage. Release, planner, desk and demo all come through here, so that the log, the live event,
- * the release job and the demands can never be skipped. The caller holds the row's lock.
+ * the release job and the demands can never be skipped. The caller holds the row's lock;
+ * `at` spares a question to the database when the caller has just asked it for the time.
  */
-export async function movePost(trx: Trx, row: WholePostRow, actor: CurrentPerson | 'clock', move: NewMove): Promise<Moved> {
-  const now = await databaseNow(trx);
+export async function movePost(trx: Trx, row: WholePostRow, actor: CurrentPerson | 'clock', move: NewMove, at?: string): Promise<Moved> {
+  const now = at ?? (await databaseNow(trx));
   const run = move.runAt === undefined ? null : runTimeOf(move.runAt, await zoneOf(trx, row.blog_id));
   const fields: FieldChanges = run && takesRunTime(move.to) ? { ...run } : {};
   if (run && !takesRunTime(move.to)) throw new ProblemError('invalid', `A run time has no place in becoming ${move.to}.`);
@@ -56,7 +57,7 @@ const takesRunTime = (to: Stage) => to === 'commissioned' || to === 'cleared' ||
 
 /** What a stage brings with it: its fields, and the release job. */
 async function consequences(trx: Trx, row: WholePostRow, after: WholePostRow, to: Stage, now: string): Promise<FieldChanges> {
-  if (row.stage === 'scheduled' && to !== 'published') await cancelRelease(trx, row.id);
+  if (row.stage === 'scheduled' && to !== 'published') await cancelReleases(trx, [row.id]);
   if (to === 'scheduled') {
     await planRelease(trx, row.id, after.run_at!);
     return { scheduled_at: now };

@@ -1,34 +1,42 @@
 import type { Db, Trx } from '../db/connect.js';
 import { log } from '../log.js';
-import { planRelease } from '../jobs/queue.js';
+import { cancelReleases, planRelease } from '../jobs/queue.js';
 import { movePost } from './move.js';
-import { databaseNow, lockPost } from './store.js';
+import { lockPost, wholePosts } from './store.js';
 import { isLater, meaningOf } from '@keyroster/core';
 import { writePost } from './write-post.js';
 
 /** Later than this counts as late in the log. */
 export const LATE_MS = 10_000;
 
+/** So many other due posts a release takes along, so that a rush shares its transactions. */
+const TAKEN_ALONG = 24;
+
 /**
- * Releases a post if it is due: takes the row's lock, looks again, then sets it published and writes the log in one
- * transaction. Run twice, or by two processes, the second finds nothing to do; killed half-way, nothing has happened.
+ * Releases a post if it is due, and takes others along that are due too. Takes the rows' locks, looks again, then sets
+ * the posts published and writes the log in one transaction. Run twice, or by two processes, the second finds nothing to
+ * do; killed half-way, nothing has happened. The first lock may wait (somebody is storing the post); the others are
+ * skipped when they are held, since their own jobs will come to them.
  */
 export async function release(db: Db, postId: number): Promise<'released' | 'not due' | 'not scheduled'> {
   return db.transaction(async (trx: Trx) => {
-    const held = await trx('posts').where({ id: postId, stage: 'scheduled' }).forUpdate().first<{ blog_id: number } | undefined>('blog_id');
+    const held = await trx('posts').where({ id: postId, stage: 'scheduled' }).forUpdate().first<{ run_at: string; now: string } | undefined>('run_at', trx.raw('clock_timestamp() as now'));
     if (!held) return 'not scheduled';
-    const row = (await lockPost(trx, held.blog_id, postId))!;
-    const now = await databaseNow(trx);
-    if (isLater(row.run_at!, now)) {
-      await planRelease(trx, postId, row.run_at!);
+    if (isLater(held.run_at, held.now)) {
+      await planRelease(trx, postId, held.run_at);
       return 'not due';
     }
-    await movePost(trx, row, 'clock', { to: 'published' });
-    const backdated = isLater(row.scheduled_at!, row.run_at!);
-    await trx('release_log').insert({
-      blog_id: row.blog_id, post_id: row.id, planned_local: row.run_local, planned_at: row.run_at,
-      due_at: backdated ? row.scheduled_at : row.run_at, released_at: trx.raw('clock_timestamp()'), backdated,
-    });
+    const others = await trx('posts').where({ stage: 'scheduled' }).whereNot({ id: postId }).whereRaw('run_at <= clock_timestamp()').orderBy('run_at').orderBy('id').limit(TAKEN_ALONG).forUpdate().skipLocked().pluck<number[]>('id');
+    const rows = await wholePosts(trx, [postId, ...others]);
+    for (const row of rows) await movePost(trx, row, 'clock', { to: 'published' }, held.now);
+    await trx('release_log').insert(rows.map((row) => {
+      const backdated = isLater(row.scheduled_at!, row.run_at!);
+      return {
+        blog_id: row.blog_id, post_id: row.id, planned_local: row.run_local, planned_at: row.run_at,
+        due_at: backdated ? row.scheduled_at : row.run_at, released_at: trx.raw('clock_timestamp()'), backdated,
+      };
+    }));
+    await cancelReleases(trx, others);
     return 'released';
   });
 }

@@ -60,6 +60,11 @@ export function postRows(db: Reader): Knex.QueryBuilder<PostRow, PostRow[]> {
   ) as unknown as Knex.QueryBuilder<PostRow, PostRow[]>;
 }
 
+/** Posts with their text, in order of run time. The caller holds their locks. */
+export async function wholePosts(db: Reader, ids: readonly number[]): Promise<WholePostRow[]> {
+  return (await postRows(db).select('posts.body', 'posts.body_text').whereIn('posts.id', [...ids]).orderBy('posts.run_at').orderBy('posts.id')) as unknown as WholePostRow[];
+}
+
 export async function findPost(db: Reader, blogId: number, id: number): Promise<WholePostRow | null> {
   const row = (await postRows(db).select('posts.body', 'posts.body_text').where('posts.blog_id', blogId).where('posts.id', id).first()) as unknown as WholePostRow | undefined;
   return row ?? null;

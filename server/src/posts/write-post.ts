@@ -36,9 +36,9 @@ export async function writePost(trx: Trx, before: WholePostRow, write: PostWrite
   });
   const after = { ...before, ...fields };
   await keepVersion(trx, after, version, changed, coauthors ?? before.coauthor_ids, write.body?.json ?? null, personId);
-  await tell(trx, { blogId: before.blog_id, kind: 'post', postId: before.id, version, personId });
-  // What readers see has changed too: their pages are made anew.
-  if (before.stage === 'published' || after.stage === 'published') await tell(trx, { blogId: before.blog_id, kind: 'release', postId: before.id });
+  // What readers see has changed too when it was or is published: their pages are made anew.
+  const forReaders = before.stage === 'published' || after.stage === 'published';
+  await tell(trx, { blogId: before.blog_id, kind: 'post', postId: before.id, version, personId }, ...(forReaders ? [{ blogId: before.blog_id, kind: 'release', postId: before.id } as const] : []));
   return version;
 }
 
