@@ -17,6 +17,7 @@ describe('what needs a person today', () => {
       ['write', 'copy due Fri 27 Nov, in 2 days'],
       ['change', '2 open notes · runs Mon 30 Nov 08:00'],
       ['write', 'copy due Fri 4 Dec, in 9 days'],
+      ['on its way', 'in review · no run time yet'],
     ]);
   });
   it('gives the desk what waits, what is late and what goes out', () => {

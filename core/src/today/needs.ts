@@ -16,7 +16,7 @@ export interface TodayPost extends PostFacts {
   openNotes: number;
 }
 
-export type NeedKind = 'write' | 'change' | 'review' | 'schedule' | 'late' | 'proofread' | 'goes out';
+export type NeedKind = 'write' | 'change' | 'review' | 'schedule' | 'late' | 'proofread' | 'goes out' | 'on its way';
 
 export interface Need {
   kind: NeedKind;
@@ -32,7 +32,8 @@ export interface Need {
 const FAR = '9999-12-31';
 
 /**
- * What needs this person now. Writers get what is theirs to write or change; the desk gets what waits for review,
+ * What needs this person now. Writers get what is theirs to write or change, and hear where their handed-in posts are;
+ * the desk gets what waits for review,
  * what is cleared without being scheduled, what is late, and what goes out in the next two days.
  * Within a kind the soonest run time comes first, then the longest wait.
  */
@@ -47,6 +48,7 @@ export function needsOf(actor: Actor, posts: readonly TodayPost[], nowLocal: str
     if (isWriter(actor, post)) {
       if (post.stage === 'drafting' && post.sentBack) add('change', [post.openNotes ? `${post.openNotes} open ${post.openNotes === 1 ? 'note' : 'notes'}` : 'changes were asked for', runs(post)].join(' · '), post.copyDate ?? post.runLocal);
       else if (post.stage === 'commissioned' || post.stage === 'drafting') add('write', copy, post.copyDate ?? post.runLocal);
+      else if (!isDesk(actor, post)) add('on its way', `${post.stage} · ${runs(post)}`, post.runLocal);
     }
     if (post.proofreaderId === actor.id && (post.stage === 'in review' || post.stage === 'cleared')) add('proofread', runs(post), post.runLocal);
     if (!isDesk(actor, post)) continue;

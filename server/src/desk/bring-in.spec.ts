@@ -60,6 +60,7 @@ function inCanonicalOrder(node: P5.Node): void {
 /** Can our schema hold this example? Pictures from elsewhere become links, raw HTML is read or dropped, heading levels run from 2 to 4, code carries no other mark, a list item begins with a paragraph. */
 function expressible({ html, section }: Example): boolean {
   return !['HTML blocks', 'Raw HTML'].includes(section) && html !== '' && !/<blockquote>\s*<\/blockquote>/.test(html)
+    && (html.match(/<a /g) ?? []).length === (html.match(/<\/a>/g) ?? []).length
     && !/<img|<h[156]|<(?!\/?(p|em|strong|a|code|pre|ul|ol|li|blockquote|hr|br|h[2-4])\b)/i.test(html)
     && !/<(em|strong|a)\b[^>]*>(?:(?!<\/\1>).)*<code>/s.test(html)
     && !/<li>\s*(<pre|<ul|<ol|<blockquote|<h\d|<hr|<\/li>)/.test(html)

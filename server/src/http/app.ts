@@ -86,7 +86,8 @@ export async function makeApp(services: Services): Promise<App> {
 
   if (settings.webFolder) {
     app.use('/desk', sirv(settings.webFolder, {
-      single: true, brotli: true, gzip: true, dev: false, etag: true,
+      // `dev` looks each file up when it is asked for: a build made under a running server must not bring it down.
+      single: true, brotli: true, gzip: true, dev: true, etag: true,
       setHeaders: (res, path) => { res.setHeader('Cache-Control', /-[A-Z0-9]{8}\.\w+$/.test(path) ? 'public, max-age=31536000, immutable' : 'no-cache'); },
     }));
   }

@@ -44,7 +44,7 @@ export async function runwayView(db: Reader, person: CurrentPerson): Promise<Run
   const clock = await clockOf(db, person.blogId);
   const value = runway({ posts: await runwayPosts(db, person.blogId, clock.today), slots: clock.slots, nowLocal: clock.nowLocal, length: RUNWAY_DAYS });
   const needs = needsOf(person, await todayPosts(db, person, clock.zone), clock.nowLocal);
-  return { today: clock.today, runway: value, ...sayRunway(value), onDesk: new Set(needs.filter((n) => n.kind !== 'goes out').map((n) => n.postId)).size };
+  return { today: clock.today, runway: value, ...sayRunway(value), onDesk: new Set(needs.filter((n) => n.kind !== 'goes out' && n.kind !== 'on its way').map((n) => n.postId)).size };
 }
 
 async function todayPosts(db: Reader, person: CurrentPerson, zone: string): Promise<TodayPost[]> {

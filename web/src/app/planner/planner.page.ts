@@ -45,7 +45,7 @@ const SPANS = [1, 2, 4, 6, 8, 12];
                 @for (day of group; track day.date) {
                   <section class="d" [class.now]="day.today" [class.target]="target() === day.date" [class.asked]="this.day() === day.date" [attr.data-day]="day.date" [attr.aria-label]="words(day)"
                     cdkDropList [cdkDropListData]="day.date" (cdkDropListDropped)="drop($event)">
-                    <p class="n"><span>{{ day.number }}</span>@if (day.today) { <span>today</span> }</p>
+                    <p class="n"><span><span class="dow">{{ weekdayOf(day) }} </span>{{ day.number }}</span>@if (day.today) { <span>today</span> }</p>
                     @for (entry of day.entries; track entry.kind === 'post' ? 'p' + entry.post.id : 's' + entry.slot.slotId) {
                       @if (entry.kind === 'post') {
                         <button class="bare" cdkDrag [cdkDragData]="entry.post" [cdkDragDisabled]="!planner.mayPlan(entry.post)" [class.lifted]="liftedId() === entry.post.id" [attr.data-card]="entry.post.id"
@@ -118,6 +118,10 @@ export class PlannerPage {
       slots: group.flatMap((d) => slots.filter((s) => s.weekday === weekday(d.date))).map((s) => `${this.session.category(s.categoryId)?.name ?? ''} ${s.time}`).join(', '),
     }));
   });
+
+  protected weekdayOf(day: DayView): string {
+    return WEEKDAYS[weekday(day.date) - 1]!.slice(0, 3);
+  }
 
   protected words(day: DayView): string {
     return `${sayDate(day.date)}${day.today ? ', today' : ''}`;

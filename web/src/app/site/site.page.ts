@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
-import { WEEKDAYS } from '@keyroster/core';
+import { WEEKDAYS, type StandingSlot } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
 import { CategoryTab } from '../ui/category-tab';
@@ -29,7 +29,7 @@ import { Say } from '../ui/say.service';
             } @empty { <li class="soft">No category yet. Posts need one before they are cleared.</li> }</ul>
             <form class="row" (submit)="addCategory($event, newName)" novalidate><label class="grow"><span class="unseen">Name of a new category</span><input #newName placeholder="A new category" maxlength="60" /></label><button class="btn" type="submit">Add the category</button></form></section>
           <section><h2>Standing slots</h2>
-            <ul>@for (s of blog.slots; track s.id) { <li><span class="grow">{{ weekdays[s.weekday - 1] }}s {{ s.time }}</span><kr-category [id]="s.categoryId" /><button class="btn small" (click)="removeSlot(s.id, weekdays[s.weekday - 1] + 's ' + s.time)">Remove</button></li> } @empty { <li class="soft">No standing slot yet. Slots are what the runway counts.</li> }</ul>
+            <ul>@for (s of blog.slots; track s.id) { <li><span class="grow">{{ weekdays[s.weekday - 1] }}s {{ s.time }}</span><kr-category [id]="s.categoryId" /><button class="btn small" (click)="removeSlot(s)">Remove</button></li> } @empty { <li class="soft">No standing slot yet. Slots are what the runway counts.</li> }</ul>
             @if (blog.categories.length > 0) {
               <form class="row" (submit)="addSlot($event, day.value, time.value, slotCategory.value)" novalidate>
                 <label><span class="unseen">Weekday</span><select #day>@for (d of weekdays; track d; let i = $index) { <option [value]="i + 1">{{ d }}s</option> }</select></label>
@@ -77,16 +77,17 @@ export class SitePage {
     void this.act(() => this.api.call('slots.add', { body: { weekday: Number(weekday), time: time.trim(), categoryId: Number(categoryId) } }), 'The slot is on the calendar.');
   }
 
-  protected removeSlot(id: number, name: string): void {
-    void this.act(() => this.api.call('slots.remove', { id }), `The slot “${name}” is off the calendar. Posts keep their run times.`);
+  protected removeSlot({ id, weekday, time, categoryId }: StandingSlot): void {
+    void this.act(() => this.api.call('slots.remove', { id }), `The slot “${WEEKDAYS[weekday - 1]}s ${time}” is off the calendar. Posts keep their run times.`,
+      () => void this.act(() => this.api.call('slots.add', { body: { weekday, time, categoryId } }), 'The slot is on the calendar again.'));
   }
 
-  private async act(what: () => Promise<unknown>, sentence: string): Promise<boolean> {
+  private async act(what: () => Promise<unknown>, sentence: string, undo?: () => void): Promise<boolean> {
     try {
       await what();
       await this.session.refresh();
       this.fault.set('');
-      this.say.done(sentence);
+      this.say.done(sentence, undo);
       return true;
     } catch (error) {
       this.fault.set(sentenceOf(error));

@@ -15,6 +15,7 @@ const GROUPS: { kind: NeedKind; heading: string; act: string }[] = [
   { kind: 'proofread', heading: 'To proofread', act: 'Read' },
   { kind: 'schedule', heading: 'Cleared, not scheduled', act: 'Schedule' },
   { kind: 'goes out', heading: 'Goes out today and tomorrow', act: 'See' },
+  { kind: 'on its way', heading: 'Yours, on its way', act: 'See' },
 ];
 
 @Component({

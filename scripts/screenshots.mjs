@@ -1,0 +1,44 @@
+// npm run screenshots: one picture of each main view, from a demo that is running (npm start), into docs/screenshots.
+import { createRequire } from 'node:module';
+import { join } from 'node:path';
+import { chromiumPath, root, say } from './machine.mjs';
+
+const base = process.env.PUBLIC_URL ?? `http://127.0.0.1:${process.env.PORT ?? 4300}`;
+const require = createRequire(join(root, 'e2e', 'package.json'));
+const { chromium } = require('@playwright/test');
+const browser = await chromium.launch({ executablePath: chromiumPath(), args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--no-first-run'] });
+const people = await (await fetch(`${base}/api/demo/people`)).json();
+
+async function shoot(file, who, path, { width = 1280, height = 800, scheme = 'light', before } = {}) {
+  const context = await browser.newContext({ baseURL: base, viewport: { width, height }, colorScheme: scheme, reducedMotion: 'reduce', locale: 'en-GB' });
+  const person = people.find((p) => p.name === who);
+  if (person) await context.request.post('/api/session', { data: { email: person.email, password: person.password } });
+  const page = await context.newPage();
+  const target = typeof path === 'function' ? await path(context.request) : path;
+  await page.goto(target);
+  await page.getByRole('heading').first().waitFor({ state: 'attached' });
+  await page.waitForTimeout(900);
+  await before?.(page);
+  await page.screenshot({ path: join(root, 'docs', 'screenshots', `${file}.png`) });
+  await context.close();
+  say(file);
+}
+
+const post = (query, view) => async (request) => view((await (await request.get(`/api/posts?${query}`)).json()).posts[0]);
+await shoot('sign-in', '', '/desk/');
+await shoot('today', 'Mara Winslow', '/desk/today');
+await shoot('planner', 'Mara Winslow', '/desk/planner');
+await shoot('planner-dark', 'Mara Winslow', '/desk/planner', { scheme: 'dark' });
+await shoot('planner-phone', 'Mara Winslow', '/desk/planner', { width: 390, height: 844 });
+await shoot('brief', 'Mara Winslow', '/desk/planner', { before: async (page) => { await page.getByRole('button', { name: /A short day on the summit/ }).click(); await page.getByLabel('Who writes it').waitFor(); } });
+await shoot('desk', 'Edda Thorne', '/desk/desk');
+await shoot('writing', 'Edda Thorne', post('stage=in+review', (p) => `/desk/posts/${p.id}`));
+await shoot('schedule', 'Halden Byre', post('stage=cleared&words=heater', (p) => `/desk/posts/${p.id}`), { before: async (page) => { await page.getByRole('button', { name: 'Schedule …' }).click(); await page.waitForTimeout(300); } });
+await shoot('find', 'Mara Winslow', '/desk/today', { before: async (page) => { await page.keyboard.press('/'); await page.getByRole('combobox').fill('lock'); await page.getByRole('option').first().waitFor(); await page.waitForTimeout(400); } });
+await shoot('archive', 'Mara Winslow', '/desk/archive');
+await shoot('release-log', 'Mara Winslow', '/desk/archive/release-log');
+await shoot('roster', 'Mara Winslow', '/desk/roster');
+await shoot('site', 'Mara Winslow', '/desk/site');
+await shoot('front-page', '', '/');
+await shoot('post', '', async (request) => new URL((await (await request.get('/feed.json')).json()).items[0].url).pathname);
+await browser.close();
