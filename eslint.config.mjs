@@ -33,7 +33,7 @@ export default tseslint.config(
       'no-console': 'off',
     },
   },
-  { files: ['**/*.mjs'], languageOptions: { globals: { process: 'readonly', console: 'readonly', URL: 'readonly', fetch: 'readonly', Buffer: 'readonly', setTimeout: 'readonly', performance: 'readonly' } } },
+  { files: ['**/*.mjs'], languageOptions: { globals: { process: 'readonly', console: 'readonly', URL: 'readonly', fetch: 'readonly', Buffer: 'readonly', setTimeout: 'readonly', performance: 'readonly', requestAnimationFrame: 'readonly' } } },
   ...Object.keys(FLOORS).map(floor),
   // The clock of the newsroom is an argument: core never reads one.
   { files: ['core/src/**/*.ts'], ignores: ['**/*.spec.ts'], rules: { 'no-restricted-syntax': ['error', { selector: "NewExpression[callee.name='Date'][arguments.length=0], CallExpression[callee.object.name='Date'][callee.property.name='now']", message: 'Core has no clock of its own; take now as an argument.' }, { selector: "MemberExpression[object.object.name='Temporal'][object.property.name='Now']", message: 'Core has no clock of its own; take now as an argument.' }] } },

@@ -54,7 +54,7 @@ try {
   suite('browser', () => counted('browser', 'npx', () => ['--no-install', 'playwright', 'test', '--config', 'e2e/playwright.config.ts'],
     { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: join(results, 'browser.json'), CHROMIUM: chromiumPath(), E2E_URL: site.url },
     (r) => ({ passed: r.stats.expected + r.stats.flaky, failed: r.stats.unexpected })));
-  site?.stop();
+  await site?.stop();
 } finally {
   cluster.stop();
 }
@@ -75,5 +75,6 @@ async function browserSite(cluster) {
     server.once('message', done);
     server.once('exit', () => fail(new Error('The server did not start.')));
   });
-  return { url: env.PUBLIC_URL, stop: () => server.kill('SIGTERM') };
+  const ended = new Promise((done) => server.once('exit', done));
+  return { url: env.PUBLIC_URL, stop: () => { server.kill('SIGTERM'); return ended; } };
 }

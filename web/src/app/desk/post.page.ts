@@ -84,7 +84,9 @@ export class PostPage {
     return n ? `${sayCount(n, 'word')}, ${readingMinutes(n)} min` : 'no words yet';
   });
   protected readonly saving = computed(() => { const s = this.posts.saving(); return s === 'saved' ? `Saved · version ${this.posts.post()?.version ?? ''}` : SAVING[s]; });
-  protected readonly marked = computed(() => this.posts.openNotes().flatMap((n) => (n.passage ? [{ noteId: n.id, passage: n.passage }] : [])));
+  protected readonly marked = computed(() => this.posts.openNotes().flatMap((n) => (n.passage ? [{ noteId: n.id, passage: n.passage }] : [])),
+    // Drawing the same notes anew would disturb a selection that is being made.
+    { equal: (a, b) => JSON.stringify(a) === JSON.stringify(b) });
   protected readonly brief = computed(() => {
     const b = this.posts.post()?.brief;
     return [b?.length ? `About ${sayCount(b.length, 'word')}` : '', b?.copyDate ? `copy due ${sayShortDate(b.copyDate)}` : ''].filter(Boolean).join(', ') || 'No length or copy date set.';
