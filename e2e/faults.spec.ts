@@ -147,6 +147,7 @@ test('wrong files and wrong words get a sentence, and nothing is lost', async ({
   await expect(chief.getByText(/“broken\.docx” is not a Word document we can read/)).toBeVisible();
   await expect(textOf(chief)).toHaveText('Still here.');
   await chief.getByLabel('Title', { exact: true }).fill('');
+  await expect(chief.getByText('A post needs a title. The last one stands until you type another.')).toBeVisible();
   await chief.getByLabel('Title', { exact: true }).fill('Ünïcode 🚤 “title”');
   await saved(chief);
   await chief.reload();

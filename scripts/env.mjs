@@ -4,7 +4,9 @@ import { root } from './machine.mjs';
 import { ensureDatabase, startPostgres } from './postgres.mjs';
 
 export async function ourDatabase() {
-  if (process.env.DATABASE_URL) return { databaseUrl: process.env.DATABASE_URL, bin: '', cluster: null };
+  if (process.env.DATABASE_URL) return { databaseUrl: process.env.DATABASE_URL, bin: '' };
   const cluster = await startPostgres(resolve(process.env.DATA_DIR ?? join(root, '.data')));
-  return { databaseUrl: ensureDatabase(cluster, 'key_roster'), bin: cluster.bin, cluster };
+  // A cluster that these commands started themselves stops with them.
+  if (!cluster.wasRunning) process.once('exit', () => cluster.stop());
+  return { databaseUrl: ensureDatabase(cluster, 'key_roster'), bin: cluster.bin };
 }

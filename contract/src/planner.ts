@@ -16,6 +16,18 @@ export interface PlannerView {
   dated: PostCard[];
   slots: SlotDate[];
   pitches: PostCard[];
+  /** Every late post, in the span or not. */
+  late: PostCard[];
+}
+
+/** Posts that are late past hope, to be put back into the tray together. */
+export interface Sweep {
+  postIds: number[];
+}
+
+export interface Swept {
+  sentence: string;
+  posts: { id: number; version: number }[];
 }
 
 export interface RunwayView {

@@ -1,7 +1,7 @@
 import type { RoleAction } from '@keyroster/core';
 import type { BlogView, CategoryView, DemoPerson, NewPerson, PersonChanges, PersonView, SessionView, SetUp, SignIn } from './accounts.js';
 import type { BodyStored, BroughtInView, MediaView, NewBody, NewNote, NoteChanges, NoteView } from './desk.js';
-import type { FindQuery, Found, NewSlot, PlannerQuery, PlannerView, RunwayView, TodayView } from './planner.js';
+import type { FindQuery, Found, NewSlot, PlannerQuery, PlannerView, RunwayView, Sweep, Swept, TodayView } from './planner.js';
 import type { MoveDone, NewMove, NewPost, PostChanges, PostPage, PostQuery, PostView, ReleaseLogEntry } from './posts.js';
 import type { BlogChanges, CategoryChanges, NewCategory } from './site.js';
 
@@ -30,6 +30,7 @@ export interface RouteTypes {
   'preview.see': { id: true; reply: string };
   'media.add': { file: true; reply: MediaView };
   'planner.see': { query: PlannerQuery; reply: PlannerView };
+  'planner.sweep': { body: Sweep; reply: Swept };
   'runway.see': { reply: RunwayView };
   'today.see': { reply: TodayView };
   'find.all': { query: FindQuery; reply: Found };
@@ -80,6 +81,7 @@ export const ROUTES: { readonly [K in RouteName]: RouteRow } = {
   'preview.see': { method: 'GET', path: '/api/posts/:id/preview', who: 'enterNewsroom', summary: 'The post as readers will see it (HTML)' },
   'media.add': { method: 'POST', path: '/api/media', who: 'addPictures', summary: 'Keep a picture', status: 201, file: true },
   'planner.see': { method: 'GET', path: '/api/planner', who: 'enterNewsroom', summary: 'Weeks with their posts and slots, and the pitch tray' },
+  'planner.sweep': { method: 'POST', path: '/api/planner/sweep', who: 'enterNewsroom', summary: 'Sweep late posts back to the tray, all or none' },
   'runway.see': { method: 'GET', path: '/api/runway', who: 'enterNewsroom', summary: 'How far the calendar is covered' },
   'today.see': { method: 'GET', path: '/api/today', who: 'enterNewsroom', summary: 'What needs the person who asks' },
   'find.all': { method: 'GET', path: '/api/find', who: 'enterNewsroom', summary: 'Find posts and people by words' },

@@ -8,6 +8,7 @@ export * from './bringin/to-body.js';
 export { isElement, textOf, type HtmlElement, type HtmlNode } from './bringin/tree.js';
 export * from './passage/passage.js';
 export * from './people/people.js';
+export * from './planning/warnings.js';
 export * from './runway/runway.js';
 export * from './slots/slots.js';
 export * from './stages/may.js';

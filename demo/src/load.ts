@@ -129,6 +129,7 @@ async function loadComing(to: Loading): Promise<void> {
   // A digest on the next weekend, the managing editor's own draft without a date, and one post that was withdrawn.
   const saturday = slotDay(to.nowLocal.slice(0, 10), 6);
   await insertPost(to, { text: texts.get('digest')!, stage: 'commissioned', categoryId: null, runLocal: `${saturday}T09:00:00`, createdAt: daysBefore(to.now, 3), fields: { brief_angle: 'From the stoppage notices, one line each.', brief_length: 300, copy_date: addDays(saturday, -1) } });
+  await insertPost(to, { text: texts.get('past-hope')!, stage: 'commissioned', categoryId: to.categories.get('Towpath walks')!, runLocal: `${addDays(to.nowLocal.slice(0, 10), -4)}T10:00:00`, createdAt: daysBefore(to.now, 20), fields: { brief_angle: 'If the ice comes. Otherwise it keeps.', copy_date: addDays(to.nowLocal.slice(0, 10), -8) } });
   await insertPost(to, { text: texts.get('own-draft')!, stage: 'drafting', categoryId: to.categories.get('Lock-keepers')!, createdAt: daysBefore(to.now, 9) });
   await insertPost(to, { text: texts.get('withdrawn')!, stage: 'withdrawn', categoryId: to.categories.get('Lock-keepers')!, runLocal: `${addDays(to.nowLocal.slice(0, 10), -120)}T10:00:00`, createdAt: daysBefore(to.now, 130) });
 }

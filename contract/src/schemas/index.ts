@@ -2,7 +2,7 @@ import Joi from 'joi';
 import { ROLES, STAGES } from '@keyroster/core';
 import type { NewPerson, PersonChanges, SetUp, SignIn } from '../accounts.js';
 import type { NewBody, NewNote, NoteChanges } from '../desk.js';
-import type { FindQuery, NewSlot, PlannerQuery } from '../planner.js';
+import type { FindQuery, NewSlot, PlannerQuery, Sweep } from '../planner.js';
 import { ACCESS, POST_SORTS, type Brief, type LeadPicture, type NewMove, type NewPost, type PostChanges, type PostQuery } from '../posts.js';
 import { ROUTES, type RouteName } from '../routes.js';
 import type { BlogChanges, CategoryChanges, NewCategory } from '../site.js';
@@ -54,6 +54,7 @@ const bodies: Partial<Record<RouteName, Joi.ObjectSchema>> = {
     parentId: id().allow(null),
   }),
   'notes.change': Joi.object<NoteChanges, true>({ settled: Joi.boolean().required() }),
+  'planner.sweep': Joi.object<Sweep, true>({ postIds: Joi.array().items(id()).min(1).max(200).unique().required() }),
   'slots.add': Joi.object<NewSlot, true>({ weekday: weekday().required(), time: clock().required(), categoryId: id().required() }),
   'blog.change': Joi.object<BlogChanges, true>({ title: text(120, 1), tagline: text(300), firstWeekday: weekday() }).min(1),
   'categories.add': Joi.object<NewCategory, true>({ name: text(60, 1).required(), hue: hue().required() }),

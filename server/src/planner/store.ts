@@ -25,11 +25,14 @@ export async function plannerView(db: Reader, person: CurrentPerson, query: Plan
     .where((w) => w.where('posts.stage', 'pitch').orWhere((d) => d.whereNotNull('posts.run_local').whereNot('posts.stage', 'withdrawn').whereBetween('posts.run_local', [`${from}T00:00:00`, `${to}T23:59:59`])))
     .orderBy('posts.run_local').orderBy('posts.id') as PostRow[];
   const cards = rows.map((row) => cardOf(row, clock.nowLocal));
+  const unfinished = await onlyVisible(postRows(db), person).where('posts.blog_id', person.blogId).whereIn('posts.stage', ['commissioned', 'drafting', 'in review', 'cleared'])
+    .where((w) => w.where('posts.copy_date', '<', clock.today).orWhere('posts.run_local', '<', clock.nowLocal)).orderBy('posts.run_local').orderBy('posts.id') as unknown as PostRow[];
   return {
     from, to, today: clock.today, nowLocal: clock.nowLocal,
     dated: cards.filter((c) => c.stage !== 'pitch'),
     pitches: cards.filter((c) => c.stage === 'pitch'),
     slots: slotDates(clock.slots, from, to),
+    late: unfinished.map((row) => cardOf(row, clock.nowLocal)).filter((c) => c.late),
   };
 }
 

@@ -15,6 +15,15 @@ export interface Conflict {
   by: string;
 }
 
+/** Do these changes meet what was changed, by the names the server keeps its fields under? */
+function touches(changes: PostChanges, changed: readonly string[]): boolean {
+  const stored: Partial<Record<keyof PostChanges, string>> = { leadPicture: 'lead_', brief: 'brief_', runAt: 'run_', coauthorIds: 'coauthors' };
+  return Object.keys(changes).some((field) => {
+    const name = stored[field as keyof PostChanges] ?? field.replace(/[A-Z]/g, (c) => `_${c.toLowerCase()}`);
+    return changed.some((c) => c === name || (name.endsWith('_') && c.startsWith(name)) || (field === 'brief' && c === 'copy_date'));
+  });
+}
+
 const QUIET_MS = 700;
 const RETRY_MS = 3000;
 
@@ -87,9 +96,19 @@ export class PostService {
     }));
   }
 
+  /** Changes fields. When somebody changed others in the meantime, theirs are taken and the change goes on top of them. */
   async change(body: PostChanges): Promise<string> {
     await this.flush();
-    const done = await this.api.call('posts.change', { id: this.post()!.id, ifMatch: this.post()!.version, body });
+    const id = this.post()!.id;
+    const send = () => this.api.call('posts.change', { id, ifMatch: this.post()!.version, body });
+    const done = await send().catch(async (error: unknown) => {
+      const changed = error instanceof ApiError && error.code === 'version-conflict' ? error.problem?.changed : undefined;
+      if (!changed) throw error;
+      const theirs = await this.api.call('posts.see', { id });
+      this.post.set(theirs);
+      if (touches(body, changed)) throw error;
+      return send();
+    });
     this.post.set(done.post);
     return done.sentence;
   }
@@ -160,11 +179,12 @@ export class PostService {
       const { title, excerpt } = going;
       const fields: PostChanges = { ...(title?.trim() ? { title } : {}), ...(excerpt === undefined ? {} : { excerpt }) };
       if (Object.keys(fields).length > 0) this.post.set((await this.api.call('posts.change', { id: post.id, ifMatch: this.post()!.version, body: fields })).post);
+      if (title?.trim() === '') this.fault.set('A post needs a title. The last one stands until you type another.');
+      else if (this.fault()) this.fault.set('');
       if (this.hasTyped()) this.saving.set('typing');
       else {
         dropDraft(me.id, post.id);
         this.saving.set('saved');
-        this.fault.set('');
         void this.catchUp();
       }
     } catch (error) {

@@ -11,6 +11,9 @@ import { readPaste } from './paste';
 import { PictureDialog, type PictureChoice } from './picture-dialog';
 import { PostService } from './post.service';
 
+/** The browser tells of a selection after the key that made it; a note asked for at once would miss its last letter. */
+const SELECTION_MS = 40;
+
 /** The text of a post, with its toolbar. Typing goes to the post service; what others change is drawn without moving the caret. */
 @Component({
   selector: 'kr-text-editor',
@@ -164,7 +167,7 @@ export class TextEditor {
     const key = event.key.toLowerCase();
     if (!event.altKey && key === 'k') this.link();
     else if (!event.altKey && key === 's') void this.posts.flush();
-    else if (event.altKey && key === 'n') this.askNote();
+    else if (event.altKey && key === 'n') setTimeout(() => this.askNote(), SELECTION_MS);
     else return false;
     event.preventDefault();
     return true;

@@ -4,7 +4,7 @@ import { RouterLink } from '@angular/router';
 import type { PersonView, PostChanges, PostView } from '@keyroster/contract';
 import { addDays, sayShortDate, sayWhen } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
-import { Api, sentenceOf } from '../api/api';
+import { Api, ApiError, sentenceOf } from '../api/api';
 import { BittingMark } from '../ui/bitting-mark';
 import { CategoryTab } from '../ui/category-tab';
 import { Say } from '../ui/say.service';
@@ -47,6 +47,8 @@ export class BriefDialog {
   protected readonly people = signal<PersonView[]>([]);
   protected readonly fault = signal('');
   protected readonly busy = signal(false);
+  /** The version that is changed; newer than the one shown when somebody changed the post meanwhile. */
+  private version = 0;
   protected readonly writers = computed(() => this.people().filter((p) => p.active && ['contributor', 'editor', 'managing editor'].includes(p.role)));
   /** Five days before the run time: time to review before it is needed. */
   protected readonly suggested = computed(() => {
@@ -57,7 +59,7 @@ export class BriefDialog {
 
   constructor() {
     void Promise.all([this.api.call('posts.see', { id: this.id }), this.api.call('people.list', {})])
-      .then(([post, people]) => { this.people.set(people); this.post.set(post); }, (error: unknown) => this.fault.set(sentenceOf(error)));
+      .then(([post, people]) => { this.people.set(people); this.version = post.version; this.post.set(post); }, (error: unknown) => this.fault.set(sentenceOf(error)));
   }
 
   protected async give(event: Event, post: PostView, byline: string, angle: string, length: string, copy: string, category: string): Promise<void> {
@@ -74,12 +76,16 @@ export class BriefDialog {
       brief: { angle, length: length === '' ? null : Number(length), copyDate: copy || null },
     };
     try {
-      const done = await this.api.call('posts.change', { id: post.id, ifMatch: post.version, body });
+      const done = await this.api.call('posts.change', { id: post.id, ifMatch: this.version, body });
       this.dialog.close();
       const { byline: by, brief } = done.post;
       this.say.done(by ? `${by.name} has the brief${brief.copyDate ? `, copy due ${sayShortDate(brief.copyDate)}` : ''}.` : 'The brief is kept. Nobody writes it yet.');
     } catch (error) {
       this.fault.set(sentenceOf(error));
+      if (error instanceof ApiError && error.code === 'version-conflict') {
+        this.version = error.problem?.version ?? this.version;
+        this.fault.set(`${error.message} What you typed is still here; give the brief again to put it on top.`);
+      }
     } finally {
       this.busy.set(false);
     }

@@ -1,6 +1,6 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import type { MoveDone, PlannerView, PostCard } from '@keyroster/contract';
-import { addDays, fillSlots, isoWeek, weekday, MONTHS, type SlotDate } from '@keyroster/core';
+import { addDays, fillSlots, isHopeless, isoWeek, warningsFor, weekday, MONTHS, type PlanWarning, type PlannedPost, type SlotDate } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, ApiError, sentenceOf } from '../api/api';
 import { Say } from '../ui/say.service';
@@ -25,7 +25,18 @@ export interface TrayGroup {
   pitches: PostCard[];
 }
 
+/** Which of the dated posts are shown; slots and warnings always count all of them. */
+export interface PlannerFilter {
+  categoryId: number | null;
+  personId: number | null;
+  stage: string | null;
+}
+
 const DEFAULT_TIME = '08:00';
+
+function plannedOf(post: PostCard): PlannedPost {
+  return { id: post.id, title: post.title, stage: post.stage, runLocal: post.runLocal!, categoryId: post.categoryId, bylineId: post.byline?.id ?? null };
+}
 
 /** The weeks, the tray, and what moves between them. Components show this; they decide nothing. */
 @Injectable()
@@ -35,20 +46,35 @@ export class PlannerService {
   private readonly say = inject(Say);
   readonly view = signal<PlannerView | null>(null);
   readonly fault = signal('');
+  readonly filter = signal<PlannerFilter>({ categoryId: null, personId: null, stage: null });
   private span: { from?: string; weeks: number } = { weeks: 4 };
+
+  /** The dated posts that pass the filter, in order of run time. */
+  readonly shown = computed(() => {
+    const { categoryId, personId, stage } = this.filter();
+    return (this.view()?.dated ?? []).filter((p) => (categoryId === null || p.categoryId === categoryId) && (personId === null || p.byline?.id === personId) && (stage === null || p.stage === stage));
+  });
+
+  /** What is wrong with each dated post's date, by post. */
+  readonly warnings = computed(() => {
+    const view = this.view();
+    const planned = (view?.dated ?? []).map(plannedOf);
+    return new Map(planned.map((p): [number, PlanWarning[]] => [p.id, warningsFor(p, planned, view!.nowLocal)]));
+  });
 
   readonly weeks = computed((): WeekView[] => {
     const view = this.view();
     if (!view) return [];
     const filling = fillSlots(view.slots, view.dated.map((post) => ({ ...post, runLocal: post.runLocal! })));
     const open = filling.slots.filter((f) => f.post === null).map((f) => f.slot);
+    const shown = new Set(this.shown().map((p) => p.id));
     const weeks: WeekView[] = [];
     for (let start = view.from; start <= view.to; start = addDays(start, 7)) {
       const days = Array.from({ length: 7 }, (_, i): DayView => {
         const date = addDays(start, i);
         const posts = view.dated.filter((p) => p.runLocal!.startsWith(date));
         const entries: DayView['entries'] = [
-          ...posts.map((post) => ({ kind: 'post' as const, post })),
+          ...posts.filter((p) => shown.has(p.id)).map((post) => ({ kind: 'post' as const, post })),
           ...open.filter((s) => s.date === date).map((slot) => ({ kind: 'slot' as const, slot, past: `${slot.date}T${slot.time}:00` < view.nowLocal })),
         ];
         const at = (e: DayView['entries'][number]) => (e.kind === 'post' ? e.post.runLocal!.slice(11) : `${e.slot.time}:00`);
@@ -86,12 +112,39 @@ export class PlannerService {
     }
   }
 
+  /** Late posts that cannot make their date and that this person may put back. */
+  readonly hopeless = computed(() => { const view = this.view(); return (view?.late ?? []).filter((p) => isHopeless(p, view!.nowLocal) && this.mayPlan(p)); });
+
+  /** Puts every hopeless post back into the tray, as one; its undo puts each back where it was. */
+  async sweep(): Promise<void> {
+    const before = this.hopeless();
+    try {
+      const { sentence, posts } = await this.api.call('planner.sweep', { body: { postIds: before.map((p) => p.id) } });
+      await this.refresh();
+      this.say.done(sentence, async () => {
+        for (const { id, version } of posts) {
+          const { stage, runLocal } = before.find((p) => p.id === id)!;
+          const back = await this.api.call('posts.move', { id, ifMatch: version, body: { to: 'commissioned', runAt: runLocal! } });
+          if (stage === 'drafting') await this.api.call('posts.move', { id, ifMatch: back.post.version, body: { to: 'drafting' } });
+        }
+        await this.refresh();
+      });
+    } catch (error) {
+      await this.refresh();
+      this.say.failed(error);
+    }
+  }
+
   mayPlan(post: PostCard): boolean {
     return post.stage !== 'published' && post.stage !== 'withdrawn' && this.session.isDeskFor(post.categoryId);
   }
 
-  async pitch(title: string, categoryId: number | null): Promise<void> {
+  async keepPitch(title: string, categoryId: number | null): Promise<void> {
     await this.api.call('posts.pitch', { body: { title, categoryId } });
+  }
+
+  async pitch(title: string, categoryId: number | null): Promise<void> {
+    await this.keepPitch(title, categoryId);
     await this.refresh();
   }
 
@@ -100,6 +153,15 @@ export class PlannerService {
     const open = this.openSlots().filter((s) => s.date === date);
     const slot = open.find((s) => s.categoryId === post.categoryId) ?? open[0];
     return slot?.time ?? post.runLocal?.slice(11, 19) ?? DEFAULT_TIME;
+  }
+
+  /** What would be wrong with a post if it were put on a day. */
+  warningsAt(post: PostCard, date: string): PlanWarning[] {
+    const view = this.view();
+    if (!view) return [];
+    const time = this.timeOn(date, post);
+    const there = plannedOf({ ...post, stage: post.stage === 'pitch' ? 'commissioned' : post.stage, runLocal: `${date}T${time.length === 5 ? `${time}:00` : time}` });
+    return warningsFor(there, view.dated.map(plannedOf), view.nowLocal);
   }
 
   /** Puts a pitch or a dated post on a day. Returns what stands afterwards, or null when it was refused (and said so). */

@@ -7,6 +7,9 @@ import { sentenceOf } from '../api/api';
 import { CategoryTab } from '../ui/category-tab';
 import { PlannerService } from './planner.service';
 
+/** More at once is an import, not a list of thoughts. */
+const MOST_ROWS = 100;
+
 /** What the tray calls itself as a place to drop a card; days call themselves by their date. */
 export const TRAY: string = 'tray';
 
@@ -17,7 +20,7 @@ export const TRAY: string = 'tray';
   template: `
     <h2>Pitch tray <span>{{ count() }} waiting</span></h2>
     @if (session.may('pitch')) {
-      <input #title class="add" aria-label="Type a pitch, Enter to keep it" placeholder="Type a pitch, Enter to keep it" maxlength="300" (keydown.enter)="add(title, category.value)" />
+      <input #title class="add" aria-label="Type a pitch, Enter to keep it" placeholder="Type a pitch, Enter to keep it" maxlength="300" (keydown.enter)="add(title, category.value)" (paste)="addList($event, category.value)" />
       <label class="into"><span class="unseen">Category of the pitch you type</span>
         <select #category>@if (session.me()?.role !== 'editor') { <option value="">into: no category yet</option> } @for (c of mine(); track c.id) { <option [value]="c.id">into: {{ c.name }}</option> }</select></label>
       <p class="unseen" role="status">{{ kept() }}</p>
@@ -62,6 +65,29 @@ export class Tray {
   protected age(pitch: PostCard): string {
     const days = sayDistance(pitch.createdAt.slice(0, 10), this.planner.view()?.today ?? pitch.createdAt.slice(0, 10));
     return days.replace(' ago', '').replace('yesterday', '1 day').replace('tomorrow', 'today');
+  }
+
+  /** A list pasted into the line becomes a pitch a row; bullets and numbers before the words are dropped. */
+  protected async addList(event: ClipboardEvent, category: string): Promise<void> {
+    const rows = (event.clipboardData?.getData('text/plain') ?? '').split(/\r?\n/).map((row) => row.replace(/^\s*(?:[-*•–]|\d{1,3}[.)])\s+/, '').trim()).filter(Boolean);
+    if (rows.length < 2) return;
+    event.preventDefault();
+    this.fault.set('');
+    if (rows.length > MOST_ROWS) {
+      this.fault.set(`That list has ${rows.length} rows. Paste at most ${MOST_ROWS} at once; nothing was kept of it.`);
+      return;
+    }
+    let kept = 0;
+    try {
+      for (const row of rows) {
+        await this.planner.keepPitch(row.slice(0, 300), category ? Number(category) : null);
+        kept++;
+      }
+      this.kept.set(`Kept ${kept} pitches.`);
+    } catch (error) {
+      this.fault.set(`${kept} of ${rows.length} rows were kept, up to “${rows[kept - 1] ?? ''}”. ${sentenceOf(error)}`);
+    }
+    await this.planner.refresh();
   }
 
   /** Forty in a row without the mouse: the line empties at once and stays in focus. */

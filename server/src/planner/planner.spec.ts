@@ -1,0 +1,69 @@
+import type { PlannerView } from '@keyroster/contract';
+import { Newsroom } from '../testing/newsroom.js';
+
+describe('the planner', () => {
+  let room: Newsroom;
+  beforeAll(async () => { room = await Newsroom.make(); });
+  afterAll(() => room.close());
+  const planner = async (query = '') => (await (await room.as('editor')).get(`/api/planner${query}`)).body as PlannerView;
+  const placed = async (title: string, runAt: string, more = {}) => {
+    const post = await room.pitch('chief', title, { categoryId: 1, ...more });
+    await room.move('chief', post.id, { to: 'commissioned', runAt });
+    return post.id;
+  };
+
+  it('shows the asked weeks from their first day, with posts, slots and the tray', async () => {
+    const id = await placed('On a Monday', '2031-01-06T08:00');
+    const pitch = await room.pitch('chief', 'Waiting');
+    const view = await planner('?from=2031-01-08&weeks=2');
+    expect([view.from, view.to]).toEqual(['2031-01-06', '2031-01-19']);
+    expect(view.dated.map((p) => p.id)).toEqual([id]);
+    expect(view.slots.map((s) => s.date)).toEqual(['2031-01-06', '2031-01-13']);
+    expect(view.pitches.map((p) => p.id)).toContain(pitch.id);
+    expect((await (await room.as('editor')).get('/api/planner?weeks=13')).status).toBe(400);
+    expect((await (await room.as('editor')).get('/api/planner?surprise=1')).status).toBe(400);
+  });
+
+  it('begins weeks on the day that is set', async () => {
+    await (await room.as('chief')).patch('/api/blog').send({ firstWeekday: 7 });
+    expect((await planner('?from=2031-01-08&weeks=1')).from).toBe('2031-01-05');
+    await (await room.as('chief')).patch('/api/blog').send({ firstWeekday: 1 });
+  });
+
+  it('lists what is late and sweeps the hopeless back, all or none', async () => {
+    const gone = await placed('Never written', '2020-01-06T08:00');
+    const other = await placed('Never begun', '2020-01-07T08:00');
+    const coming = await placed('Time enough', '2031-02-03T08:00');
+    expect((await planner()).late.map((p) => p.id)).toEqual([gone, other]);
+    const editor = await room.as('editor');
+    const refused = await editor.post('/api/planner/sweep').send({ postIds: [gone, coming] });
+    expect(refused.body).toMatchObject({ code: 'no-such-move', detail: '“Time enough” can still make its date. Nothing was swept.' });
+    expect((await room.see('chief', gone)).stage).toBe('commissioned');
+    expect((await (await room.as('writer')).post('/api/planner/sweep').send({ postIds: [gone] })).status).toBe(403);
+    expect((await (await room.as('otherEditor')).post('/api/planner/sweep').send({ postIds: [gone] })).status).toBe(403);
+    const swept = await editor.post('/api/planner/sweep').send({ postIds: [gone, other] });
+    expect(swept.body.sentence).toBe('2 late posts swept back to the tray.');
+    expect(await room.see('chief', gone)).toMatchObject({ stage: 'pitch', runAt: null });
+    expect((await planner()).late).toEqual([]);
+  });
+
+  it('counts the runway and what needs a person', async () => {
+    const chief = await room.as('chief');
+    const { body } = await chief.get('/api/runway');
+    expect(body.runway.days).toHaveLength(21);
+    expect(body.headline).toBe('Not covered yet');
+    expect(body.runway.openSlots).toBe(3);
+    const late = await placed('Late copy', '2031-03-03T08:00', { bylineId: room.ids.writer });
+    await room.change('chief', late, { brief: { angle: '', length: null, copyDate: '2020-01-01' } });
+    expect((await (await room.as('writer')).get('/api/today')).body.needs).toMatchObject([{ kind: 'write', postId: late, late: true }]);
+    expect((await chief.get('/api/today')).body.needs.map((n: { kind: string }) => n.kind)).toContain('late');
+  });
+
+  it('finds posts by words and people by name, whatever is typed', async () => {
+    const chief = await room.as('chief');
+    expect((await chief.get('/api/find').query({ words: 'waiting' })).body.posts[0].title).toBe('Waiting');
+    expect((await chief.get('/api/find').query({ words: 'writer' })).body.people.map((p: { name: string }) => p.name)).toEqual(['otherWriter Test', 'writer Test']);
+    for (const words of ['%', '_', '\\\\', "'", '"', '!&|', '(', ' - ', '\u{1F6A4}']) expect((await chief.get('/api/find').query({ words })).status).toBeLessThan(500);
+    expect((await chief.get('/api/find')).status).toBe(400);
+  });
+});

@@ -1,0 +1,40 @@
+import { Injectable, signal } from '@angular/core';
+
+/** Facts of a post that a card may show, beside its title. */
+export const FACTS = ['byline', 'time', 'category', 'stage', 'excerpt'] as const;
+export type Fact = (typeof FACTS)[number];
+
+const KEY = 'key-roster.planner';
+const FIRST: Fact[] = ['byline', 'time', 'stage'];
+
+interface Remembered { facts?: Fact[]; view?: string; weeks?: string }
+
+/** How this person likes the planner: facts on cards, view and span; remembered on this device. */
+@Injectable({ providedIn: 'root' })
+export class PlannerTaste {
+  private readonly kept = signal<Remembered>(read());
+
+  readonly facts = () => new Set(this.kept().facts ?? FIRST);
+  readonly view = () => this.kept().view;
+  readonly weeks = () => this.kept().weeks;
+
+  toggle(fact: Fact): void {
+    const facts = this.facts();
+    if (!facts.delete(fact)) facts.add(fact);
+    this.remember({ facts: FACTS.filter((f) => facts.has(f)) });
+  }
+
+  remember(part: Remembered): void {
+    this.kept.update((kept) => ({ ...kept, ...part }));
+    localStorage.setItem(KEY, JSON.stringify(this.kept()));
+  }
+}
+
+function read(): Remembered {
+  try {
+    const kept = JSON.parse(localStorage.getItem(KEY) ?? '{}') as Remembered;
+    return { ...kept, ...(kept.facts ? { facts: FACTS.filter((f) => kept.facts!.includes(f)) } : {}) };
+  } catch {
+    return {};
+  }
+}
