@@ -15,6 +15,8 @@ const shared = {
 export default {
   projects: [
     { ...shared, displayName: 'core', rootDir: 'core' },
+    { ...shared, displayName: 'contract', rootDir: 'contract' },
+    { ...shared, displayName: 'demo', rootDir: 'demo' },
     { ...shared, displayName: 'server', rootDir: 'server' },
     { ...shared, displayName: 'web', rootDir: 'web' },
   ],

@@ -39,7 +39,7 @@ test('a card says what is wrong with a date before it lands, and afterwards', as
   await expect(card.getByRole('img', { name: /runs on the same day\./ })).toBeVisible();
   await card.focus();
   await page.keyboard.press('m');
-  await page.getByRole('button', { name: 'Back to the tray' }).click();
+  await page.getByRole('button', { name: 'Back to the tray', exact: true }).click();
   await expect(pitch).toBeVisible();
 });
 

@@ -3,7 +3,7 @@ import { bodyText, countWords, meaningOf, proposeAddress, addDays, wallTimeOf, t
 import { addPerson, connect, findPerson, keepPicture, keepVersion, lockPost, addNote, migrate, planRelease, readMarkdown, type Trx } from '@keyroster/server';
 import { CATEGORIES, DEMO_PASSWORD, PEOPLE } from './people.js';
 import { PICTURES, pictureAlt, pictureSvg } from './pictures.js';
-import { pastDates, planComing } from './plan.js';
+import { pastDates, planComing, type PlannedText } from './plan.js';
 import { readPitches, readTexts, type DemoText } from './texts.js';
 
 const ZONE = 'Europe/London';
@@ -121,7 +121,7 @@ async function loadComing(to: Loading): Promise<void> {
     used.add(plan.key!);
     const id = await insertPost(to, {
       text: texts.get(plan.key!)!, stage: plan.stage, categoryId, runLocal: `${date}T${time}:00`, createdAt: daysBefore(to.now, 24), stageSince: daysBefore(to.now, 1),
-      fields: { ...(plan.copyBefore ? { copy_date: addDays(date, -plan.copyBefore) } : {}), brief_angle: plan.angle ?? '', brief_length: plan.length ?? null, ...(plan.stage === 'scheduled' ? { scheduled_at: daysBefore(to.now, 1) } : {}), ...(plan.stage === 'in review' || plan.stage === 'cleared' ? { proofreader_id: to.people.get('CF') } : {}) },
+      fields: { ...copyDate(plan, date, to.nowLocal), brief_angle: plan.angle ?? '', brief_length: plan.length ?? null, ...(plan.stage === 'scheduled' ? { scheduled_at: daysBefore(to.now, 1) } : {}), ...(plan.stage === 'in review' || plan.stage === 'cleared' ? { proofreader_id: to.people.get('CF') } : {}) },
     });
     if (plan.stage === 'scheduled') await planRelease(to.trx, id, (await lockPost(to.trx, to.blogId, id))!.run_at!);
     await loadConversation(to, plan.key!, id);
@@ -132,6 +132,11 @@ async function loadComing(to: Loading): Promise<void> {
   await insertPost(to, { text: texts.get('past-hope')!, stage: 'commissioned', categoryId: to.categories.get('Towpath walks')!, runLocal: `${addDays(to.nowLocal.slice(0, 10), -4)}T10:00:00`, createdAt: daysBefore(to.now, 20), fields: { brief_angle: 'If the ice comes. Otherwise it keeps.', copy_date: addDays(to.nowLocal.slice(0, 10), -8) } });
   await insertPost(to, { text: texts.get('own-draft')!, stage: 'drafting', categoryId: to.categories.get('Lock-keepers')!, createdAt: daysBefore(to.now, 9) });
   await insertPost(to, { text: texts.get('withdrawn')!, stage: 'withdrawn', categoryId: to.categories.get('Lock-keepers')!, runLocal: `${addDays(to.nowLocal.slice(0, 10), -120)}T10:00:00`, createdAt: daysBefore(to.now, 130) });
+}
+
+function copyDate(plan: PlannedText, runDate: string, nowLocal: string): { copy_date?: string } {
+  if (plan.copyAgo) return { copy_date: addDays(nowLocal.slice(0, 10), -plan.copyAgo) };
+  return plan.copyBefore ? { copy_date: addDays(runDate, -plan.copyBefore) } : {};
 }
 
 function slotDay(from: string, weekday: number): string {

@@ -6,6 +6,8 @@ export interface PlannedText {
   stage: Stage;
   /** Days before the run time that the copy is due. */
   copyBefore?: number;
+  /** Days before the day of loading that the copy was due, for the post that is late. */
+  copyAgo?: number;
   angle?: string;
   length?: number;
 }
@@ -18,7 +20,7 @@ const COMING: Record<string, { spare: PlannedText; then: PlannedText[] }> = {
   'Towpath walks': { spare: s('spare-towpath', 'scheduled'), then: [open, s('long-pound', 'in review', { copyBefore: 5, angle: 'The same three miles, by ear. Not a repeat of last year: the recording is the news.', length: 600 }), s('short-day', 'commissioned', { copyBefore: 6, angle: 'Four hours of light. What can be seen from the summit, and in what order? End with where to get warm.', length: 800 })] },
   'Engine room': { spare: s('spare-engine', 'scheduled'), then: [s('engine-1', 'cleared', { copyBefore: 6, angle: 'The calorifier, step by step, for owners in their first winter.', length: 700 }), open, open] },
   'Lock-keepers': { spare: s('spare-keepers', 'scheduled'), then: [s('keepers-1', 'cleared', { copyBefore: 7, angle: 'The hens, mostly. Let the letters do it.', length: 500 }), s('keepers-2', 'drafting', { copyBefore: 5, angle: 'Four faces, four clocks. Who stopped it, and did anyone mind?', length: 900 }), open] },
-  Galley: { spare: s('spare-galley', 'scheduled'), then: [s('galley-1', 'scheduled', { copyBefore: 6, angle: 'An apology with a recipe in it.', length: 200 }), s('galley-2', 'drafting', { copyBefore: 11, angle: 'Watch her do a whole batch. We want the ash test and the dough, with times.', length: 900 }), open] },
+  Galley: { spare: s('spare-galley', 'scheduled'), then: [s('galley-1', 'scheduled', { copyBefore: 6, angle: 'An apology with a recipe in it.', length: 200 }), s('galley-2', 'drafting', { copyAgo: 3, angle: 'Watch her do a whole batch. We want the ash test and the dough, with times.', length: 900 }), open] },
   'Five to moor': { spare: s('five-2', 'scheduled'), then: [s('five-1', 'scheduled', { copyBefore: 6, angle: 'Presents that get used up. Nothing that has to be stowed.', length: 500 }), s('five-2', 'cleared', { copyBefore: 7, angle: 'The names that are used, not the ones on the map.', length: 450 }), s('five-3', 'commissioned', { copyBefore: 7, angle: 'For reading aloud, by the stove. One for children.', length: 600 })] },
 };
 

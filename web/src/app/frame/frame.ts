@@ -49,7 +49,7 @@ import { ThemeService, type Theme } from './theme.service';
     .word { display: flex; align-items: center; gap: 9px; color: var(--ink); text-decoration: none; } .word b { font: 600 20px var(--serif); white-space: nowrap; }
     .tabs { display: flex; gap: 2px; }
     .tabs a { padding: 6px 11px; border-radius: 4px; color: var(--soft); font-weight: 500; text-decoration: none; white-space: nowrap; }
-    .tabs a:hover { background: var(--hair); } .tabs a.on { background: var(--ink); color: var(--on-ink); } .tabs b { font-weight: 650; margin-left: 2px; opacity: .8; }
+    .tabs a:hover { background: var(--hair); } .tabs a.on { background: var(--ink); color: var(--on-ink); } .tabs b { font-weight: 650; margin-left: 2px; }
     .gap { flex: 1; }
     .find { display: flex; justify-content: space-between; align-items: center; width: 210px; min-height: 30px; border: 1px solid var(--line); border-radius: 4px; padding: 4px 10px; color: var(--soft); background: var(--field); cursor: pointer; }
     .me { width: 28px; height: 28px; border: 0; border-radius: 50%; background: var(--verdigris); color: var(--on-verdigris); font: 650 11px var(--sans); cursor: pointer; flex: none; }

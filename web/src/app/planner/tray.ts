@@ -18,7 +18,7 @@ export const TRAY: string = 'tray';
   selector: 'kr-tray',
   imports: [CdkDrag, CdkDropList, CategoryTab],
   template: `
-    <h2>Pitch tray <span>{{ count() }} waiting</span></h2>
+    <h2>Pitch tray <span>{{ planner.view() ? count() + ' waiting' : '' }}</span></h2>
     @if (session.may('pitch')) {
       <input #title class="add" aria-label="Type a pitch, Enter to keep it" placeholder="Type a pitch, Enter to keep it" maxlength="300" (keydown.enter)="add(title, category.value)" (paste)="addList($event, category.value)" />
       <label class="into"><span class="unseen">Category of the pitch you type</span>
