@@ -28,6 +28,8 @@ const post = (query, view) => async (request) => view((await (await request.get(
 await shoot('sign-in', '', '/desk/');
 await shoot('today', 'Mara Winslow', '/desk/today');
 await shoot('planner', 'Mara Winslow', '/desk/planner');
+await shoot('run-list', 'Mara Winslow', '/desk/planner?view=list');
+await shoot('by-person', 'Mara Winslow', '/desk/planner?view=people&weeks=2');
 await shoot('planner-dark', 'Mara Winslow', '/desk/planner', { scheme: 'dark' });
 await shoot('planner-phone', 'Mara Winslow', '/desk/planner', { width: 390, height: 844 });
 await shoot('brief', 'Mara Winslow', '/desk/planner', { before: async (page) => { await page.getByRole('button', { name: /A short day on the summit/ }).click(); await page.getByLabel('Who writes it').waitFor(); } });
