@@ -153,7 +153,7 @@ try {
 } finally {
   for (const child of children) child.kill('SIGTERM');
   await new Promise((done) => setTimeout(done, 500));
-  cluster.stop();
+  cluster.discard();
 }
 const cell = (text) => String(text).replace(/\|/g, '\\|');
 say(`\n| what | ours | yardstick | must |\n|---|---|---|---|\n${rows.map((r) => `| ${cell(r.what)} | ${cell(r.ours)} | ${cell(r.yardstick)} | ${cell(r.must)} |`).join('\n')}\n`);

@@ -56,7 +56,8 @@ try {
     (r) => ({ passed: r.stats.expected + r.stats.flaky, failed: r.stats.unexpected })));
   await site?.stop();
 } finally {
-  cluster.stop();
+  // A throw-away database: the next run makes its own.
+  cluster.discard();
 }
 
 counts.failed += failed.filter((name) => !['unit', 'browser'].includes(name)).length;

@@ -2,6 +2,9 @@ import { DestroyRef, Injectable, inject, signal } from '@angular/core';
 import type { LiveEvent } from '@keyroster/contract';
 import { Observable, Subject, auditTime, filter } from 'rxjs';
 
+/** A tab out of sight for so long gives its stream up. */
+const HIDDEN_MS = 20_000;
+
 /** What changed in the newsroom, as the server tells it. Carries no content: whoever shows something fetches it anew. */
 @Injectable({ providedIn: 'root' })
 export class Live {
@@ -10,12 +13,40 @@ export class Live {
   /** False while the stream is broken; the browser keeps trying. */
   readonly connected = signal(true);
 
+  constructor() {
+    // A browser gives a site six connections; a tab that nobody looks at leaves its own to the others, and catches up when it is looked at.
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    document.addEventListener('visibilitychange', () => {
+      clearTimeout(timer);
+      if (document.visibilityState === 'hidden') timer = setTimeout(() => this.rest(), HIDDEN_MS);
+      else if (this.resting) this.wake();
+    });
+  }
+
+  private resting = false;
+
+  private rest(): void {
+    if (!this.source) return;
+    this.close();
+    this.resting = true;
+  }
+
+  private wake(): void {
+    this.resting = false;
+    this.open();
+    this.anything();
+  }
+
+  /** Anything may have changed: everybody fetches anew. */
+  private anything(): void {
+    for (const kind of ['post', 'note', 'blog', 'people', 'release'] as const) this.events.next({ id: 0, kind, postId: null, version: null, personId: null });
+  }
+
   open(): void {
     if (this.source) return;
     this.source = new EventSource('/api/events');
     this.source.onopen = () => {
-      // Anything may have changed while the stream was broken.
-      if (!this.connected()) this.events.next({ id: 0, kind: 'post', postId: null, version: null, personId: null });
+      if (!this.connected()) this.anything();
       this.connected.set(true);
     };
     this.source.onerror = () => {
@@ -32,6 +63,7 @@ export class Live {
   close(): void {
     this.source?.close();
     this.source = null;
+    this.resting = false;
   }
 
   all(): Observable<LiveEvent> {
