@@ -27,11 +27,36 @@ const env = {
 };
 if (demo) must(process.execPath, [join(root, 'demo', 'dist', 'load.js')], { env });
 
-const server = spawn(process.execPath, [join(root, 'server', 'dist', 'main.js')], { env, stdio: ['inherit', 'inherit', 'inherit', 'ipc'] });
-server.on('message', async () => {
+/** So many times in a row the server may end within so short a time before we give up on it. */
+const MOST_CRASHES = 3;
+const QUICK_MS = 10_000;
+let server;
+let stopping = false;
+let crashes = 0;
+let told = false;
+
+/** Starts the server, and starts it again when it ends without having been asked to. */
+function launch() {
+  const since = Date.now();
+  server = spawn(process.execPath, [join(root, 'server', 'dist', 'main.js')], { env, stdio: ['inherit', 'inherit', 'inherit', 'ipc'] });
+  server.on('message', () => void tellOnce());
+  server.on('exit', (code) => {
+    crashes = Date.now() - since < QUICK_MS ? crashes + 1 : 1;
+    if (stopping || code === 0 || crashes >= MOST_CRASHES) {
+      cluster?.stop();
+      process.exit(stopping ? 0 : (code ?? 1));
+    }
+    say('  The server ended unexpectedly; it is started again.');
+    setTimeout(launch, 500);
+  });
+}
+
+async function tellOnce() {
+  if (told) return;
+  told = true;
   say(`\n  The blog      ${env.PUBLIC_URL}/\n  The newsroom  ${env.PUBLIC_URL}/desk/\n`);
   if (demo) {
-    const people = await (await fetch(`http://127.0.0.1:${port}/api/demo/people`)).json().catch(() => []);
+    const people = await fetch(`http://127.0.0.1:${port}/api/demo/people`).then((answer) => answer.json()).catch(() => []);
     if (people.length) {
       say('  Demo sign-ins');
       for (const p of people) say(`    ${p.role.padEnd(17)} ${p.email.padEnd(34)} ${p.password}`);
@@ -39,12 +64,15 @@ server.on('message', async () => {
     }
   }
   say('  Ctrl-C stops it.\n');
-});
-for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill('SIGTERM'));
-server.on('exit', (code) => {
-  cluster?.stop();
-  process.exit(code ?? 0);
-});
+}
+
+launch();
+for (const signal of ['SIGINT', 'SIGTERM']) {
+  process.on(signal, () => {
+    stopping = true;
+    server.kill('SIGTERM');
+  });
+}
 
 /** The port that was asked for; when it is taken and none was asked for, the next free one. */
 async function portToUse(wanted) {
