@@ -4,11 +4,11 @@ import { comeIn, drag, londonIn, newPage, PNG, saved, test, textOf } from './peo
 const TITLE = 'Seven turns that quiet a noisy stern gland';
 const DRAFT = `---
 title: ${TITLE}
-excerpt: A quarter turn at a time, and a cup under the drip.
+excerpt: A quarter turn at a time, and a cup under the drop.
 tags: [stern gear]
 ---
 
-A gland that **drips** is a gland that works. Count the drips first.
+A gland that **weeps** is a gland that works. Count the drops first.
 
 ## Count, then turn
 
@@ -83,7 +83,7 @@ test('one post from pitch to published, by the people whose work it is', async (
   const editor = await comeIn(browser, 'Halden Byre');
   await test.step('the editor reads, leaves a note on a passage and asks for changes', async () => {
     await editor.getByRole('region', { name: 'Waiting for review' }).getByRole('link', { name: new RegExp(TITLE) }).click();
-    await textOf(editor).getByText('Count the drips first').dblclick({ position: { x: 330, y: 8 } });
+    await textOf(editor).getByText('Count the drops first').dblclick({ position: { x: 330, y: 8 } });
     await editor.getByRole('button', { name: 'Note', exact: true }).click();
     await editor.getByLabel('Your note on these words').fill('How many is right?');
     await editor.getByRole('button', { name: 'Leave the note' }).click();
@@ -103,7 +103,7 @@ test('one post from pitch to published, by the people whose work it is', async (
     await expect(writer.getByText('One a minute, turning.')).toBeVisible();
     await textOf(writer).click();
     await writer.keyboard.press('Control+Home');
-    await writer.keyboard.type('One drip a minute is right. ');
+    await writer.keyboard.type('One drop a minute is right. ');
     await saved(writer);
     await writer.getByRole('button', { name: 'Hand in' }).click();
     await expect(writer.getByText('Handed in.')).toBeVisible();
@@ -111,7 +111,7 @@ test('one post from pitch to published, by the people whose work it is', async (
 
   let address = '';
   await test.step('the editor clears it, previews it and schedules it', async () => {
-    await expect(textOf(editor).getByText('One drip a minute is right.')).toBeVisible();
+    await expect(textOf(editor).getByText('One drop a minute is right.')).toBeVisible();
     await editor.getByRole('button', { name: 'Clear', exact: true }).click();
     await expect(editor.getByText('Cleared.', { exact: true })).toBeVisible();
     await editor.getByRole('link', { name: 'Preview' }).click();
@@ -136,7 +136,7 @@ test('one post from pitch to published, by the people whose work it is', async (
     await reader.getByRole('heading', { level: 2, name: TITLE }).getByRole('link').click();
     await expect(reader).toHaveURL(new RegExp(`/${address}$`));
     await expect(reader.getByRole('heading', { level: 1, name: TITLE })).toBeVisible();
-    await expect(reader.getByText('One drip a minute is right.')).toBeVisible();
+    await expect(reader.getByText('One drop a minute is right.')).toBeVisible();
     await expect(reader.getByAltText('A brass gland with two nuts')).toBeVisible();
     for (const path of ['/feed.atom', '/feed.rss', '/feed.json']) expect(await (await reader.request.get(path)).text()).toContain(TITLE);
     expect(await (await reader.request.get('/sitemap.xml')).text()).toContain(`/${address}</loc>`);

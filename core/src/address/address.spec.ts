@@ -8,7 +8,7 @@ describe('the default web address', () => {
   it.each([
     ['Winter-proofing a raw water pump', 'winter-proofing-raw-water-pump'],
     ['She kept the gates for forty years', 'kept-gates-forty-years'],
-    ['What to do when the stern gland starts telling you it has had enough of dripping', 'stern-gland-starts-telling-enough'],
+    ['What to do when the stern gland starts telling you it has had enough of leaking', 'stern-gland-starts-telling-enough'],
     ['Five boatyards that still do rivets', 'five-boatyards-rivets'],
     ['Crème brûlée à l’écluse', 'creme-brulee-lecluse'],
     ['Straße, Øresund & Łódź', 'strasse-oresund-lodz'],
