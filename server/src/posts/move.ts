@@ -1,8 +1,8 @@
-import { isLater, judgeMove, picturesWithoutAlt, wallTimeOf, type Stage } from '@keyroster/core';
+import { isLater, judgeMove, may, picturesWithoutAlt, wallTimeOf, type Stage } from '@keyroster/core';
 import type { NewMove } from '@keyroster/contract';
 import type { CurrentPerson } from '../accounts/who.js';
 import type { Trx } from '../db/connect.js';
-import { ProblemError } from '../http/problem.js';
+import { ProblemError, notYours } from '../http/problem.js';
 import { cancelReleases, planRelease } from '../jobs/queue.js';
 import { addressFor } from './address.js';
 import { runTimeOf, sayRelease, type RunTime } from './run-time.js';
@@ -33,6 +33,8 @@ export async function movePost(trx: Trx, row: WholePostRow, actor: CurrentPerson
   const now = at ?? (await databaseNow(trx));
   const run = move.runAt === undefined ? null : runTimeOf(move.runAt, await zoneOf(trx, row.blog_id));
   const fields: FieldChanges = run && takesRunTime(move.to) ? { ...run } : {};
+  // A move that is a writer's to make does not carry a run time past the permission to plan.
+  if (run && actor !== 'clock' && !may(actor, 'plan', factsOf(row))) throw notYours('Giving this post a run time');
   if (run && !takesRunTime(move.to)) throw new ProblemError('invalid', `A run time has no place in becoming ${move.to}.`);
   // The default address comes as late as possible, so that the title has settled.
   if (row.address === null && (move.to === 'cleared' || move.to === 'scheduled') && row.title) fields.address = await addressFor(trx, { ...row, ...fields });

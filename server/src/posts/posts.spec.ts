@@ -52,6 +52,15 @@ describe('a post from pitch to scheduled', () => {
     expect((await room.change('writer', post.id, { runAt: '2031-02-05T08:00' })).status).toBe(403);
   });
 
+  it('lets no writer set a run time by way of a move that is theirs', async () => {
+    const post = await room.pitch('chief', 'No way round', { categoryId: 1, bylineId: room.ids.writer });
+    await room.move('chief', post.id, { to: 'commissioned' });
+    const tried = await room.move('writer', post.id, { to: 'drafting', runAt: '2031-02-03T08:00' });
+    expect([tried.status, tried.body.code]).toEqual([403, 'not-yours']);
+    expect(await room.see('chief', post.id)).toMatchObject({ stage: 'commissioned', runAt: null });
+    expect((await room.move('writer', post.id, { to: 'drafting' })).status).toBe(200);
+  });
+
   it('refuses a time that does not exist, asks about one that happens twice', async () => {
     const post = await room.cleared('Clocks');
     const gap = await room.move('editor', post.id, { to: 'scheduled', runAt: '2031-03-30T01:30' });

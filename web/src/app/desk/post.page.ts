@@ -34,7 +34,7 @@ const SAVING: Record<Saving, string> = { saved: 'Saved', typing: 'Not saved yet 
           <kr-text-editor [editable]="p.rights.write" [whyNot]="whyNot()" [marked]="marked()" (reported)="report.set($event)" (noteAsked)="askNote($event)" (noteOpened)="openNote($event)">
             <ng-container tools>
               @if (p.rights.note) { <button class="note" (mousedown)="$event.preventDefault()" (click)="editor()?.askNote()" title="Ctrl Alt N">Note</button> }
-              @if (p.rights.write) { <label class="bring">Bring in …<input class="unseen" type="file" aria-label="Bring in a file" accept=".md,.markdown,.html,.htm,.docx,.txt" (change)="bringIn($event)" /></label> }
+              @if (p.rights.write && session.may('pitch')) { <label class="bring">Bring in …<input class="unseen" type="file" aria-label="Bring in a file" accept=".md,.markdown,.html,.htm,.docx,.txt" (change)="bringIn($event)" /></label> }
               <span class="saving" role="status" [class.warn]="posts.saving() !== 'saved' && posts.saving() !== 'typing' && posts.saving() !== 'saving'">{{ saving() }}</span>
             </ng-container>
             <div class="head">
@@ -66,7 +66,7 @@ const SAVING: Record<Saving, string> = { saved: 'Saved', typing: 'Not saved yet 
 })
 export class PostPage {
   protected readonly posts = inject(PostService);
-  private readonly session = inject(SessionService);
+  protected readonly session = inject(SessionService);
   private readonly api = inject(Api);
   private readonly say = inject(Say);
   readonly id = input.required<string>();
