@@ -1,9 +1,10 @@
 import { fc } from '../testing.js';
-import { fillSlots, nextDateOf, slotDates, type StandingSlot } from '../slots/slots.js';
+import { fillSlots } from '../slots/filling.js';
+import { nextDates, slotDates, type StandingSlot } from '../slots/slots.js';
 import { isLate, runway, sayRunway, type RunwayPost } from './runway.js';
 
 // Five posts a week, a category a day, 08:00: common practice, no published source.
-const slots: StandingSlot[] = [1, 2, 3, 4, 5].map((weekday) => ({ id: weekday, weekday, time: '08:00', categoryId: weekday, from: null, until: null }));
+const slots: StandingSlot[] = [1, 2, 3, 4, 5].map((weekday) => ({ id: weekday, weekday, time: '08:00', categoryId: weekday, format: '', from: null, until: null, everyWeeks: 1, exceptions: [] }));
 let nextId = 1;
 const post = (date: string, categoryId: number, over: Partial<RunwayPost> = {}): RunwayPost => ({
   id: nextId++, runLocal: `${date}T08:00:00`, categoryId, stage: 'scheduled', copyDate: null, ...over,
@@ -16,8 +17,8 @@ describe('slot dates', () => {
   it('keeps from and until', () => {
     const bounded = [{ ...slots[1]!, from: '2026-12-02', until: '2026-12-15' }];
     expect(slotDates(bounded, '2026-11-20', '2026-12-31').map((s) => s.date)).toEqual(['2026-12-08', '2026-12-15']);
-    expect(nextDateOf(bounded[0]!, '2026-11-20')).toBe('2026-12-08');
-    expect(nextDateOf(bounded[0]!, '2026-12-16')).toBeNull();
+    expect(nextDates(bounded[0]!, '2026-11-20', 1)[0]?.date).toBe('2026-12-08');
+    expect(nextDates(bounded[0]!, '2026-12-16', 1)).toEqual([]);
   });
   it('gives a slot its own category first, then whoever stands at its time', () => {
     const dates = slotDates([slots[0]!, { ...slots[0]!, id: 9, time: '12:00', categoryId: 2 }], '2026-11-23', '2026-11-23');

@@ -1,7 +1,8 @@
 import { isReady, type Stage } from '../stages/stages.js';
 import { addDays } from '../time/zone.js';
 import { sayCount, sayShortDate } from '../time/say.js';
-import { fillSlots, slotDates, type DatedPost, type SlotDate, type StandingSlot } from '../slots/slots.js';
+import { fillSlots, type DatedPost } from '../slots/filling.js';
+import { slotDates, type SlotDate, type StandingSlot } from '../slots/slots.js';
 
 /** A post as runway and lateness see it. */
 export interface RunwayPost extends DatedPost {

@@ -1,17 +1,38 @@
-import { addDays, daysBetween } from '../time/zone.js';
-import { startOfWeek, weekday } from '../time/week.js';
+import { addDays, daysBetween, isDate } from '../time/zone.js';
+import { weekday } from '../time/week.js';
+import { sayCount, sayShortDate, WEEKDAYS } from '../time/say.js';
+import { occurrences } from './recurrence.js';
 
-/** A recurring opening on the calendar. Times are wall times of the blog's zone. */
-export interface StandingSlot {
-  id: number;
+/** One date of a standing slot that is not as the rule says: skipped, or moved to another day or time. */
+export interface SlotException {
+  /** The date the rule gives. */
+  date: string;
+  /** The date it is moved to; null when it is skipped. */
+  movedTo: string | null;
+  /** `HH:mm`, when the time is another one too. */
+  movedTime: string | null;
+}
+
+/** What recurs: a weekday and time, every so many weeks, between two dates. */
+export interface SlotRule {
   /** ISO weekday, 1 is Monday. */
   weekday: number;
-  /** `HH:mm` */
+  /** `HH:mm`, wall time of the blog's zone. */
   time: string;
-  categoryId: number;
   /** First and last date, `YYYY-MM-DD`, inclusive; null is without end. */
   from: string | null;
   until: string | null;
+  /** 1 is every week. More than 1 needs `from`, from which the weeks are counted. */
+  everyWeeks: number;
+  exceptions: readonly SlotException[];
+}
+
+/** A recurring opening on the calendar. */
+export interface StandingSlot extends SlotRule {
+  id: number;
+  categoryId: number;
+  /** The kind of post wanted here, or ''. */
+  format: string;
 }
 
 /** One date of a standing slot. */
@@ -20,75 +41,82 @@ export interface SlotDate {
   date: string;
   time: string;
   categoryId: number;
+  format: string;
+  /** The date the rule gives, when this one was moved away from it. */
+  movedFrom: string | null;
 }
 
-/** Every date of the slots from `from` to `to`, both inclusive, in order of time. */
+const DAYS = ['MO', 'TU', 'WE', 'TH', 'FR', 'SA', 'SU'];
+
+/** The slot as an RRULE of RFC 5545. */
+export function rruleOf({ weekday: day, everyWeeks, until }: SlotRule): string {
+  return `FREQ=WEEKLY${everyWeeks > 1 ? `;INTERVAL=${everyWeeks}` : ''};BYDAY=${DAYS[day - 1]!}${until ? `;UNTIL=${until.replace(/-/g, '')}T235959` : ''}`;
+}
+
+/** The first date of the rule on or after `date`, keeping step with its weeks; where counting may begin. */
+function inStep(rule: SlotRule, date: string): string {
+  const onDay = (from: string) => addDays(from, (rule.weekday - weekday(from) + 7) % 7);
+  if (rule.from === null) return onDay(date);
+  const first = onDay(rule.from);
+  if (date <= first) return first;
+  const step = 7 * rule.everyWeeks;
+  return addDays(first, Math.ceil(daysBetween(first, date) / step) * step);
+}
+
+/** The dates that the rule gives from `from` to `to`, before any is skipped or moved. */
+function ruleDates(rule: SlotRule, from: string, to: string): string[] {
+  const start = inStep(rule, from);
+  if (start > to) return [];
+  return occurrences({ start: `${start}T${rule.time}:00`, rule: rruleOf(rule) }, `${from}T00:00:00`, `${to}T23:59:59`).map((local) => local.slice(0, 10));
+}
+
+/** Every date of the slots from `from` to `to`, both inclusive, in order of time; skipped dates left out, moved ones where they are. */
 export function slotDates(slots: readonly StandingSlot[], from: string, to: string): SlotDate[] {
   const found: SlotDate[] = [];
   for (const slot of slots) {
-    let date = addDays(startOfWeek(from), slot.weekday - 1);
-    if (date < from) date = addDays(date, 7);
-    for (; date <= to; date = addDays(date, 7)) {
-      if ((slot.from && date < slot.from) || (slot.until && date > slot.until)) continue;
-      found.push({ slotId: slot.id, date, time: slot.time, categoryId: slot.categoryId });
+    const { id: slotId, categoryId, format } = slot;
+    const excepted = new Map(slot.exceptions.map((e) => [e.date, e]));
+    for (const date of ruleDates(slot, from, to)) {
+      if (!excepted.has(date)) found.push({ slotId, date, time: slot.time, categoryId, format, movedFrom: null });
+    }
+    for (const { date, movedTo, movedTime } of slot.exceptions) {
+      if (movedTo === null || movedTo < from || movedTo > to || ruleDates(slot, date, date).length === 0) continue;
+      found.push({ slotId, date: movedTo, time: movedTime ?? slot.time, categoryId, format, movedFrom: date });
     }
   }
   return found.sort((a, b) => `${a.date}${a.time}`.localeCompare(`${b.date}${b.time}`) || a.slotId - b.slotId);
 }
 
-/** What slot filling needs to know of a post that has a run time. */
-export interface DatedPost {
-  id: number;
-  /** `YYYY-MM-DDTHH:mm:ss` */
-  runLocal: string;
-  categoryId: number | null;
+/** The next `count` dates of one slot on or after `from`, with those that are skipped or moved marked; looks ten years ahead. */
+export function nextDates(slot: SlotRule, from: string, count: number): { date: string; exception: SlotException | null }[] {
+  const start = inStep(slot, from);
+  const last = addDays(start, Math.min(3653, 7 * slot.everyWeeks * (count + 1)));
+  const excepted = new Map(slot.exceptions.map((e) => [e.date, e]));
+  return ruleDates(slot, start, last).slice(0, count).map((date) => ({ date, exception: excepted.get(date) ?? null }));
 }
 
-export interface Filling<P extends DatedPost> {
-  /** Slot dates in order, each with the post that fills it or null when it is open. */
-  slots: { slot: SlotDate; post: P | null }[];
-  /** Posts that fill no slot. */
-  extra: P[];
-}
-
-/**
- * Gives each slot date its post: first by category and time, then by time alone (a guest in the slot), then by
- * category alone (the slot's post, moved within its day). A post fills at most one slot.
- */
-export function fillSlots<P extends DatedPost>(dates: readonly SlotDate[], posts: readonly P[]): Filling<P> {
-  const free = new Set(posts);
-  const filled = new Map<SlotDate, P>();
-  const passes: ((s: SlotDate, p: P) => boolean)[] = [
-    (s, p) => p.categoryId === s.categoryId && p.runLocal.slice(11, 16) === s.time,
-    (s, p) => p.runLocal.slice(11, 16) === s.time,
-    (s, p) => p.categoryId === s.categoryId,
-  ];
-  const byDate = new Map<string, P[]>();
-  for (const post of posts) {
-    const date = post.runLocal.slice(0, 10);
-    byDate.set(date, [...(byDate.get(date) ?? []), post]);
+/** What is wrong with a rule, as a sentence, or null. */
+export function slotFault(rule: SlotRule): string | null {
+  if (rule.from && rule.until && rule.until < rule.from) return `The slot ends on ${sayShortDate(rule.until, rule.from)}, before it begins.`;
+  if (rule.everyWeeks > 1 && !rule.from) return `Say from when, so that every ${sayCount(rule.everyWeeks, 'week')} can be counted.`;
+  if (rule.from && rule.until && ruleDates(rule, rule.from, rule.until).length === 0) {
+    return `No ${WEEKDAYS[rule.weekday - 1]!} falls between ${sayShortDate(rule.from)} and ${sayShortDate(rule.until, rule.from)}: the slot would have no date.`;
   }
-  for (const fits of passes) {
-    for (const slot of dates) {
-      if (filled.has(slot)) continue;
-      const post = byDate.get(slot.date)?.find((p) => free.has(p) && fits(slot, p));
-      if (post) {
-        filled.set(slot, post);
-        free.delete(post);
-      }
-    }
+  const seen = new Set<string>();
+  for (const { date, movedTo } of rule.exceptions) {
+    if (!isDate(date) || ruleDates(rule, date, date).length === 0) return `${sayShortDate(date)} is not a date of this slot.`;
+    if (seen.has(date)) return `${sayShortDate(date)} is skipped or moved twice.`;
+    seen.add(date);
+    if (movedTo !== null && Math.abs(daysBetween(date, movedTo)) > 60) return `${sayShortDate(date)} cannot be moved further than 60 days.`;
   }
-  return {
-    slots: dates.map((slot) => ({ slot, post: filled.get(slot) ?? null })),
-    extra: posts.filter((p) => free.has(p)),
-  };
+  if (rule.from && rule.until && ruleDates(rule, rule.from, rule.until).every((d) => rule.exceptions.some((e) => e.date === d && e.movedTo === null))) return 'Every date of the slot is skipped: it would have no date.';
+  return null;
 }
 
-/** The next date on or after `from` that a slot opens, or null within `weeks` weeks. */
-export function nextDateOf(slot: StandingSlot, from: string, weeks = 60): string | null {
-  const ahead = (slot.weekday - weekday(from) + 7) % 7;
-  let date = addDays(from, ahead);
-  if (slot.from && date < slot.from) date = addDays(date, Math.ceil(daysBetween(date, slot.from) / 7) * 7);
-  if (daysBetween(from, date) > weeks * 7) return null;
-  return slot.until && date > slot.until ? null : date;
+/** `Tuesdays 08:00`, `Every 2 weeks on Tuesday 08:00, from Tue 1 Dec until Tue 2 Mar`. */
+export function saySlot(rule: SlotRule, today?: string): string {
+  const day = WEEKDAYS[rule.weekday - 1]!;
+  const recurs = rule.everyWeeks === 1 ? `${day}s ${rule.time}` : `Every ${rule.everyWeeks} weeks on ${day} ${rule.time}`;
+  return [recurs, ...(rule.from ? [`from ${sayShortDate(rule.from, today)}`] : []), ...(rule.until ? [`until ${sayShortDate(rule.until, today)}`] : [])].join(', ').replace(', until', ' until');
 }
+

@@ -1,4 +1,5 @@
 import { Temporal } from 'temporal-polyfill';
+import { addDays, dayNumber } from './zone.js';
 
 export interface IsoWeek {
   year: number;
@@ -13,11 +14,11 @@ export function isoWeek(date: string): IsoWeek {
 
 /** ISO weekday: 1 is Monday, 7 is Sunday. */
 export function weekday(date: string): number {
-  return Temporal.PlainDate.from(date).dayOfWeek;
+  // 1970-01-01 was a Thursday.
+  return ((((dayNumber(date) + 3) % 7) + 7) % 7) + 1;
 }
 
 /** The first day of the week that holds `date`; `firstDay` is an ISO weekday. */
 export function startOfWeek(date: string, firstDay = 1): string {
-  const day = Temporal.PlainDate.from(date);
-  return day.subtract({ days: (day.dayOfWeek - firstDay + 7) % 7 }).toString();
+  return addDays(date, -((weekday(date) - firstDay + 7) % 7));
 }
