@@ -60,7 +60,7 @@ describe('the recurrence examples of RFC 5545', () => {
 
   it('says when a rule cannot be read, and ends one that never would', () => {
     expect(() => occurrences({ start: SEPT, rule: 'FREQ=NEVER' }, SEPT, SEPT)).toThrow(/is not a recurrence rule/);
-    expect(occurrences({ start: SEPT, rule: 'FREQ=SECONDLY' }, SEPT, '2999-01-01T00:00:00').length).toBe(20_000);
+    expect(occurrences({ start: SEPT, rule: 'FREQ=SECONDLY' }, SEPT, '2999-01-01T00:00:00').length).toBe(5_000);
   });
 });
 

@@ -12,7 +12,7 @@ export interface Recurrence {
 }
 
 /** No question of ours spans more; a rule that recurs every second is cut off rather than counted out. */
-const MOST = 20_000;
+const MOST = 5_000;
 
 /**
  * The wall times of a recurrence from `from` to `to`, both inclusive, in order (RFC 5545, section 3.3.10).
