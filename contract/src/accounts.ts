@@ -12,6 +12,8 @@ export interface PersonView extends PersonRef {
   /** Category ids given to an editor. */
   categories: number[];
   active: boolean;
+  /** Posts a week that fit, or null while nobody has said. */
+  capacity: number | null;
 }
 
 export interface Me extends PersonRef {
@@ -75,6 +77,7 @@ export interface PersonChanges {
   categories?: number[];
   active?: boolean;
   password?: string;
+  capacity?: number | null;
 }
 
 export interface DemoPerson {

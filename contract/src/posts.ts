@@ -1,4 +1,4 @@
-import type { BodyNode, Instant, Stage, WallTime } from '@keyroster/core';
+import type { BodyNode, DateWish, Instant, Stage, WallTime } from '@keyroster/core';
 import type { PersonRef } from './accounts.js';
 
 export const ACCESS = ['everyone', 'staff'] as const;
@@ -22,6 +22,10 @@ export interface PostCard {
   /** `YYYY-MM-DD` */
   copyDate: string | null;
   words: number;
+  /** When a dated idea may run. */
+  wish: DateWish;
+  /** 1 to 5, or null while nobody has rated it. */
+  rating: number | null;
   late: boolean;
   openNotes: number;
   createdAt: Instant;
@@ -71,6 +75,9 @@ export interface NewPost {
   thought?: string;
   categoryId?: number | null;
   bylineId?: number | null;
+  wish?: DateWish;
+  /** Puts it on a date at once, commissioned; as in PostChanges. */
+  runAt?: string;
 }
 
 /** Fields of a post that may be changed; all optional, only what is given changes. */
@@ -88,6 +95,8 @@ export interface PostChanges {
   proofreaderId?: number | null;
   access?: Access;
   brief?: Brief;
+  wish?: DateWish;
+  rating?: number | null;
   /** Wall time of the blog's zone (`2026-11-27T12:00`), with an offset where it happens twice; null takes it away. */
   runAt?: string | null;
 }

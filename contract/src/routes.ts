@@ -1,7 +1,10 @@
 import type { RoleAction } from '@keyroster/core';
 import type { BlogView, CategoryView, DemoPerson, NewPerson, PersonChanges, PersonView, SessionView, SetUp, SignIn } from './accounts.js';
 import type { BodyStored, BroughtInView, MediaView, NewBody, NewNote, NoteChanges, NoteView } from './desk.js';
-import type { FindQuery, Found, NewSlot, PlannerQuery, PlannerView, RunwayView, Sweep, Swept, TodayView } from './planner.js';
+import type {
+  AbsenceChanges, AbsenceView, CalendarMade, CalendarView, FindQuery, Found, NewAbsence, NewCalendar, NewSlot, PitchAlike, PitchesKept, PitchList, PlannerQuery, PlannerView, RhythmView,
+  RunListQuery, RunwayView, SlotAnswer, SlotQuestion, Sweep, Swept, TodayView,
+} from './planner.js';
 import type { MoveDone, NewMove, NewPost, PostChanges, PostPage, PostQuery, PostView, ReleaseLogEntry } from './posts.js';
 import type { BlogChanges, CategoryChanges, NewCategory } from './site.js';
 
@@ -31,10 +34,24 @@ export interface RouteTypes {
   'media.add': { file: true; reply: MediaView };
   'planner.see': { query: PlannerQuery; reply: PlannerView };
   'planner.sweep': { body: Sweep; reply: Swept };
+  'planner.runList': { query: RunListQuery; reply: never };
+  'pitches.keep': { body: PitchList; reply: PitchesKept };
+  'pitches.import': { file: true; reply: PitchesKept };
+  'pitches.alike': { reply: PitchAlike[] };
   'runway.see': { reply: RunwayView };
+  'rhythm.see': { reply: RhythmView };
+  'absences.list': { reply: AbsenceView[] };
+  'absences.add': { body: NewAbsence; reply: AbsenceView };
+  'absences.change': { id: true; body: AbsenceChanges; reply: AbsenceView };
+  'absences.remove': { id: true; reply: null };
+  'calendars.list': { reply: CalendarView[] };
+  'calendars.make': { body: NewCalendar; reply: CalendarMade };
+  'calendars.revoke': { id: true; reply: null };
   'today.see': { reply: TodayView };
   'find.all': { query: FindQuery; reply: Found };
   'slots.add': { body: NewSlot; reply: BlogView };
+  'slots.change': { id: true; body: NewSlot; reply: BlogView };
+  'slots.weigh': { body: SlotQuestion; reply: SlotAnswer };
   'slots.remove': { id: true; reply: BlogView };
   'blog.change': { body: BlogChanges; reply: BlogView };
   'categories.add': { body: NewCategory; reply: CategoryView };
@@ -82,10 +99,24 @@ export const ROUTES: { readonly [K in RouteName]: RouteRow } = {
   'media.add': { method: 'POST', path: '/api/media', who: 'addPictures', summary: 'Keep a picture', status: 201, file: true },
   'planner.see': { method: 'GET', path: '/api/planner', who: 'enterNewsroom', summary: 'Weeks with their posts and slots, and the pitch tray' },
   'planner.sweep': { method: 'POST', path: '/api/planner/sweep', who: 'enterNewsroom', summary: 'Sweep late posts back to the tray, all or none' },
+  'planner.runList': { method: 'GET', path: '/api/planner/run-list.csv', who: 'enterNewsroom', summary: 'The run list as CSV (RFC 4180)' },
+  'pitches.keep': { method: 'POST', path: '/api/pitches', who: 'pitch', summary: 'Put several pitches in the tray, all or none', status: 201 },
+  'pitches.import': { method: 'POST', path: '/api/pitches/import', who: 'pitch', summary: 'Put the rows of a CSV file in the tray, all or none', status: 201, file: true },
+  'pitches.alike': { method: 'GET', path: '/api/pitches/alike', who: 'enterNewsroom', summary: 'Pitches that resemble an earlier post or pitch' },
   'runway.see': { method: 'GET', path: '/api/runway', who: 'enterNewsroom', summary: 'How far the calendar is covered' },
+  'rhythm.see': { method: 'GET', path: '/api/rhythm', who: 'enterNewsroom', summary: 'Releases of the last and next 13 weeks against the wanted rhythm' },
+  'absences.list': { method: 'GET', path: '/api/absences', who: 'enterNewsroom', summary: 'Absences that are not over' },
+  'absences.add': { method: 'POST', path: '/api/absences', who: 'enterNewsroom', summary: 'Enter an absence: one’s own, or anybody’s for the managing editor', status: 201 },
+  'absences.change': { method: 'PATCH', path: '/api/absences/:id', who: 'enterNewsroom', summary: 'Change an absence' },
+  'absences.remove': { method: 'DELETE', path: '/api/absences/:id', who: 'enterNewsroom', summary: 'Remove an absence', status: 204 },
+  'calendars.list': { method: 'GET', path: '/api/calendars', who: 'enterNewsroom', summary: 'Subscription addresses: one’s own, and everybody’s for the managing editor' },
+  'calendars.make': { method: 'POST', path: '/api/calendars', who: 'enterNewsroom', summary: 'Make a subscription address (iCalendar); the one before it ends', status: 201 },
+  'calendars.revoke': { method: 'DELETE', path: '/api/calendars/:id', who: 'enterNewsroom', summary: 'End a subscription address', status: 204 },
   'today.see': { method: 'GET', path: '/api/today', who: 'enterNewsroom', summary: 'What needs the person who asks' },
   'find.all': { method: 'GET', path: '/api/find', who: 'enterNewsroom', summary: 'Find posts and people by words' },
   'slots.add': { method: 'POST', path: '/api/slots', who: 'manageBlog', summary: 'Add a standing slot', status: 201 },
+  'slots.change': { method: 'PATCH', path: '/api/slots/:id', who: 'manageBlog', summary: 'Change a standing slot; posts keep their run times' },
+  'slots.weigh': { method: 'POST', path: '/api/slots/weigh', who: 'manageBlog', summary: 'What a change of standing slots would do; changes nothing' },
   'slots.remove': { method: 'DELETE', path: '/api/slots/:id', who: 'manageBlog', summary: 'Remove a standing slot; posts keep their run times' },
   'blog.change': { method: 'PATCH', path: '/api/blog', who: 'manageBlog', summary: 'Change the blog’s title, tagline or first day of the week' },
   'categories.add': { method: 'POST', path: '/api/categories', who: 'manageBlog', summary: 'Add a category', status: 201 },

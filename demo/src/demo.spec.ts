@@ -47,7 +47,7 @@ describe('the demo blog', () => {
     expect(await sharp(Buffer.from(pictureSvg('steps'))).metadata()).toMatchObject({ width: 1280, height: 720 });
   });
 
-  const slots = CATEGORIES.map((c, i): StandingSlot => ({ id: i + 1, weekday: c.weekday, time: c.time, categoryId: i + 1, from: null, until: null }));
+  const slots = CATEGORIES.map((c, i): StandingSlot => ({ id: i + 1, weekday: c.weekday, time: c.time, categoryId: i + 1, format: '', from: null, until: null, everyWeeks: 1, exceptions: [] }));
   const names = new Map<number, string>(CATEGORIES.map((c, i) => [i + 1, c.name]));
 
   it.each([0, 1, 2, 3, 4, 5, 6])('loaded %i days into a week, has the next two slots ready, a late post and open slots', (n) => {

@@ -1,7 +1,7 @@
 import sharp from 'sharp';
-import { bodyText, countWords, meaningOf, proposeAddress, addDays, wallTimeOf, type BodyNode, type StandingSlot } from '@keyroster/core';
+import { addDays, bodyText, countWords, meaningOf, proposeAddress, startOfWeek, wallTimeOf, weekday as weekdayOf, type BodyNode, type StandingSlot } from '@keyroster/core';
 import { addPerson, connect, findPerson, keepPicture, keepVersion, lockPost, addNote, migrate, planRelease, readMarkdown, type Trx } from '@keyroster/server';
-import { CATEGORIES, DEMO_PASSWORD, PEOPLE } from './people.js';
+import { ABSENCES, CATEGORIES, DEMO_PASSWORD, PEOPLE } from './people.js';
 import { PICTURES, pictureAlt, pictureSvg } from './pictures.js';
 import { pastDates, planComing, type PlannedText } from './plan.js';
 import { readPitches, readTexts, type DemoText } from './texts.js';
@@ -28,12 +28,18 @@ async function load(trx: Trx, now: string): Promise<void> {
   for (const c of CATEGORIES) {
     const [row] = await trx('categories').insert({ blog_id: blogId, name: c.name, slug: proposeAddress(c.name, () => false), hue: c.hue }).returning<{ id: number }[]>('id');
     to.categories.set(c.name, row!.id);
-    await trx('slots').insert({ blog_id: blogId, weekday: c.weekday, time: c.time, category_id: row!.id });
+    const [slot] = await trx('slots').insert({ blog_id: blogId, weekday: c.weekday, time: c.time, category_id: row!.id, format: c.format }).returning<{ id: number }[]>('id');
+    await loadExceptions(to, slot!.id, c.weekday);
   }
   for (const p of PEOPLE) {
     const id = await addPerson(trx, blogId, { name: p.name, email: p.email, role: p.role, password: DEMO_PASSWORD, categories: p.edits.map((name) => to.categories.get(name)!) });
     await trx('demo_people').insert({ person_id: id, password: DEMO_PASSWORD });
     to.people.set(p.key, id);
+    await trx('memberships').where({ blog_id: blogId, person_id: id }).update({ capacity: p.capacity ?? null });
+  }
+  for (const a of ABSENCES) {
+    const today = to.nowLocal.slice(0, 10);
+    await trx('absences').insert({ blog_id: blogId, person_id: to.people.get(a.who), from_date: addDays(today, a.from), to_date: addDays(today, a.to), note: a.note, created_by: to.people.get(a.who) });
   }
   for (const name of PICTURES) {
     const jpeg = await sharp(Buffer.from(pictureSvg(name))).jpeg({ quality: 90 }).toBuffer();
@@ -42,6 +48,32 @@ async function load(trx: Trx, now: string): Promise<void> {
   await loadPublished(to);
   await loadComing(to);
   await loadPitches(to);
+}
+
+/** Nothing goes out at Christmas or on New Year’s Day; and in the fourth week Friday’s post goes out a day early. */
+async function loadExceptions(to: Loading, slotId: number, weekday: number): Promise<void> {
+  const today = to.nowLocal.slice(0, 10);
+  const except = (date: string, movedTo: string | null) => to.trx('slot_exceptions').insert({ blog_id: to.blogId, slot_id: slotId, date, moved_to: movedTo });
+  for (const day of ['12-25', '01-01']) {
+    const date = nextDay(today, day);
+    if (weekdayOf(date) === weekday) await except(date, null);
+  }
+  if (weekday !== 5) return;
+  const friday = addDays(startOfWeek(today), 4 + 28);
+  if (!/-(12-25|01-01)$/.test(friday)) await except(friday, addDays(friday, -1));
+}
+
+/** The next such day, `MM-DD`, from a date on. */
+function nextDay(today: string, day: string): string {
+  const thisYear = `${today.slice(0, 4)}-${day}`;
+  return thisYear >= today ? thisYear : `${Number(today.slice(0, 4)) + 1}-${day}`;
+}
+
+function wishOf(text: string, today: string): { not_before?: string; not_after?: string; must_be_on?: string } {
+  const day = (label: string) => { const found = new RegExp(`${label} (\\d\\d-\\d\\d)`).exec(text)?.[1]; return found ? nextDay(today, found) : null; };
+  const [before, after, on] = [day('not before'), day('not after'), day('on')];
+  // Within a span that has begun, the first day lies in the past.
+  return { ...(before ? { not_before: after && before > after ? `${Number(before.slice(0, 4)) - 1}${before.slice(4)}` : before } : {}), ...(after ? { not_after: after } : {}), ...(on ? { must_be_on: on } : {}) };
 }
 
 interface NewRow {
@@ -114,7 +146,7 @@ async function loadPublished(to: Loading): Promise<void> {
 async function loadComing(to: Loading): Promise<void> {
   const texts = new Map(readTexts('unfinished').map((t) => [t.key!, t]));
   const names = new Map([...to.categories].map(([name, id]) => [id, name]));
-  const slots = CATEGORIES.map((c, i): StandingSlot => ({ id: i + 1, weekday: c.weekday, time: c.time, categoryId: to.categories.get(c.name)!, from: null, until: null }));
+  const slots = CATEGORIES.map((c, i): StandingSlot => ({ id: i + 1, weekday: c.weekday, time: c.time, categoryId: to.categories.get(c.name)!, format: '', from: null, until: null, everyWeeks: 1, exceptions: [] }));
   const used = new Set<string>();
   for (const { date, time, categoryId, text: plan } of planComing(slots, names, to.nowLocal)) {
     if (used.has(plan.key!)) continue;
@@ -173,6 +205,7 @@ async function loadPitches(to: Loading): Promise<void> {
     const [row] = await to.trx('posts').insert({
       blog_id: to.blogId, stage: 'pitch', title: pitch.title, thought: pitch.thought, category_id: to.categories.get(pitch.category) ?? null, byline_id: byline, body: JSON.stringify({ type: 'doc', content: [{ type: 'paragraph' }] }),
       created_by: byline ?? to.people.get('MW'), created_at: daysBefore(to.now, pitch.age), updated_at: daysBefore(to.now, pitch.age), stage_since: daysBefore(to.now, pitch.age),
+      rating: pitch.rating, ...wishOf(pitch.wish, to.nowLocal.slice(0, 10)),
     }).returning<{ id: number }[]>('id');
     await keepVersion(to.trx, (await lockPost(to.trx, to.blogId, row!.id))!, 1, ['title'], [], { type: 'doc', content: [{ type: 'paragraph' }] }, byline);
   }

@@ -8,25 +8,34 @@ export interface DemoPersonSeed {
   email: string;
   role: Role;
   edits: string[];
+  /** Posts a week that fit. */
+  capacity?: number;
 }
 
 export const CATEGORIES = [
-  { name: 'Towpath walks', hue: 4, weekday: 1, time: '08:00', texts: 'towpath-walks', writer: 'RA' },
-  { name: 'Engine room', hue: 1, weekday: 2, time: '08:00', texts: 'engine-room', writer: 'TO' },
-  { name: 'Lock-keepers', hue: 2, weekday: 3, time: '08:00', texts: 'lock-keepers', writer: 'IN' },
-  { name: 'Galley', hue: 3, weekday: 4, time: '08:00', texts: 'galley', writer: 'JM' },
-  { name: 'Five to moor', hue: 5, weekday: 5, time: '12:00', texts: 'five-to-moor', writer: 'PK' },
+  { name: 'Towpath walks', hue: 4, weekday: 1, time: '08:00', format: '', texts: 'towpath-walks', writer: 'RA' },
+  { name: 'Engine room', hue: 1, weekday: 2, time: '08:00', format: 'how-to', texts: 'engine-room', writer: 'TO' },
+  { name: 'Lock-keepers', hue: 2, weekday: 3, time: '08:00', format: 'interview', texts: 'lock-keepers', writer: 'IN' },
+  { name: 'Galley', hue: 3, weekday: 4, time: '08:00', format: '', texts: 'galley', writer: 'JM' },
+  { name: 'Five to moor', hue: 5, weekday: 5, time: '12:00', format: 'round-up', texts: 'five-to-moor', writer: 'PK' },
 ] as const;
 
 export const PEOPLE: DemoPersonSeed[] = [
   { key: 'MW', name: 'Mara Winslow', email: 'mara@halfwaylock.example', role: 'managing editor', edits: [] },
-  { key: 'ET', name: 'Edda Thorne', email: 'edda@halfwaylock.example', role: 'editor', edits: ['Towpath walks', 'Lock-keepers'] },
-  { key: 'HB', name: 'Halden Byre', email: 'halden@halfwaylock.example', role: 'editor', edits: ['Engine room', 'Galley', 'Five to moor'] },
-  { key: 'RA', name: 'Rosalind Achter', email: 'rosalind@halfwaylock.example', role: 'contributor', edits: [] },
-  { key: 'TO', name: 'Tobias Orme', email: 'tobias@halfwaylock.example', role: 'contributor', edits: [] },
-  { key: 'IN', name: 'Isla Nettle', email: 'isla@halfwaylock.example', role: 'contributor', edits: [] },
-  { key: 'JM', name: 'Jun Marlowe', email: 'jun@halfwaylock.example', role: 'contributor', edits: [] },
-  { key: 'PK', name: 'Petra Kesh', email: 'petra@halfwaylock.example', role: 'contributor', edits: [] },
+  { key: 'ET', name: 'Edda Thorne', email: 'edda@halfwaylock.example', role: 'editor', edits: ['Towpath walks', 'Lock-keepers'], capacity: 1 },
+  { key: 'HB', name: 'Halden Byre', email: 'halden@halfwaylock.example', role: 'editor', edits: ['Engine room', 'Galley', 'Five to moor'], capacity: 1 },
+  { key: 'RA', name: 'Rosalind Achter', email: 'rosalind@halfwaylock.example', role: 'contributor', edits: [], capacity: 1 },
+  { key: 'TO', name: 'Tobias Orme', email: 'tobias@halfwaylock.example', role: 'contributor', edits: [], capacity: 1 },
+  { key: 'IN', name: 'Isla Nettle', email: 'isla@halfwaylock.example', role: 'contributor', edits: [], capacity: 2 },
+  { key: 'JM', name: 'Jun Marlowe', email: 'jun@halfwaylock.example', role: 'contributor', edits: [], capacity: 1 },
+  { key: 'PK', name: 'Petra Kesh', email: 'petra@halfwaylock.example', role: 'contributor', edits: [], capacity: 1 },
   { key: 'CF', name: 'Cyril Fenn', email: 'cyril@halfwaylock.example', role: 'proofreader', edits: [] },
   { key: 'DP', name: 'Dot Pascoe', email: 'dot@halfwaylock.example', role: 'reader', edits: [] },
 ];
+
+/** Who is away, in days from the day of loading. */
+export const ABSENCES = [
+  { who: 'TO', from: 12, to: 18, note: 'On the Addle, without signal' },
+  { who: 'JM', from: 20, to: 21, note: 'Moving moorings' },
+  { who: 'ET', from: 29, to: 38, note: 'Home for the holidays' },
+] as const;

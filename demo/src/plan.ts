@@ -54,7 +54,7 @@ export function planComing(slots: readonly StandingSlot[], names: ReadonlyMap<nu
 /** Dates of the published posts: a full last five weeks, then about every second week, back over a year. Newest first. */
 export function pastDates(weekday: number, time: string, nowLocal: string, count: number): string[] {
   const today = nowLocal.slice(0, 10);
-  const slot: StandingSlot = { id: 1, weekday, time, categoryId: 1, from: null, until: null };
+  const slot: StandingSlot = { id: 1, weekday, time, categoryId: 1, format: '', from: null, until: null, everyWeeks: 1, exceptions: [] };
   const all = slotDates([slot], addDays(today, -364), today).filter((d) => `${d.date}T${d.time}:00` <= nowLocal).reverse();
   const step = (all.length - 6) / (count - 6);
   return Array.from({ length: count }, (_, i) => all[i < 6 ? i : Math.min(all.length - 1, 6 + Math.floor((i - 6) * step))]!.date);

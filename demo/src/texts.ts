@@ -16,6 +16,9 @@ export interface DemoPitch {
   age: number;
   title: string;
   thought: string;
+  rating: number | null;
+  /** `on 12-31`, `not before 12-01, not after 02-28`: the next such days from the day of loading. */
+  wish: string;
 }
 
 /** Straight quotes of the source files as a printer would set them. */
@@ -36,7 +39,7 @@ export function readTexts(name: string): DemoText[] {
 
 export function readPitches(): DemoPitch[] {
   return setQuotes(readFileSync(new URL('pitches.txt', folder), 'utf8')).trim().split('\n').map((line) => {
-    const [category = '', by = '', age = '0', title = '', thought = ''] = line.split('|').map((part) => part.trim());
-    return { category, by, age: Number(age), title, thought };
+    const [category = '', by = '', age = '0', title = '', thought = '', rating = '', wish = ''] = line.split('|').map((part) => part.trim());
+    return { category, by, age: Number(age), title, thought, rating: rating ? Number(rating) : null, wish };
   });
 }

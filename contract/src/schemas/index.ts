@@ -1,8 +1,8 @@
 import Joi from 'joi';
-import { ROLES, STAGES } from '@keyroster/core';
+import { ROLES, STAGES, type DateWish, type SlotException } from '@keyroster/core';
 import type { NewPerson, PersonChanges, SetUp, SignIn } from '../accounts.js';
 import type { NewBody, NewNote, NoteChanges } from '../desk.js';
-import type { FindQuery, NewSlot, PlannerQuery, Sweep } from '../planner.js';
+import { CALENDARS, type AbsenceChanges, type FindQuery, type NewAbsence, type NewCalendar, type NewSlot, type PitchList, type PlannerQuery, type RunListQuery, type SlotQuestion, type Sweep } from '../planner.js';
 import { ACCESS, POST_SORTS, type Brief, type LeadPicture, type NewMove, type NewPost, type PostChanges, type PostQuery } from '../posts.js';
 import { ROUTES, type RouteName } from '../routes.js';
 import type { BlogChanges, CategoryChanges, NewCategory } from '../site.js';
@@ -26,6 +26,16 @@ const brief = Joi.object<Brief, true>({
 
 const leadPicture = Joi.object<LeadPicture, true>({ media: id().required(), alt: text(1000).required() });
 
+const wish = () => Joi.object<DateWish, true>({ notBefore: date().allow(null).required(), notAfter: date().allow(null).required(), mustBeOn: date().allow(null).required() });
+
+const slot = () => Joi.object<NewSlot, true>({
+  weekday: weekday().required(), time: clock().required(), categoryId: id().required(), format: text(60).default(''),
+  from: date().allow(null).default(null), until: date().allow(null).default(null), everyWeeks: Joi.number().integer().min(1).max(26).default(1),
+  exceptions: Joi.array().items(Joi.object<SlotException, true>({ date: date().required(), movedTo: date().allow(null).required(), movedTime: clock().allow(null).required() })).max(200).default([]),
+});
+
+const capacity = () => Joi.number().integer().min(0).max(50).allow(null);
+
 const bodies: Partial<Record<RouteName, Joi.ObjectSchema>> = {
   'session.open': Joi.object<SignIn, true>({ email: Joi.string().trim().lowercase().max(254).required(), password: Joi.string().max(200).required() }),
   'setup.make': Joi.object<SetUp, true>({
@@ -36,14 +46,14 @@ const bodies: Partial<Record<RouteName, Joi.ObjectSchema>> = {
     role: Joi.string().valid(...ROLES).required(), categories: Joi.array().items(id()).max(100).unique().required(),
   }),
   'people.change': Joi.object<PersonChanges, true>({
-    name: text(120, 1), role: Joi.string().valid(...ROLES), categories: Joi.array().items(id()).max(100).unique(), active: Joi.boolean(), password: newPassword(),
+    name: text(120, 1), role: Joi.string().valid(...ROLES), categories: Joi.array().items(id()).max(100).unique(), active: Joi.boolean(), password: newPassword(), capacity: capacity(),
   }).min(1),
-  'posts.pitch': Joi.object<NewPost, true>({ title: text(300, 1).required(), thought: text(4000), categoryId: id().allow(null), bylineId: id().allow(null) }),
+  'posts.pitch': Joi.object<NewPost, true>({ title: text(300, 1).required(), thought: text(4000), categoryId: id().allow(null), bylineId: id().allow(null), wish: wish(), runAt: wallTime() }),
   'posts.change': Joi.object<PostChanges, true>({
     title: text(300, 1), thought: text(4000), excerpt: text(1000), leadPicture: leadPicture.allow(null),
     address: address().allow(null), categoryId: id().allow(null), secondCategoryId: id().allow(null),
     bylineId: id().allow(null), coauthorIds: ids(), editorId: id().allow(null), proofreaderId: id().allow(null),
-    access: Joi.string().valid(...ACCESS), brief, runAt: wallTime().allow(null),
+    access: Joi.string().valid(...ACCESS), brief, wish: wish(), rating: Joi.number().integer().min(1).max(5).allow(null), runAt: wallTime().allow(null),
   }).min(1),
   'posts.move': Joi.object<NewMove, true>({ to: Joi.string().valid(...STAGES).required(), runAt: wallTime(), note: text(4000) }),
   'body.store': Joi.object<NewBody, true>({ body: Joi.object().unknown(true).required() }),
@@ -55,7 +65,13 @@ const bodies: Partial<Record<RouteName, Joi.ObjectSchema>> = {
   }),
   'notes.change': Joi.object<NoteChanges, true>({ settled: Joi.boolean().required() }),
   'planner.sweep': Joi.object<Sweep, true>({ postIds: Joi.array().items(id()).min(1).max(200).unique().required() }),
-  'slots.add': Joi.object<NewSlot, true>({ weekday: weekday().required(), time: clock().required(), categoryId: id().required() }),
+  'pitches.keep': Joi.object<PitchList, true>({ titles: Joi.array().items(text(300, 1)).min(1).max(500).required(), categoryId: id().allow(null).required() }),
+  'absences.add': Joi.object<NewAbsence, true>({ personId: id().required(), from: date().required(), to: date().required(), note: text(300).default('') }),
+  'absences.change': Joi.object<AbsenceChanges, true>({ from: date(), to: date(), note: text(300) }).min(1),
+  'calendars.make': Joi.object<NewCalendar, true>({ kind: Joi.string().valid(...CALENDARS).required() }),
+  'slots.add': slot(),
+  'slots.change': slot(),
+  'slots.weigh': Joi.object<SlotQuestion, true>({ id: id().allow(null).required(), slot: slot().allow(null).required() }),
   'blog.change': Joi.object<BlogChanges, true>({ title: text(120, 1), tagline: text(300), firstWeekday: weekday() }).min(1),
   'categories.add': Joi.object<NewCategory, true>({ name: text(60, 1).required(), hue: hue().required() }),
   'categories.change': Joi.object<CategoryChanges, true>({ name: text(60, 1), hue: hue() }).min(1),
@@ -73,6 +89,7 @@ const queries: Partial<Record<RouteName, Joi.ObjectSchema>> = {
     stage: stages(), category: id(), byline: id(), words: text(200), sort: Joi.string().valid(...POST_SORTS), cursor: Joi.string().max(400), limit: Joi.number().integer().min(1).max(200),
   }),
   'planner.see': Joi.object<PlannerQuery, true>({ from: date(), weeks: Joi.number().integer().min(1).max(12) }),
+  'planner.runList': Joi.object<RunListQuery, true>({ from: date(), weeks: Joi.number().integer().min(1).max(12), category: id(), person: id(), stage: Joi.string().valid(...STAGES) }),
   'find.all': Joi.object<FindQuery, true>({ words: text(200, 1).required() }),
 };
 

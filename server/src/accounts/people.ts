@@ -12,8 +12,8 @@ export function personRef(row: { id: number; name: string }): PersonRef {
 
 export async function listPeople(db: Reader, blogId: number): Promise<PersonView[]> {
   const rows = await db('memberships as m').join('people as p', 'p.id', 'm.person_id').where('m.blog_id', blogId).orderBy('p.name')
-    .select<{ id: number; name: string; email: string; role: Role; active: boolean; categories: number[] }[]>(
-      'p.id', 'p.name', 'p.email', 'p.active', 'm.role',
+    .select<{ id: number; name: string; email: string; role: Role; active: boolean; categories: number[]; capacity: number | null }[]>(
+      'p.id', 'p.name', 'p.email', 'p.active', 'm.role', 'm.capacity',
       db.raw('array(select category_id from editor_categories e where e.person_id = p.id and e.blog_id = m.blog_id order by 1) as categories'));
   return rows.map((row) => ({ ...row, ...personRef(row) }));
 }
@@ -51,6 +51,7 @@ export async function changePerson(trx: Trx, by: CurrentPerson, personId: number
     ...(changes.password === undefined ? {} : { password_hash: await hashPassword(changes.password) }),
   };
   if (Object.keys(own).length > 0) await trx('people').where({ id: personId }).update(own);
+  if (changes.capacity !== undefined) await trx('memberships').where({ blog_id: by.blogId, person_id: personId }).update({ capacity: changes.capacity });
   if (changes.role) await trx('memberships').where({ blog_id: by.blogId, person_id: personId }).update({ role: changes.role });
   if (changes.role || changes.categories) {
     const categories = changes.categories

@@ -27,6 +27,8 @@ export async function storeBody(trx: Trx, row: WholePostRow, person: CurrentPers
 
   const text = bodyText(answer.body);
   const words = countWords(text);
+  // What readers have, or will have without another look, is never emptied by a slip.
+  if (words === 0 && row.words > 0 && (row.stage === 'scheduled' || row.stage === 'published')) throw new ProblemError('demands', `A ${row.stage} post keeps its text. ${row.stage === 'scheduled' ? 'Take it back' : 'Withdraw it'} first to empty it.`);
   const stored = await writePost(trx, row, { body: { json: answer.body, text, words } }, person.id);
   if (row.stage === 'commissioned' && row.byline_id === person.id && words > 0) {
     const again = (await lockPost(trx, row.blog_id, row.id))!;

@@ -12,6 +12,7 @@ import { recognise } from '../accounts/who.js';
 import { connectionOf } from '../db/connect.js';
 import { deskHandlers } from '../desk/routes.js';
 import { mediaFiles, mediaHandlers } from '../media/routes.js';
+import { calendarFiles } from '../planner/calendars.js';
 import { plannerHandlers } from '../planner/routes.js';
 import { postHandlers } from '../posts/routes.js';
 import { log } from '../log.js';
@@ -58,6 +59,7 @@ export async function makeApp(services: Services): Promise<App> {
   app.use('/assets/fonts', sirv(fontFolder('newsreader'), forever), sirv(fontFolder('hanken-grotesk'), forever));
   app.use('/assets', sirv(publicFolder, { maxAge: 3600, dev: false }));
   app.use('/media', mediaFiles(db));
+  app.use('/calendar', calendarFiles(services));
 
   app.use(helmet({
     contentSecurityPolicy: {

@@ -35,7 +35,6 @@ const CONSTRAINTS: Record<string, [ProblemCode, string]> = {
   people_email_key: ['taken', 'Somebody already signs in with this e-mail address.'],
   categories_name: ['taken', 'There is already a category of that name.'],
   categories_blog_id_slug_key: ['taken', 'There is already a category of that name.'],
-  slots_blog_id_weekday_time_category_id_key: ['taken', 'There is already a standing slot at that time for this category.'],
 };
 
 function asProblem(error: unknown): ProblemError {

@@ -70,7 +70,7 @@ describe('every route', () => {
     const agents = await Promise.all((['chief', 'writer'] as Who[]).map((w) => room.as(w)));
     const text = fc.oneof(fc.string({ unit: 'binary', maxLength: 40 }), fc.constantFrom('\u0000', '\ud800', '%', "'; drop table posts;--", '../../etc/passwd', '2026-11-27T12:00', '2026-11-27', 'pitch', 'scheduled', 'a@b.example', '9999999999999999999'));
     const value = fc.oneof(text, fc.integer(), fc.double(), fc.boolean(), fc.constant(null), fc.array(text, { maxLength: 3 }));
-    const fields = ['title', 'thought', 'excerpt', 'address', 'categoryId', 'bylineId', 'coauthorIds', 'runAt', 'to', 'note', 'text', 'passage', 'parentId', 'settled', 'body', 'email', 'password', 'name', 'role', 'categories', 'active', 'brief', 'leadPicture', 'access', 'weekday', 'time', 'hue', 'tagline', 'blogTitle', 'zone'];
+    const fields = ['title', 'thought', 'excerpt', 'address', 'categoryId', 'bylineId', 'coauthorIds', 'runAt', 'to', 'note', 'text', 'passage', 'parentId', 'settled', 'body', 'email', 'password', 'name', 'role', 'categories', 'active', 'brief', 'leadPicture', 'access', 'weekday', 'time', 'hue', 'tagline', 'blogTitle', 'zone', 'wish', 'rating', 'titles', 'personId', 'from', 'to', 'until', 'everyWeeks', 'exceptions', 'capacity', 'kind', 'slot', 'id', 'postIds', 'format'];
     const body = fc.oneof(fc.dictionary(fc.constantFrom(...fields), fc.oneof(value, fc.dictionary(fc.constantFrom('angle', 'length', 'copyDate', 'media', 'alt', 'exact', 'prefix', 'suffix', 'type', 'content', 'attrs'), value)), { maxKeys: 5 }), fc.json().map((j) => JSON.parse(j) as unknown));
     const names = NAMES.filter((n) => !APART.includes(n) && n !== 'people.change' && n !== 'session.open');
     await fc.assert(fc.asyncProperty(

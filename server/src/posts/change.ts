@@ -1,4 +1,4 @@
-import { isLater, may, sayWhen, wallTimeOf, type PostAction } from '@keyroster/core';
+import { isLater, may, sayWhen, wallTimeOf, wishFault, type DateWish, type PostAction } from '@keyroster/core';
 import type { PostChanges } from '@keyroster/contract';
 import { mustBelong } from '../accounts/people.js';
 import type { CurrentPerson } from '../accounts/who.js';
@@ -14,7 +14,7 @@ import { changedSince, writePost, type FieldChanges } from './write-post.js';
 const NEEDS: Record<keyof PostChanges, PostAction> = {
   title: 'write', thought: 'write', excerpt: 'write', leadPicture: 'write',
   address: 'details', categoryId: 'details', secondCategoryId: 'details', bylineId: 'details', coauthorIds: 'details',
-  editorId: 'details', proofreaderId: 'details', access: 'details', brief: 'details', runAt: 'plan',
+  editorId: 'details', proofreaderId: 'details', access: 'details', brief: 'details', wish: 'write', rating: 'details', runAt: 'plan',
 };
 
 /** Throws 412 with what changed since, when the version that is being changed is not the one that stands. */
@@ -48,6 +48,8 @@ export async function changePost(trx: Trx, row: WholePostRow, person: CurrentPer
   put('editor_id', changes.editorId);
   put('proofreader_id', changes.proofreaderId);
   put('access', changes.access);
+  put('rating', changes.rating);
+  if (changes.wish) Object.assign(fields, wishFields(changes.wish));
   if (changes.brief) Object.assign(fields, { brief_angle: changes.brief.angle, brief_length: changes.brief.length, copy_date: changes.brief.copyDate });
   if (changes.leadPicture !== undefined) Object.assign(fields, { lead_media_id: changes.leadPicture?.media ?? null, lead_alt: changes.leadPicture?.alt ?? '' });
   if (row.stage === 'scheduled' || row.stage === 'published') {
@@ -67,10 +69,17 @@ export async function changePost(trx: Trx, row: WholePostRow, person: CurrentPer
   return sentence;
 }
 
+/** The fields of a wish that can be kept; throws a sentence when it leaves no day. */
+export function wishFields(wish: DateWish): FieldChanges {
+  const fault = wishFault(wish);
+  if (fault) throw new ProblemError('invalid', fault, { fields: [{ field: 'wish', sentence: fault }] });
+  return { not_before: wish.notBefore, not_after: wish.notAfter, must_be_on: wish.mustBeOn };
+}
+
 const FIELD_NAMES: Record<keyof PostChanges, string> = {
   title: 'title', thought: 'thought', excerpt: 'excerpt', leadPicture: 'lead picture', address: 'web address', categoryId: 'category',
   secondCategoryId: 'second category', bylineId: 'byline', coauthorIds: 'co-authors', editorId: 'editor', proofreaderId: 'proofreader',
-  access: 'access', brief: 'brief', runAt: 'run time',
+  access: 'access', brief: 'brief', wish: 'wanted dates', rating: 'rating', runAt: 'run time',
 };
 
 function hasChanges(row: WholePostRow, fields: FieldChanges, coauthors: readonly number[] | undefined): boolean {

@@ -5,6 +5,7 @@ import type { CurrentPerson } from '../accounts/who.js';
 import type { Trx } from '../db/connect.js';
 import { ProblemError, notYours } from '../http/problem.js';
 import { tell } from '../live/live.js';
+import { wishFields } from './change.js';
 import { findPost, type WholePostRow } from './store.js';
 import { keepVersion } from './write-post.js';
 
@@ -22,7 +23,7 @@ export async function pitch(trx: Trx, person: CurrentPerson, input: NewPost): Pr
   }
   const [row] = await trx('posts').insert({
     blog_id: person.blogId, title: input.title, thought: input.thought ?? '', category_id: input.categoryId ?? null, byline_id: bylineId,
-    body: JSON.stringify(EMPTY_BODY), created_by: person.id,
+    body: JSON.stringify(EMPTY_BODY), created_by: person.id, ...(input.wish ? wishFields(input.wish) : {}),
   }).returning<{ id: number }[]>('id');
   const post = (await findPost(trx, person.blogId, row!.id))!;
   await keepVersion(trx, post, 1, ['title'], [], EMPTY_BODY, person.id);

@@ -209,4 +209,13 @@ describe('release', () => {
     await eventually(async () => (await room.nobody().get(`/${post.address}`)).status === 404);
     expect((await room.nobody().get('/')).text).not.toContain('Withdrawn soon');
   });
+
+  it('is never emptied by a slip once it is scheduled or out', async () => {
+    const post = await room.scheduled('2032-01-06T08:00', 'Kept whole');
+    const emptied = await room.write('editor', post.id, ' ');
+    expect([emptied.status, emptied.body.detail]).toEqual([409, 'A scheduled post keeps its text. Take it back first to empty it.']);
+    expect((await room.see('chief', post.id)).words).toBeGreaterThan(0);
+    await room.move('editor', post.id, { to: 'cleared' });
+    expect((await room.write('editor', post.id, ' ')).status).toBe(200);
+  });
 });

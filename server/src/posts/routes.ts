@@ -32,7 +32,14 @@ async function done(trx: Trx, person: CurrentPerson, id: number, sentence: strin
 
 export const postHandlers: Handlers = {
   'posts.list': async ({ trx, person, query }) => listPosts(trx, person, query, wallTimeOf(await databaseNow(trx), await zoneOf(trx, person.blogId))),
-  'posts.pitch': async ({ trx, person, body }) => viewOf(trx, await pitch(trx, person, body), person, await databaseNow(trx)),
+  'posts.pitch': async ({ trx, person, body: { runAt, ...body } }) => {
+    let row = await pitch(trx, person, body);
+    if (runAt !== undefined) {
+      await movePost(trx, row, person, { to: 'commissioned', runAt });
+      row = (await findPost(trx, person.blogId, row.id))!;
+    }
+    return viewOf(trx, row, person, await databaseNow(trx));
+  },
   'posts.see': async ({ trx, person, id, res }) => {
     const row = await visiblePost(trx, person, id);
     res.set('ETag', `"${row.version}"`);

@@ -31,6 +31,10 @@ export interface PostRow {
   brief_angle: string;
   brief_length: number | null;
   copy_date: string | null;
+  not_before: string | null;
+  not_after: string | null;
+  must_be_on: string | null;
+  rating: number | null;
   created_by: number | null;
   created_at: string;
   updated_at: string;
@@ -46,6 +50,7 @@ export interface WholePostRow extends PostRow {
 export const POST_FIELDS = [
   'title', 'thought', 'excerpt', 'address', 'category_id', 'second_category_id', 'byline_id', 'editor_id', 'proofreader_id', 'access',
   'lead_media_id', 'lead_alt', 'run_local', 'run_zone', 'run_at', 'scheduled_at', 'released_at', 'brief_angle', 'brief_length', 'copy_date',
+  'not_before', 'not_after', 'must_be_on', 'rating',
   'stage', 'stage_since', 'words',
 ] as const;
 

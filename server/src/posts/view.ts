@@ -1,15 +1,18 @@
 import type { PostCard, PostView } from '@keyroster/contract';
-import { isLate, may, openMoves, proposeAddress, wallTimeOf } from '@keyroster/core';
+import { isLate, may, openMoves, proposeAddress, wallTimeOf, type DateWish } from '@keyroster/core';
 import type { CurrentPerson } from '../accounts/who.js';
 import { personRef } from '../accounts/people.js';
 import type { Reader } from '../db/connect.js';
 import { factsOf, type PostRow, type WholePostRow } from './store.js';
+
+export const wishOf = (row: Pick<PostRow, 'not_before' | 'not_after' | 'must_be_on'>): DateWish => ({ notBefore: row.not_before, notAfter: row.not_after, mustBeOn: row.must_be_on });
 
 export function cardOf(row: PostRow, nowLocal: string): PostCard {
   return {
     id: row.id, version: row.version, stage: row.stage, title: row.title, thought: row.thought, excerpt: row.excerpt, address: row.address,
     categoryId: row.category_id, byline: row.byline_id === null ? null : personRef({ id: row.byline_id, name: row.byline_name ?? '' }),
     runLocal: row.run_local, runZone: row.run_zone, runAt: row.run_at, copyDate: row.copy_date, words: row.words,
+    wish: wishOf(row), rating: row.rating,
     late: isLate({ stage: row.stage, runLocal: row.run_local, copyDate: row.copy_date }, nowLocal),
     openNotes: row.open_notes, createdAt: row.created_at, updatedAt: row.updated_at, releasedAt: row.released_at,
   };

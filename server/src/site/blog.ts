@@ -1,14 +1,10 @@
-import type { BlogChanges, BlogView, CategoryChanges, CategoryView, NewCategory, NewSlot } from '@keyroster/contract';
-import { telling, type StandingSlot } from '@keyroster/core';
+import type { BlogChanges, BlogView, CategoryChanges, CategoryView, NewCategory } from '@keyroster/contract';
+import { telling } from '@keyroster/core';
 import type { CurrentPerson } from '../accounts/who.js';
 import type { Reader, Trx } from '../db/connect.js';
-import { ProblemError, notFound } from '../http/problem.js';
+import { notFound } from '../http/problem.js';
 import { tell } from '../live/live.js';
-
-export function slotsOf(db: Reader, blogId: number): Promise<StandingSlot[]> {
-  return db('slots').where({ blog_id: blogId }).orderBy(['weekday', 'time', 'id'])
-    .select<StandingSlot[]>('id', 'weekday', 'time', 'category_id as categoryId', 'from_date as from', 'until_date as until') as unknown as Promise<StandingSlot[]>;
-}
+import { slotsOf } from '../planner/slots.js';
 
 export async function blogView(db: Reader, blogId: number): Promise<BlogView> {
   const blog = (await db('blogs').where({ id: blogId }).first<Omit<BlogView, 'categories' | 'slots'>>('id', 'title', 'tagline', 'zone', 'first_weekday as firstWeekday'))!;
@@ -38,17 +34,4 @@ export async function changeCategory(trx: Trx, person: CurrentPerson, id: number
   if (!row) throw notFound('That category');
   await tell(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
   return row;
-}
-
-export async function addSlot(trx: Trx, person: CurrentPerson, input: NewSlot): Promise<BlogView> {
-  if (!(await trx('categories').where({ blog_id: person.blogId, id: input.categoryId }).first('id'))) throw new ProblemError('invalid', 'That category is not on this blog.');
-  await trx('slots').insert({ blog_id: person.blogId, weekday: input.weekday, time: input.time, category_id: input.categoryId });
-  await tell(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
-  return blogView(trx, person.blogId);
-}
-
-export async function removeSlot(trx: Trx, person: CurrentPerson, id: number): Promise<BlogView> {
-  if ((await trx('slots').where({ blog_id: person.blogId, id }).delete()) === 0) throw notFound('That standing slot');
-  await tell(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
-  return blogView(trx, person.blogId);
 }

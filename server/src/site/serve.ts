@@ -5,7 +5,7 @@ import type { KeptPage } from './cache.js';
 import { pageAt } from './pages.js';
 
 /** First parts of paths that are not the readers'. */
-const ELSEWHERE = /^\/(?:desk|api|media|assets|healthz|readyz)(?:\/|$)/;
+const ELSEWHERE = /^\/(?:desk|api|media|assets|calendar|healthz|readyz)(?:\/|$)/;
 
 /** Serves the readers' pages from the cache. Listens for what changes, so that a page is never older than the last notification. */
 export function readersSide(services: Services): RequestHandler {

@@ -1,0 +1,22 @@
+import { stringify } from 'csv-stringify/sync';
+import type { RunListQuery } from '@keyroster/contract';
+import { lacks, sayClock } from '@keyroster/core';
+import type { CurrentPerson } from '../accounts/who.js';
+import type { Reader } from '../db/connect.js';
+import { plannerView } from './store.js';
+
+/** A cell that begins like a formula is kept from being one in a spreadsheet (OWASP, CSV injection). */
+const plain = (text: string) => (/^[=+\-@\t\r]/.test(text) ? `'${text}` : text);
+
+/** The run list as CSV (RFC 4180), with the byte order mark that spreadsheets want to see in UTF-8. */
+export async function runListCsv(db: Reader, person: CurrentPerson, query: RunListQuery): Promise<string> {
+  const view = await plannerView(db, person, { from: query.from, weeks: query.weeks });
+  const categories = new Map((await db('categories').where({ blog_id: person.blogId }).select<{ id: number; name: string }[]>('id', 'name')).map((c) => [c.id, c.name]));
+  const rows = view.dated
+    .filter((p) => (!query.category || p.categoryId === query.category) && (!query.person || p.byline?.id === query.person) && (!query.stage || p.stage === query.stage))
+    .map((p) => ({
+      date: p.runLocal!.slice(0, 10), time: sayClock(p.runLocal!), zone: p.runZone ?? '', title: plain(p.title), writer: plain(p.byline?.name ?? ''), category: plain(categories.get(p.categoryId ?? 0) ?? ''),
+      stage: p.stage, 'copy date': p.copyDate ?? '', words: p.words, late: p.late ? 'late' : '', 'still lacks': lacks({ ...p, bylineId: p.byline?.id ?? null }).join(', '), address: p.address ?? '',
+    }));
+  return stringify(rows, { header: true, bom: true, record_delimiter: 'windows', columns: ['date', 'time', 'zone', 'title', 'writer', 'category', 'stage', 'copy date', 'words', 'late', 'still lacks', 'address'] });
+}
