@@ -50,17 +50,17 @@ async function load(trx: Trx, now: string): Promise<void> {
   await loadPitches(to);
 }
 
-/** Nothing goes out at Christmas or on New Year’s Day; and in the fourth week Friday’s post goes out a day early. */
+/** Nothing goes out at Christmas or on New Year’s Day; and in the fourth week Tuesday’s slot opens a day later, at noon. */
 async function loadExceptions(to: Loading, slotId: number, weekday: number): Promise<void> {
   const today = to.nowLocal.slice(0, 10);
-  const except = (date: string, movedTo: string | null) => to.trx('slot_exceptions').insert({ blog_id: to.blogId, slot_id: slotId, date, moved_to: movedTo });
+  const except = (date: string, movedTo: string | null, movedTime: string | null = null) => to.trx('slot_exceptions').insert({ blog_id: to.blogId, slot_id: slotId, date, moved_to: movedTo, moved_time: movedTime });
   for (const day of ['12-25', '01-01']) {
     const date = nextDay(today, day);
     if (weekdayOf(date) === weekday) await except(date, null);
   }
-  if (weekday !== 5) return;
-  const friday = addDays(startOfWeek(today), 4 + 28);
-  if (!/-(12-25|01-01)$/.test(friday)) await except(friday, addDays(friday, -1));
+  if (weekday !== 2) return;
+  const tuesday = addDays(startOfWeek(today), 1 + 21);
+  if (!/-(12-25|01-01)$/.test(tuesday)) await except(tuesday, addDays(tuesday, 1), '12:00');
 }
 
 /** The next such day, `MM-DD`, from a date on. */

@@ -1,13 +1,15 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { PostCard } from '@keyroster/contract';
-import { sayShortDate, type SlotDate } from '@keyroster/core';
+import { sayShortDate, type PlanWarning, type SlotDate } from '@keyroster/core';
 import { CategoryTab } from '../ui/category-tab';
 
 export interface PlaceData {
   post: PostCard;
   openSlots: SlotDate[];
   today: string;
+  /** What would be wrong with a date. */
+  warnings: (date: string, time: string) => PlanWarning[];
 }
 export type PlaceChoice = { to: 'tray' } | { to: 'day'; date: string; time: string };
 
@@ -19,7 +21,7 @@ export type PlaceChoice = { to: 'tray' } | { to: 'day'; date: string; time: stri
     <div class="dialog"><h2>Move “{{ data.post.title }}”</h2>
       <ul>
         @for (slot of slots; track slot.date + slot.slotId) {
-          <li><button class="btn plain" (click)="dialog.close({ to: 'day', date: slot.date, time: slot.time })"><span>{{ short(slot.date) }} {{ slot.time }}</span><kr-category [id]="slot.categoryId" /></button></li>
+          <li><button class="btn plain" (click)="dialog.close({ to: 'day', date: slot.date, time: slot.time })"><span>{{ short(slot.date) }} {{ slot.time }}</span><kr-category [id]="slot.categoryId" /></button>@for (w of data.warnings(slot.date, slot.time); track w.kind) { <small>{{ w.sentence }}</small> }</li>
         } @empty { <li class="soft">No slot is open in the weeks shown.</li> }
       </ul>
       <form (submit)="other($event, date.value, time.value)" class="row" novalidate>
@@ -31,7 +33,7 @@ export type PlaceChoice = { to: 'tray' } | { to: 'day'; date: string; time: stri
       <div class="ends">@if (data.post.stage === 'commissioned' || data.post.stage === 'drafting') { <button class="btn" (click)="dialog.close({ to: 'tray' })">Back to the tray</button> }<button class="btn" mat-dialog-close>Cancel</button></div>
     </div>
   `,
-  styles: `ul { list-style: none; margin: 0 0 12px; padding: 0; max-height: 45vh; overflow: auto; } li .btn { width: 100%; justify-content: space-between; } form label { flex: 1; }`,
+  styles: `li small { display: block; color: var(--brass); padding: 0 10px 5px; } ul { list-style: none; margin: 0 0 12px; padding: 0; max-height: 45vh; overflow: auto; } li .btn { width: 100%; justify-content: space-between; } form label { flex: 1; }`,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class PlaceMenu {

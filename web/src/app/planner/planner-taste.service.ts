@@ -1,13 +1,18 @@
 import { Injectable, signal } from '@angular/core';
 
 /** Facts of a post that a card may show, beside its title. */
-export const FACTS = ['byline', 'time', 'category', 'stage', 'excerpt'] as const;
+export const FACTS = ['byline', 'time', 'category', 'stage', 'excerpt', 'checklist'] as const;
 export type Fact = (typeof FACTS)[number];
 
 const KEY = 'key-roster.planner';
 const FIRST: Fact[] = ['byline', 'time', 'stage'];
 
-interface Remembered { facts?: Fact[]; view?: string; weeks?: string }
+export const TRAY_GROUPS = ['category', 'writer', 'rating', 'nothing'] as const;
+export type TrayGrouping = (typeof TRAY_GROUPS)[number];
+export const TRAY_SORTS = ['newest', 'oldest', 'best rated', 'pressing'] as const;
+export type TraySort = (typeof TRAY_SORTS)[number];
+
+interface Remembered { facts?: Fact[]; view?: string; weeks?: string; group?: TrayGrouping; sort?: TraySort }
 
 /** How this person likes the planner: facts on cards, view and span; remembered on this device. */
 @Injectable({ providedIn: 'root' })
@@ -17,6 +22,8 @@ export class PlannerTaste {
   readonly facts = () => new Set(this.kept().facts ?? FIRST);
   readonly view = () => this.kept().view;
   readonly weeks = () => this.kept().weeks;
+  readonly group = (): TrayGrouping => TRAY_GROUPS.find((g) => g === this.kept().group) ?? 'category';
+  readonly sort = (): TraySort => TRAY_SORTS.find((s) => s === this.kept().sort) ?? 'newest';
 
   toggle(fact: Fact): void {
     const facts = this.facts();

@@ -1,107 +1,53 @@
-import { CdkDrag, CdkDropList, CdkDropListGroup, type CdkDragDrop } from '@angular/cdk/drag-drop';
-import { LiveAnnouncer } from '@angular/cdk/a11y';
-import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject, input, signal } from '@angular/core';
+import { CdkDropListGroup } from '@angular/cdk/drag-drop';
+import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject, input } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
 import { MatMenuModule } from '@angular/material/menu';
-import { Router } from '@angular/router';
-import type { PostCard } from '@keyroster/contract';
-import { STAGES, WEEKDAYS, addDays, sayDate, sayDistance, startOfWeek, weekday } from '@keyroster/core';
+import { Router, RouterLink } from '@angular/router';
+import type { MoveDone, PostCard } from '@keyroster/contract';
+import { STAGES, addDays, sayDate, sayDistance, startOfWeek, type SlotDate } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Live } from '../api/live';
 import { Say } from '../ui/say.service';
-import { BriefDialog } from './brief';
+import { BriefDialog, type BriefData } from './brief';
 import { ByPerson } from './by-person';
-import { Card } from './card';
+import { CarryService } from './carry.service';
+import { letGo, slotTimeAt, TRAY, type CardDrop } from './dragging';
+import { FillDay, type FillChoice, type FillData } from './fill-day';
+import { MovesService, type Place } from './moves.service';
 import { PlaceMenu, type PlaceChoice, type PlaceData } from './place-menu';
-import { PlannerService, type DayView, type WeekView } from './planner.service';
+import { PlannerService } from './planner.service';
 import { FACTS, PlannerTaste, type Fact } from './planner-taste.service';
 import { RunList } from './run-list';
-import { TRAY, Tray } from './tray';
+import { Tray } from './tray';
+import { TrayService } from './tray.service';
+import { Weeks } from './weeks';
 
 const SPANS = Array.from({ length: 12 }, (_, i) => i + 1);
 const VIEWS = [{ view: 'weeks', label: 'Weeks' }, { view: 'people', label: 'By person' }, { view: 'list', label: 'Run list' }] as const;
 type View = (typeof VIEWS)[number]['view'];
+/** What is late is named so far; the run list has all of it. */
+const MOST_LATE = 5;
 
 @Component({
-  imports: [CdkDrag, CdkDropList, CdkDropListGroup, MatMenuModule, ByPerson, Card, RunList, Tray],
-  providers: [PlannerService],
-  template: `
-    <div class="main" cdkDropListGroup>
-      <kr-tray [lifted]="liftedId()" (opened)="open($event)" (dropped)="drop($event)" (keyed)="key($event.event, $event.post)" />
-      <div class="board">
-        <div class="bar">
-          <h1>Planner</h1>
-          <div class="seg" role="group" aria-label="View">@for (v of views; track v.view) { <button [attr.aria-pressed]="showing() === v.view" (click)="look(v.view)">{{ v.label }}</button> }</div>
-          <div class="seg" role="group" aria-label="Which weeks">
-            <button (click)="go(-1)" aria-label="One week earlier">‹</button><button (click)="goto(undefined)">This week</button><button (click)="go(1)" aria-label="One week later">›</button>
-          </div>
-          <label class="span">Weeks <select aria-label="How many weeks" (change)="span($any($event.target).value)">@for (n of spans; track n) { <option [value]="n" [selected]="n === count()">{{ n }}</option> }</select></label>
-          <span style="flex: 1"></span>
-          <button class="btn" [hidden]="showing() !== 'weeks'" [matMenuTriggerFor]="show">Show: {{ shownFacts() || 'titles only' }}</button>
-          <mat-menu #show="matMenu">@for (f of facts; track f) { <button mat-menu-item role="menuitemcheckbox" [attr.aria-checked]="taste.facts().has(f)" (click)="$event.stopPropagation(); taste.toggle(f)">{{ taste.facts().has(f) ? '✓ ' : '' }}{{ f }}</button> }</mat-menu>
-        </div>
-        <div class="bar filters">
-          <label><span class="unseen">Only one category</span><select (change)="set({ category: $any($event.target).value })"><option value="">every category</option>@for (c of session.blog()?.categories ?? []; track c.id) { <option [value]="c.id" [selected]="c.id === planner.filter().categoryId">{{ c.name }}</option> }</select></label>
-          <label><span class="unseen">Only one person</span><select (change)="set({ person: $any($event.target).value })"><option value="">everybody</option>@for (p of people(); track p.id) { <option [value]="p.id" [selected]="p.id === planner.filter().personId">{{ p.name }}</option> }</select></label>
-          <label><span class="unseen">Only one stage</span><select (change)="set({ stage: $any($event.target).value })"><option value="">every stage</option>@for (s of stages; track s) { <option [value]="s" [selected]="s === planner.filter().stage">{{ s }}</option> }</select></label>
-          @if (pondering(); as sentence) { <span class="pondering" role="status">{{ sentence }}</span> }
-          @else { <span class="soft hint">@if (showing() === 'weeks') { Drag a card, or focus it and press <kbd>Space</kbd> to lift it, <kbd>M</kbd> for a menu } @else { Focus a post and press <kbd>M</kbd> to move it }</span> }
-        </div>
-        @if (planner.view()?.late?.length) {
-          <section class="latebar" aria-label="Late"><b>Late</b>
-            @for (post of planner.view()!.late; track post.id) { <button (click)="open(post)">{{ post.title }}</button><span>{{ whyLate(post) }}</span> }
-            @if (planner.hopeless().length > 0) { <button class="btn small" (click)="planner.sweep()">Sweep {{ planner.hopeless().length === 1 ? 'the one' : 'the ' + planner.hopeless().length }} past hope back to the tray</button> }
-          </section>
-        }
-        @if (planner.fault()) { <p class="fault" role="alert">{{ planner.fault() }}</p> }
-        @if (showing() === 'list') { <kr-run-list (opened)="open($event)" (keyed)="menuKey($event.event, $event.post)" /> }
-        @else if (showing() === 'people') { <kr-by-person (opened)="open($event)" (keyed)="menuKey($event.event, $event.post)" /> }
-        @else {
-        <div class="heads" [style.grid-template-columns]="columns()">
-          <span></span>
-          @for (head of heads(); track $index) { <span><b>{{ head.name }}</b>{{ head.slots }}</span> }
-        </div>
-        @for (week of planner.weeks(); track week.days[0]!.date) {
-          <div class="week" [style.grid-template-columns]="columns()">
-            <h2 class="wk">wk {{ week.week }}<small>{{ week.month }}</small></h2>
-            @for (group of grouped(week); track group[0]!.date) {
-              <div class="cell" [class.weekend]="group.length > 1">
-                @for (day of group; track day.date) {
-                  <section class="d" [class.now]="day.today" [class.target]="target() === day.date" [class.asked]="this.day() === day.date" [attr.data-day]="day.date" [attr.aria-label]="words(day)"
-                    cdkDropList [cdkDropListData]="day.date" (cdkDropListEntered)="ponder($event.item.data, day.date)" (cdkDropListDropped)="drop($event)">
-                    <p class="n"><span><span class="dow">{{ weekdayOf(day) }} </span>{{ day.number }}</span>@if (day.today) { <span>today</span> }</p>
-                    @for (entry of day.entries; track entry.kind === 'post' ? 'p' + entry.post.id : 's' + entry.slot.slotId) {
-                      @if (entry.kind === 'post') {
-                        <button class="bare" cdkDrag [cdkDragData]="entry.post" [cdkDragDisabled]="!planner.mayPlan(entry.post)" [class.lifted]="liftedId() === entry.post.id" [attr.data-card]="entry.post.id"
-                          [attr.aria-label]="entry.post.title + ', ' + entry.post.stage + (entry.post.late ? ', late' : '') + ', ' + (entry.post.byline?.name ?? 'nobody yet')" (click)="open(entry.post)" (keydown)="key($event, entry.post)">
-                          <kr-card [post]="entry.post" [warnings]="planner.warnings().get(entry.post.id) ?? []" [class.narrow]="group.length > 1" />
-                        </button>
-                      } @else if (!entry.past) {
-                        <div class="socket" [class.narrow]="group.length > 1"><b>{{ session.category(entry.slot.categoryId)?.name }}</b><span>{{ entry.slot.time }}<br />{{ fits(entry.slot.categoryId) }}</span></div>
-                      } @else { <div class="socket gone"><b>{{ session.category(entry.slot.categoryId)?.name }}</b><span>{{ entry.slot.time }}<br />went by empty</span></div> }
-                    }
-                  </section>
-                }
-              </div>
-            }
-          </div>
-        }
-        }
-      </div>
-    </div>
-  `,
+  imports: [CdkDropListGroup, MatMenuModule, RouterLink, ByPerson, RunList, Tray, Weeks],
+  providers: [PlannerService, MovesService, CarryService, TrayService],
+  templateUrl: './planner.page.html',
   styleUrl: './planner.page.scss',
+  host: { '(document:keydown.escape)': 'cancelDrag()' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class PlannerPage {
   protected readonly planner = inject(PlannerService);
+  protected readonly moves = inject(MovesService);
+  protected readonly carry = inject(CarryService);
   protected readonly session = inject(SessionService);
+  protected readonly taste = inject(PlannerTaste);
+  private readonly tray = inject(TrayService);
   private readonly router = inject(Router);
   private readonly dialog = inject(MatDialog);
   private readonly say = inject(Say);
-  private readonly announcer = inject(LiveAnnouncer);
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef);
-  /** From the address: first week, how many, and the day that was asked for. */
+  /** From the address: first week, how many, the day that was asked for, view and filters. */
   readonly from = input<string>();
   readonly weeks = input<string>();
   readonly day = input<string>();
@@ -109,66 +55,29 @@ export class PlannerPage {
   readonly category = input<string>();
   readonly person = input<string>();
   readonly stage = input<string>();
-  protected readonly taste = inject(PlannerTaste);
   protected readonly views = VIEWS;
   protected readonly facts = FACTS;
+  protected readonly spans = SPANS;
   protected readonly stages = STAGES.filter((s) => s !== 'pitch' && s !== 'withdrawn');
   protected readonly showing = computed((): View => VIEWS.find((v) => v.view === (this.view() ?? this.taste.view()))?.view ?? 'weeks');
   protected readonly shownFacts = computed(() => FACTS.filter((f: Fact) => this.taste.facts().has(f)).join(', '));
-  /** Everybody with a dated post in these weeks. */
-  protected readonly people = computed(() => [...new Map((this.planner.view()?.dated ?? []).flatMap((p) => (p.byline ? [[p.byline.id, p.byline] as const] : []))).values()].sort((a, b) => a.name.localeCompare(b.name)));
-  /** The card that is being dragged, and the day it is held over. */
-  protected readonly over = signal<{ post: PostCard; date: string } | null>(null);
-  protected readonly spans = SPANS;
   protected readonly count = computed(() => { const n = Number(this.weeks() ?? this.taste.weeks() ?? 4); return Number.isInteger(n) && n >= 1 && n <= 12 ? n : 4; });
-  protected readonly lifted = signal<PostCard | null>(null);
-  protected readonly liftedId = computed(() => this.lifted()?.id ?? null);
-  protected readonly target = signal<string | null>(null);
-
-  /** What would be wrong, before a drop lands: while a card is dragged or carried. */
-  protected readonly pondering = computed(() => {
-    const lifted = this.lifted();
-    const target = this.target();
-    const held = lifted && target ? { post: lifted, date: target } : this.over();
-    if (!held) return '';
-    const warnings = this.planner.warningsAt(held.post, held.date);
-    return `${sayDate(held.date)}: ${warnings.length > 0 ? warnings.map((w) => w.sentence).join(' ') : 'nothing against it.'}`;
+  protected readonly late = computed(() => (this.planner.view()?.late ?? []).slice(0, MOST_LATE));
+  protected readonly moreLate = computed(() => Math.max(0, (this.planner.view()?.late.length ?? 0) - MOST_LATE));
+  /** The run list in this span and with these filters, for other programs. */
+  protected readonly csv = computed(() => {
+    const filter = this.planner.filter();
+    const asked = { from: this.planner.view()?.from, weeks: String(this.count()), category: filter.categoryId, person: filter.personId, stage: filter.stage };
+    return `/api/planner/run-list.csv?${new URLSearchParams(Object.entries(asked).flatMap(([k, v]) => (v ? [[k, String(v)]] : []))).toString()}`;
   });
+  private cancelled = false;
 
   constructor() {
     const number = (text: string | undefined) => (/^\d{1,9}$/.test(text ?? '') ? Number(text) : null);
     effect(() => this.planner.filter.set({ categoryId: number(this.category()), personId: number(this.person()), stage: this.stages.find((s) => s === this.stage()) ?? null }));
     effect(() => { void this.planner.show(/^\d{4}-\d\d-\d\d$/.test(this.from() ?? '') ? this.from() : undefined, this.count()); });
-    inject(Live).whenever(['post', 'blog'], () => void this.planner.refresh());
+    inject(Live).whenever(['post', 'blog', 'people'], () => void this.planner.refresh());
   }
-
-  /** The days of a week in columns: a weekend without slots shares a narrow one. */
-  protected grouped(week: WeekView): DayView[][] {
-    const withSlots = new Set((this.session.blog()?.slots ?? []).map((s) => s.weekday));
-    const groups: DayView[][] = [];
-    for (const day of week.days) {
-      const last = groups.at(-1);
-      const joins = day.weekend && !withSlots.has(weekday(day.date)) && last?.[0]?.weekend && !withSlots.has(weekday(last[0].date));
-      if (joins) last.push(day);
-      else groups.push([day]);
-    }
-    return groups;
-  }
-
-  protected readonly columns = computed(() => {
-    const week = this.planner.weeks()[0];
-    return week ? `52px ${this.grouped(week).map((g) => (g.length > 1 ? '78px' : 'minmax(0, 1fr)')).join(' ')}` : '';
-  });
-
-  protected readonly heads = computed(() => {
-    const week = this.planner.weeks()[0];
-    if (!week) return [];
-    const slots = this.session.blog()?.slots ?? [];
-    return this.grouped(week).map((group) => ({
-      name: group.map((d) => WEEKDAYS[weekday(d.date) - 1]!.slice(0, 3)).join('–'),
-      slots: group.flatMap((d) => slots.filter((s) => s.weekday === weekday(d.date))).map((s) => `${this.session.category(s.categoryId)?.name ?? ''} ${s.time}`).join(', '),
-    }));
-  });
 
   protected whyLate(post: PostCard): string {
     const view = this.planner.view();
@@ -176,21 +85,8 @@ export class PlannerPage {
     return post.runLocal && post.runLocal < view.nowLocal ? `was to run ${sayDistance(post.runLocal.slice(0, 10), view.today)}` : post.copyDate ? `copy was due ${sayDistance(post.copyDate, view.today)}` : '';
   }
 
-  protected weekdayOf(day: DayView): string {
-    return WEEKDAYS[weekday(day.date) - 1]!.slice(0, 3);
-  }
-
-  protected words(day: DayView): string {
-    return `${sayDate(day.date)}${day.today ? ', today' : ''}`;
-  }
-
-  protected fits(categoryId: number): string {
-    const n = this.planner.tray().find((g) => g.categoryId === categoryId)?.pitches.length ?? 0;
-    return n === 0 ? 'tray is dry' : n === 1 ? '1 pitch fits' : `${n} pitches fit`;
-  }
-
   protected goto(from: string | undefined): void {
-    void this.router.navigate([], { queryParams: { from: from ?? null, day: null }, queryParamsHandling: 'merge' });
+    this.set({ from: from ?? '', day: '' });
   }
   protected go(weeks: number): void {
     this.goto(addDays(this.planner.view()?.from ?? startOfWeek(new Date().toISOString().slice(0, 10)), weeks * 7));
@@ -199,7 +95,6 @@ export class PlannerPage {
     this.taste.remember({ weeks });
     this.set({ weeks });
   }
-
   protected look(view: View): void {
     this.taste.remember({ view });
     this.set({ view });
@@ -207,102 +102,105 @@ export class PlannerPage {
   protected set(params: Record<string, string>): void {
     void this.router.navigate([], { queryParams: Object.fromEntries(Object.entries(params).map(([k, v]) => [k, v || null])), queryParamsHandling: 'merge' });
   }
+  protected print(): void {
+    window.print();
+  }
 
   protected open(post: PostCard): void {
-    if (this.lifted()) return;
-    this.dialog.open(BriefDialog, { data: post.id, width: '560px', maxWidth: '94vw', ariaLabel: post.title });
+    if (this.carry.lifted()) return;
+    this.dialog.open<BriefDialog, BriefData>(BriefDialog, { data: { id: post.id, alike: this.tray.alike().get(post.id) ?? null }, width: '560px', maxWidth: '94vw', ariaLabel: post.title });
   }
 
-  /** What a drag carries is typed by nobody; it is always a card's post. */
-  protected ponder(post: unknown, date: string): void {
-    this.over.set({ post: post as PostCard, date });
+  /** Escape while a card is dragged: it goes back where it was. */
+  protected cancelDrag(): void {
+    if (!this.carry.over()) return;
+    this.cancelled = true;
+    letGo();
+    this.cancelled = false;
   }
 
-  protected drop(event: CdkDragDrop<string>): void {
+  protected drop(event: CardDrop): void {
     const post = event.item.data as PostCard;
-    this.over.set(null);
-    if (event.container === event.previousContainer) return;
-    if (event.container.data === TRAY) {
-      if (post.stage !== 'pitch') void this.planner.toTray(post);
-    } else void this.put(post, event.container.data);
+    this.carry.over.set(null);
+    if (this.cancelled) {
+      this.say.done('Put back where it was.');
+      return;
+    }
+    const where = event.container.data;
+    if (typeof where === 'object') void this.put(post, { to: 'day', date: where.date, byline: where.byline });
+    else if (where === TRAY) {
+      if (post.stage !== 'pitch') void this.put(post, { to: 'tray' });
+    } else {
+      const time = slotTimeAt(event.dropPoint);
+      if (time || event.container !== event.previousContainer) void this.put(post, { to: 'day', date: where, time });
+    }
   }
 
-  private async put(post: PostCard, date: string, time?: string): Promise<void> {
-    const done = await this.planner.place(post, date, time);
+  private async put(post: PostCard, place: Place): Promise<void> {
+    const done = await this.moves.put(post, place);
     if (!done) return;
-    const when = done.post.runLocal ? ` ${sayDate(done.post.runLocal)}, ${done.post.runLocal.slice(11, 16)}` : '';
-    this.say.done(post.stage === 'pitch' ? `Commissioned for${when}.` : done.sentence, this.planner.undoPlace(post, done));
+    this.say.done(this.sentence(post, done), this.moves.undo(post, done));
     this.focusCard(post.id);
-    if (post.stage === 'pitch') this.open(done.post);
+    if (post.stage === 'pitch' && place.to === 'day') this.open(done.post);
+  }
+
+  private sentence(before: PostCard, { post, sentence }: MoveDone): string {
+    if (post.stage === 'pitch') return `“${post.title}” is back in the tray.`;
+    const by = post.byline?.id !== before.byline?.id && post.byline ? ` ${post.byline.name} writes it.` : '';
+    const when = post.runLocal ? ` ${sayDate(post.runLocal)}, ${post.runLocal.slice(11, 16)}` : '';
+    return (before.stage === 'pitch' ? `Commissioned for${when}.` : sentence) + by;
   }
 
   /** Space lifts the card in focus; arrows carry it over the days; Space or Enter drops it; Escape puts it back. M opens the menu. */
   protected key(event: KeyboardEvent, post: PostCard): void {
     if (!this.planner.mayPlan(post)) return;
-    const lifted = this.lifted();
-    if (!lifted) {
-      if (event.key === ' ') this.lift(event, post);
-      else if (event.key === 'm' || event.key === 'M') {
+    if (!this.carry.lifted()) {
+      if (event.key === ' ' && this.showing() === 'weeks') {
+        event.preventDefault();
+        this.carry.lift(post);
+        this.showTarget();
+      } else if (event.key.toLowerCase() === 'm' && !event.ctrlKey && !event.metaKey) {
         event.preventDefault();
         this.menu(post);
+      } else if (/^[0-5]$/.test(event.key) && post.stage === 'pitch') {
+        event.preventDefault();
+        void this.tray.rate(post, Number(event.key) || null);
       }
       return;
     }
     const step = { ArrowLeft: -1, ArrowRight: 1, ArrowUp: -7, ArrowDown: 7 }[event.key];
     if (step !== undefined) {
       event.preventDefault();
-      this.carry(step);
+      this.carry.carry(step);
+      this.showTarget();
     } else if (event.key === ' ' || event.key === 'Enter') {
       event.preventDefault();
-      const date = this.target();
-      this.lifted.set(null);
-      this.target.set(null);
-      if (date) void this.put(lifted, date);
-    } else if (event.key === 'Escape' || event.key === 'Tab') {
-      this.lifted.set(null);
-      this.target.set(null);
-      void this.announcer.announce('Put back where it was.');
-    }
+      const held = this.carry.drop();
+      if (held) void this.put(held.post, { to: 'day', date: held.date });
+    } else if (event.key === 'Escape' || event.key === 'Tab') this.carry.putBack();
   }
 
-  private lift(event: KeyboardEvent, post: PostCard): void {
-    event.preventDefault();
-    this.lifted.set(post);
-    const start = post.runLocal?.slice(0, 10) ?? this.planner.openSlots().find((s) => s.categoryId === post.categoryId)?.date ?? this.planner.openSlots()[0]?.date ?? this.planner.view()?.today ?? null;
-    this.target.set(start);
-    this.tellTarget('Lifted. ');
-  }
-
-  private carry(days: number): void {
-    const view = this.planner.view();
-    const from = this.target();
-    if (!view || !from) return;
-    const date = addDays(from, days);
-    if (date < view.from || date > view.to) return;
-    this.target.set(date);
-    this.tellTarget('');
-  }
-
-  private tellTarget(before: string): void {
-    const date = this.target();
-    if (!date) return;
-    const open = this.planner.openSlots().filter((s) => s.date === date).map((s) => `open slot ${this.session.category(s.categoryId)?.name ?? ''} ${s.time}`);
-    const warnings = this.planner.warningsAt(this.lifted()!, date).map((w) => w.sentence);
-    void this.announcer.announce(`${before}${sayDate(date)}${open.length ? `, ${open.join(', ')}` : ''}. ${warnings.join(' ')} Space drops it, Escape puts it back.`);
-    this.element.nativeElement.querySelector(`[data-day='${date}']`)?.scrollIntoView({ block: 'nearest' });
-  }
-
-  protected menuKey(event: KeyboardEvent, post: PostCard): void {
-    if (!this.planner.mayPlan(post) || event.key.toLowerCase() !== 'm') return;
-    event.preventDefault();
-    this.menu(post);
+  private showTarget(): void {
+    this.element.nativeElement.querySelector(`[data-day='${this.carry.target() ?? ''}']`)?.scrollIntoView({ block: 'nearest' });
   }
 
   private menu(post: PostCard): void {
-    const data: PlaceData = { post, openSlots: this.planner.openSlots(), today: this.planner.view()?.today ?? '' };
-    this.dialog.open<PlaceMenu, PlaceData, PlaceChoice>(PlaceMenu, { data, width: '480px', maxWidth: '94vw', ariaLabel: `Move ${post.title}` }).afterClosed().subscribe((choice) => {
-      if (choice?.to === 'tray') void this.planner.toTray(post);
-      else if (choice) void this.put(post, choice.date, choice.time);
+    const data: PlaceData = { post, openSlots: this.planner.openSlots(), today: this.planner.view()?.today ?? '', warnings: (date, time) => this.planner.warningsAt(post, date, time) };
+    this.dialog.open<PlaceMenu, PlaceData, PlaceChoice>(PlaceMenu, { data, width: '520px', maxWidth: '94vw', ariaLabel: `Move ${post.title}` }).afterClosed().subscribe((choice) => { if (choice) void this.put(post, choice); });
+  }
+
+  /** A new post typed straight onto a day, or a pitch taken from the tray for it. */
+  protected fill({ date, slot }: { date: string; slot: SlotDate | null }): void {
+    const data: FillData = { date, slot, pitches: this.planner.view()?.pitches ?? [], today: this.planner.view()?.today ?? '' };
+    this.dialog.open<FillDay, FillData, FillChoice>(FillDay, { data, width: '560px', maxWidth: '94vw', ariaLabel: `New post on ${sayDate(date)}` }).afterClosed().subscribe((choice) => {
+      if (!choice) return;
+      if ('pitch' in choice) {
+        void this.put(choice.pitch, { to: 'day', date, time: choice.time });
+        return;
+      }
+      this.planner.take(choice.post);
+      this.say.done(`“${choice.post.title}” is on ${sayDate(choice.post.runLocal!)}, ${choice.post.runLocal!.slice(11, 16)}.`, this.moves.undo({ ...choice.post, stage: 'pitch', runLocal: null }, choice));
+      this.focusCard(choice.post.id);
     });
   }
 

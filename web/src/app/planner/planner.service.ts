@@ -1,28 +1,25 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
-import type { MoveDone, PlannerView, PostCard } from '@keyroster/contract';
-import { addDays, fillSlots, isHopeless, isoWeek, warningsFor, weekday, MONTHS, type PlanWarning, type PlannedPost, type SlotDate } from '@keyroster/core';
+import type { PlannerView, PostCard } from '@keyroster/contract';
+import { addDays, fillSlots, isHopeless, isoWeek, MONTHS, PlanJudge, weekday, type Absence, type PlannedPost, type PlanWarning, type SlotDate, type Stage } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
-import { Api, ApiError, sentenceOf } from '../api/api';
-import { Say } from '../ui/say.service';
+import { Api, sentenceOf } from '../api/api';
 
+export type DayEntry = { kind: 'post'; post: PostCard } | { kind: 'slot'; slot: SlotDate; past: boolean } | { kind: 'wish'; pitch: PostCard };
 export interface DayView {
   date: string;
   number: number;
   today: boolean;
   past: boolean;
   weekend: boolean;
-  /** Cards and open slots in order of time. */
-  entries: ({ kind: 'post'; post: PostCard } | { kind: 'slot'; slot: SlotDate; past: boolean })[];
+  /** Initials of the writers who are away. */
+  away: string[];
+  /** Cards, open slots and pitches that want this day, in order of time. */
+  entries: DayEntry[];
 }
 export interface WeekView {
   week: number;
   month: string;
   days: DayView[];
-}
-export interface TrayGroup {
-  categoryId: number | null;
-  name: string;
-  pitches: PostCard[];
 }
 
 /** Which of the dated posts are shown; slots and warnings always count all of them. */
@@ -32,22 +29,49 @@ export interface PlannerFilter {
   stage: string | null;
 }
 
-const DEFAULT_TIME = '08:00';
-
-function plannedOf(post: PostCard): PlannedPost {
-  return { id: post.id, title: post.title, stage: post.stage, runLocal: post.runLocal!, categoryId: post.categoryId, bylineId: post.byline?.id ?? null };
+/** Where a post stands for now, before the server has said so. */
+export interface Standing {
+  stage: Stage;
+  runLocal: string | null;
+  byline: PostCard['byline'];
 }
 
-/** The weeks, the tray, and what moves between them. Components show this; they decide nothing. */
+const DEFAULT_TIME = '08:00';
+
+export const withSeconds = (time: string) => (time.length === 5 ? `${time}:00` : time);
+
+function plannedOf(post: PostCard): PlannedPost {
+  return { id: post.id, title: post.title, stage: post.stage, runLocal: post.runLocal!, categoryId: post.categoryId, bylineId: post.byline?.id ?? null, wish: post.wish };
+}
+
+const byRunTime = (a: PostCard, b: PostCard) => a.runLocal!.localeCompare(b.runLocal!) || a.id - b.id;
+
+/** The weeks and the tray as they stand: what the server said, with moves that are under way laid over it. Components show this; they decide nothing. */
 @Injectable()
 export class PlannerService {
   private readonly api = inject(Api);
   private readonly session = inject(SessionService);
-  private readonly say = inject(Say);
-  readonly view = signal<PlannerView | null>(null);
+  private readonly told = signal<PlannerView | null>(null);
+  /** By post: where it is drawn until the server has confirmed its move. */
+  readonly underWay = signal<ReadonlyMap<number, Standing>>(new Map());
   readonly fault = signal('');
   readonly filter = signal<PlannerFilter>({ categoryId: null, personId: null, stage: null });
   private span: { from?: string; weeks: number } = { weeks: 4 };
+
+  readonly view = computed((): PlannerView | null => {
+    const told = this.told();
+    const moves = this.underWay();
+    if (!told || moves.size === 0) return told;
+    const laid = (post: PostCard): PostCard => ({ ...post, ...moves.get(post.id)! });
+    const still = (post: PostCard) => !moves.has(post.id);
+    const moved = [...told.dated, ...told.pitches].filter((p) => moves.has(p.id)).map(laid);
+    const inSpan = (p: PostCard) => p.runLocal !== null && p.runLocal.slice(0, 10) >= told.from && p.runLocal.slice(0, 10) <= told.to;
+    return {
+      ...told,
+      dated: [...told.dated.filter(still), ...moved.filter((p) => p.stage !== 'pitch' && inSpan(p))].sort(byRunTime),
+      pitches: [...told.pitches.filter(still), ...moved.filter((p) => p.stage === 'pitch')],
+    };
+  });
 
   /** The dated posts that pass the filter, in order of run time. */
   readonly shown = computed(() => {
@@ -55,30 +79,43 @@ export class PlannerService {
     return (this.view()?.dated ?? []).filter((p) => (categoryId === null || p.categoryId === categoryId) && (personId === null || p.byline?.id === personId) && (stage === null || p.stage === stage));
   });
 
-  /** What is wrong with each dated post's date, by post. */
-  readonly warnings = computed(() => {
+  private readonly judge = computed(() => {
     const view = this.view();
-    const planned = (view?.dated ?? []).map(plannedOf);
-    return new Map(planned.map((p): [number, PlanWarning[]] => [p.id, warningsFor(p, planned, view!.nowLocal)]));
+    return view && {
+      of: new PlanJudge({ posts: view.dated.map(plannedOf), slots: view.slots, absences: view.absences, writers: view.writers, nowLocal: view.nowLocal, firstWeekday: this.session.blog()?.firstWeekday ?? 1 }),
+      kept: new Map<number, PlanWarning[]>(),
+    };
   });
+
+  /** What is wrong with a dated post's date; worked out for those that are looked at. */
+  warningsOf(post: PostCard): PlanWarning[] {
+    const judge = this.judge();
+    if (!judge || post.runLocal === null) return [];
+    let warnings = judge.kept.get(post.id);
+    if (!warnings) judge.kept.set(post.id, (warnings = judge.of.warnings(plannedOf(post))));
+    return warnings;
+  }
 
   readonly weeks = computed((): WeekView[] => {
     const view = this.view();
     if (!view) return [];
-    const filling = fillSlots(view.slots, view.dated.map((post) => ({ ...post, runLocal: post.runLocal! })));
-    const open = filling.slots.filter((f) => f.post === null).map((f) => f.slot);
-    const shown = new Set(this.shown().map((p) => p.id));
+    const open = fillSlots(view.slots, view.dated.map((post) => ({ ...post, runLocal: post.runLocal! }))).slots.filter((f) => f.post === null).map((f) => f.slot);
+    const entries = new Map<string, DayEntry[]>();
+    const put = (date: string, entry: DayEntry) => { const list = entries.get(date); if (list) list.push(entry); else entries.set(date, [entry]); };
+    for (const pitch of view.pitches) if (pitch.wish.mustBeOn) put(pitch.wish.mustBeOn, { kind: 'wish', pitch });
+    for (const post of this.shown()) put(post.runLocal!.slice(0, 10), { kind: 'post', post });
+    for (const slot of open) put(slot.date, { kind: 'slot', slot, past: `${slot.date}T${slot.time}:00` < view.nowLocal });
+    const at = (e: DayEntry) => (e.kind === 'post' ? e.post.runLocal!.slice(11) : e.kind === 'slot' ? `${e.slot.time}:00` : '');
+    const initials = new Map(view.writers.map((w) => [w.id, w.initials]));
     const weeks: WeekView[] = [];
     for (let start = view.from; start <= view.to; start = addDays(start, 7)) {
       const days = Array.from({ length: 7 }, (_, i): DayView => {
         const date = addDays(start, i);
-        const posts = view.dated.filter((p) => p.runLocal!.startsWith(date));
-        const entries: DayView['entries'] = [
-          ...posts.filter((p) => shown.has(p.id)).map((post) => ({ kind: 'post' as const, post })),
-          ...open.filter((s) => s.date === date).map((slot) => ({ kind: 'slot' as const, slot, past: `${slot.date}T${slot.time}:00` < view.nowLocal })),
-        ];
-        const at = (e: DayView['entries'][number]) => (e.kind === 'post' ? e.post.runLocal!.slice(11) : `${e.slot.time}:00`);
-        return { date, number: Number(date.slice(8)), today: date === view.today, past: date < view.today, weekend: weekday(date) > 5, entries: entries.sort((a, b) => at(a).localeCompare(at(b))) };
+        return {
+          date, number: Number(date.slice(8)), today: date === view.today, past: date < view.today, weekend: weekday(date) > 5,
+          away: view.absences.filter((a) => a.from <= date && a.to >= date).map((a) => initials.get(a.personId) ?? ''),
+          entries: (entries.get(date) ?? []).sort((a, b) => at(a).localeCompare(at(b))),
+        };
       });
       const middle = addDays(start, 3);
       weeks.push({ week: isoWeek(middle).week, month: MONTHS[Number(middle.slice(5, 7)) - 1]!.slice(0, 3), days });
@@ -86,15 +123,18 @@ export class PlannerService {
     return weeks;
   });
 
-  readonly tray = computed((): TrayGroup[] => {
-    const pitches = [...(this.view()?.pitches ?? [])].sort((a, b) => b.createdAt.localeCompare(a.createdAt));
-    const groups = (this.session.blog()?.categories ?? []).map((c): TrayGroup => ({ categoryId: c.id, name: c.name, pitches: pitches.filter((p) => p.categoryId === c.id) }));
-    const loose = pitches.filter((p) => p.categoryId === null);
-    return loose.length > 0 ? [{ categoryId: null, name: 'No category yet', pitches: loose }, ...groups] : groups;
-  });
-
   /** Slots still to come without a post, over the weeks that are shown. */
   readonly openSlots = computed(() => this.weeks().flatMap((w) => w.days.flatMap((d) => d.entries.flatMap((e) => (e.kind === 'slot' && !e.past ? [e.slot] : [])))));
+
+  /** Pitches that could go into a slot of a category, by category. */
+  readonly fitting = computed(() => {
+    const counts = new Map<number | null, number>();
+    for (const p of this.view()?.pitches ?? []) counts.set(p.categoryId, (counts.get(p.categoryId) ?? 0) + 1);
+    return counts;
+  });
+
+  /** Late posts that cannot make their date and that this person may put back. */
+  readonly hopeless = computed(() => { const view = this.view(); return (view?.late ?? []).filter((p) => isHopeless(p, view!.nowLocal) && this.mayPlan(p)); });
 
   async show(from: string | undefined, weeks: number): Promise<void> {
     this.span = { from, weeks };
@@ -105,47 +145,39 @@ export class PlannerService {
     const { from, weeks } = this.span;
     try {
       const view = await this.api.call('planner.see', { query: { weeks, ...(from ? { from } : {}) } });
-      if (this.span.from === from && this.span.weeks === weeks) this.view.set(view);
+      if (this.span.from === from && this.span.weeks === weeks) this.told.update((before) => (before ? settled(before, view) : view));
       this.fault.set('');
     } catch (error) {
       this.fault.set(sentenceOf(error));
     }
   }
 
-  /** Late posts that cannot make their date and that this person may put back. */
-  readonly hopeless = computed(() => { const view = this.view(); return (view?.late ?? []).filter((p) => isHopeless(p, view!.nowLocal) && this.mayPlan(p)); });
+  /** Takes what the server answered about one post, without asking for the rest anew. */
+  take(post: PostCard): void {
+    const told = this.told();
+    if (!told) return;
+    const others = (list: PostCard[]) => list.filter((p) => p.id !== post.id);
+    const inSpan = post.runLocal !== null && post.runLocal.slice(0, 10) >= told.from && post.runLocal.slice(0, 10) <= told.to;
+    this.told.set({
+      ...told,
+      dated: post.stage !== 'pitch' && inSpan ? [...others(told.dated), post].sort(byRunTime) : others(told.dated),
+      pitches: post.stage === 'pitch' ? [...others(told.pitches), post] : others(told.pitches),
+      late: told.late.some((p) => p.id === post.id) || post.late ? (post.late ? [...others(told.late), post] : others(told.late)) : told.late,
+    });
+  }
 
-  /** Puts every hopeless post back into the tray, as one; its undo puts each back where it was. */
-  async sweep(): Promise<void> {
-    const before = this.hopeless();
-    try {
-      const { sentence, posts } = await this.api.call('planner.sweep', { body: { postIds: before.map((p) => p.id) } });
-      await this.refresh();
-      this.say.done(sentence, async () => {
-        for (const { id, version } of posts) {
-          const { stage, runLocal } = before.find((p) => p.id === id)!;
-          const back = await this.api.call('posts.move', { id, ifMatch: version, body: { to: 'commissioned', runAt: runLocal! } });
-          if (stage === 'drafting') await this.api.call('posts.move', { id, ifMatch: back.post.version, body: { to: 'drafting' } });
-        }
-        await this.refresh();
-      });
-    } catch (error) {
-      await this.refresh();
-      this.say.failed(error);
-    }
+  /** The post as it stands now, by id. */
+  find(id: number): PostCard | undefined {
+    const view = this.view();
+    return view?.dated.find((p) => p.id === id) ?? view?.pitches.find((p) => p.id === id);
   }
 
   mayPlan(post: PostCard): boolean {
     return post.stage !== 'published' && post.stage !== 'withdrawn' && this.session.isDeskFor(post.categoryId);
   }
 
-  async keepPitch(title: string, categoryId: number | null): Promise<void> {
-    await this.api.call('posts.pitch', { body: { title, categoryId } });
-  }
-
-  async pitch(title: string, categoryId: number | null): Promise<void> {
-    await this.keepPitch(title, categoryId);
-    await this.refresh();
+  absencesOf(personId: number): Absence[] {
+    return (this.view()?.absences ?? []).filter((a) => a.personId === personId);
   }
 
   /** The time a post gets on a day: that of an open slot there, its own category's first, else the time it had, else 08:00. */
@@ -155,67 +187,21 @@ export class PlannerService {
     return slot?.time ?? post.runLocal?.slice(11, 19) ?? DEFAULT_TIME;
   }
 
-  /** What would be wrong with a post if it were put on a day. */
-  warningsAt(post: PostCard, date: string): PlanWarning[] {
-    const view = this.view();
-    if (!view) return [];
-    const time = this.timeOn(date, post);
-    const there = plannedOf({ ...post, stage: post.stage === 'pitch' ? 'commissioned' : post.stage, runLocal: `${date}T${time.length === 5 ? `${time}:00` : time}` });
-    return warningsFor(there, view.dated.map(plannedOf), view.nowLocal);
+  /** What would be wrong with a post if it were put on a day, for another writer perhaps. */
+  warningsAt(post: PostCard, date: string, time = this.timeOn(date, post), bylineId = post.byline?.id ?? null): PlanWarning[] {
+    const stage = post.stage === 'pitch' ? 'commissioned' : post.stage;
+    return this.judge()?.of.warnings({ ...plannedOf({ ...post, stage, runLocal: `${date}T${withSeconds(time)}` }), bylineId }) ?? [];
   }
+}
 
-  /** Puts a pitch or a dated post on a day. Returns what stands afterwards, or null when it was refused (and said so). */
-  async place(post: PostCard, date: string, time = this.timeOn(date, post)): Promise<MoveDone | null> {
-    const runAt = `${date}T${time}`;
-    if (post.runLocal?.startsWith(runAt)) return null;
-    this.showAt(post, date, time);
-    try {
-      const done = post.stage === 'pitch'
-        ? await this.api.call('posts.move', { id: post.id, ifMatch: post.version, body: { to: 'commissioned', runAt } })
-        : await this.api.call('posts.change', { id: post.id, ifMatch: post.version, body: { runAt } });
-      await this.refresh();
-      return done;
-    } catch (error) {
-      await this.refresh();
-      this.refused(error);
-      return null;
-    }
-  }
-
-  /** Undoes a placing: back to the tray, or to the time it had. */
-  undoPlace(before: PostCard, done: MoveDone): () => Promise<void> {
-    return async () => {
-      if (before.stage === 'pitch') await this.api.call('posts.move', { id: before.id, ifMatch: done.post.version, body: { to: 'pitch' } });
-      else await this.api.call('posts.change', { id: before.id, ifMatch: done.post.version, body: { runAt: before.runLocal } });
-      await this.refresh();
-    };
-  }
-
-  async toTray(post: PostCard): Promise<void> {
-    try {
-      const done = await this.api.call('posts.move', { id: post.id, ifMatch: post.version, body: { to: 'pitch' } });
-      await this.refresh();
-      this.say.done(`“${post.title}” is back in the tray.`, async () => {
-        await this.api.call('posts.move', { id: post.id, ifMatch: done.post.version, body: { to: 'commissioned', ...(post.runLocal ? { runAt: post.runLocal } : {}) } });
-        await this.refresh();
-      });
-    } catch (error) {
-      await this.refresh();
-      this.refused(error);
-    }
-  }
-
-  private refused(error: unknown): void {
-    const somebody = error instanceof ApiError && error.code === 'version-conflict' ? ' You see the card where they put it.' : '';
-    this.say.failed(somebody ? new ApiError((error as ApiError).problem, `${(error as ApiError).message}${somebody}`) : error);
-  }
-
-  /** Draws the move at once; the server's answer redraws it. */
-  private showAt(post: PostCard, date: string, time: string): void {
-    const view = this.view();
-    if (!view) return;
-    const moved: PostCard = { ...post, stage: post.stage === 'pitch' ? 'commissioned' : post.stage, runLocal: `${date}T${time.length === 5 ? `${time}:00` : time}` };
-    const without = (list: PostCard[]) => list.filter((p) => p.id !== post.id);
-    this.view.set({ ...view, pitches: without(view.pitches), dated: [...without(view.dated), moved].sort((a, b) => a.runLocal!.localeCompare(b.runLocal!)) });
-  }
+/** The new view with whatever did not change left as the same objects, so that only what changed is drawn anew; a post that is known in a newer version than the answer holds stays as it is known. */
+function settled(before: PlannerView, view: PlannerView): PlannerView {
+  const known = new Map([...before.dated, ...before.pitches].map((p) => [p.id, p]));
+  const keep = (post: PostCard): PostCard => {
+    const old = known.get(post.id);
+    if (!old || old.version < post.version) return post;
+    return old.version > post.version || (old.late === post.late && old.openNotes === post.openNotes && old.byline?.name === post.byline?.name) ? old : post;
+  };
+  const posts = [...view.dated, ...view.pitches].map(keep);
+  return { ...view, dated: posts.filter((p) => p.stage !== 'pitch' && p.runLocal !== null && p.runLocal.slice(0, 10) >= view.from && p.runLocal.slice(0, 10) <= view.to), pitches: posts.filter((p) => p.stage === 'pitch') };
 }

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
 import type { PostCard } from '@keyroster/contract';
 import { lacks, sayClock, sayDate } from '@keyroster/core';
 import { BittingMark } from '../ui/bitting-mark';
@@ -22,6 +22,7 @@ import { PlannerService } from './planner.service';
         }
       </tbody>
     </table>
+    @if (more() > 0) { <button class="btn" (click)="most.set(most() + step)">Show {{ more() < step ? 'the last ' + more() : 'the next ' + step }} of {{ planner.shown().length }}</button> }
     @if (rows().length === 0) { <p class="soft none">Nothing has a run time in these weeks.</p> }
   `,
   styles: `
@@ -33,14 +34,18 @@ import { PlannerService } from './planner.service';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class RunList {
-  private readonly planner = inject(PlannerService);
+  protected readonly planner = inject(PlannerService);
+  /** Rows that are drawn; a list of thousands is read from its beginning. */
+  protected readonly step = 200;
+  protected readonly most = signal(this.step);
+  protected readonly more = computed(() => Math.max(0, this.planner.shown().length - this.most()));
   readonly opened = output<PostCard>();
   readonly keyed = output<{ event: KeyboardEvent; post: PostCard }>();
   protected readonly rows = computed(() => {
     const today = this.planner.view()?.today;
-    return this.planner.shown().map((post, i, all) => ({
+    return this.planner.shown().slice(0, this.most()).map((post, i, all) => ({
       post, first: i === 0 || all[i - 1]!.runLocal!.slice(0, 10) !== post.runLocal!.slice(0, 10), day: sayDate(post.runLocal!, today), clock: sayClock(post.runLocal!),
-      lacks: lacks({ ...post, bylineId: post.byline?.id ?? null }).join(', '), warnings: this.planner.warnings().get(post.id) ?? [],
+      lacks: lacks({ ...post, bylineId: post.byline?.id ?? null }).join(', '), warnings: this.planner.warningsOf(post),
     }));
   });
 }

@@ -1,19 +1,20 @@
-import { CdkDrag, CdkDropList, type CdkDragDrop } from '@angular/cdk/drag-drop';
-import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
+import { CdkDrag, CdkDropList, type CdkDragMove } from '@angular/cdk/drag-drop';
+import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
 import type { PostCard } from '@keyroster/contract';
-import { sayDistance } from '@keyroster/core';
+import { sayDistance, sayPressing, sayWish } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { sentenceOf } from '../api/api';
 import { CategoryTab } from '../ui/category-tab';
+import { CarryService } from './carry.service';
+import { slotTimeAt, TRAY, type CardDrop, type DropPlace } from './dragging';
 import { PlannerService } from './planner.service';
+import { PlannerTaste, TRAY_GROUPS, TRAY_SORTS } from './planner-taste.service';
+import { TrayService, type TrayGroup } from './tray.service';
 
 /** More at once is an import, not a list of thoughts. */
-const MOST_ROWS = 100;
+const MOST_ROWS = 500;
 
-/** What the tray calls itself as a place to drop a card; days call themselves by their date. */
-export const TRAY: string = 'tray';
-
-/** Where pitches wait, grouped by category, with a line to type the next one into. */
+/** Where pitches wait, with a line to type the next one into. */
 @Component({
   selector: 'kr-tray',
   imports: [CdkDrag, CdkDropList, CategoryTab],
@@ -21,50 +22,81 @@ export const TRAY: string = 'tray';
     <h2>Pitch tray <span>{{ planner.view() ? count() + ' waiting' : '' }}</span></h2>
     @if (session.may('pitch')) {
       <input #title class="add" aria-label="Type a pitch, Enter to keep it" placeholder="Type a pitch, Enter to keep it" maxlength="300" (keydown.enter)="add(title, category.value)" (paste)="addList($event, category.value)" />
-      <label class="into"><span class="unseen">Category of the pitch you type</span>
+      <p class="row into"><label><span class="unseen">Category of the pitch you type</span>
         <select #category>@if (session.me()?.role !== 'editor') { <option value="">into: no category yet</option> } @for (c of mine(); track c.id) { <option [value]="c.id">into: {{ c.name }}</option> }</select></label>
+        <label class="btn small file" [title]="csvHelp">CSV …<input type="file" class="unseen" accept=".csv,text/csv" aria-label="Import pitches from a CSV file" (change)="importFile($any($event.target))" /></label></p>
       <p class="unseen" role="status">{{ kept() }}</p>
       @if (fault()) { <p class="fault" role="alert">{{ fault() }}</p> }
     }
-    @for (group of planner.tray(); track group.categoryId) {
-      <section cdkDropList [cdkDropListData]="place" (cdkDropListDropped)="dropped.emit($event)" [attr.aria-label]="group.name + ', pitches'">
-        <h3><kr-category [id]="group.categoryId" /><span [class.dry]="group.pitches.length <= 1 && group.categoryId !== null">{{ group.categoryId === null ? group.pitches.length : group.pitches.length === 0 ? 'dry' : group.pitches.length === 1 ? '1, running dry' : group.pitches.length }}</span></h3>
+    <p class="row look">
+      <label><span class="unseen">Search the tray</span><input #words type="search" placeholder="Search" [value]="tray.words()" (input)="tray.words.set(words.value)" /></label>
+      <label><span class="unseen">Group by</span><select (change)="taste.remember({ group: $any($event.target).value })">@for (g of groups; track g) { <option [value]="g" [selected]="g === taste.group()">by {{ g }}</option> }</select></label>
+      <label><span class="unseen">Sort by</span><select (change)="taste.remember({ sort: $any($event.target).value })">@for (s of sorts; track s) { <option [value]="s" [selected]="s === taste.sort()">{{ s }}</option> }</select></label>
+    </p>
+    @for (group of tray.groups(); track group.key) {
+      <section cdkDropList [cdkDropListData]="place" cdkDropListSortingDisabled (cdkDropListDropped)="dropped.emit($event)" [attr.aria-label]="group.name + ', pitches'">
+        <h3>@if (group.categoryId === undefined) { {{ group.name }} } @else { <kr-category [id]="group.categoryId" /> }<span [class.dry]="isDry(group)">{{ howMany(group) }}</span></h3>
         @for (pitch of group.pitches; track pitch.id) {
-          <button class="pitch" cdkDrag [cdkDragData]="pitch" [cdkDragDisabled]="!planner.mayPlan(pitch)" [class.lifted]="lifted() === pitch.id" [attr.data-card]="pitch.id"
-            [attr.aria-label]="pitch.title + ', pitch, ' + (pitch.byline?.name ?? 'open') + ', ' + age(pitch)" (click)="opened.emit(pitch)" (keydown)="keyed.emit({ event: $event, post: pitch })">
-            {{ pitch.title }}<small>{{ pitch.byline?.initials ?? 'open' }} · {{ age(pitch) }}</small>
+          <button class="pitch" cdkDrag [cdkDragData]="pitch" [cdkDragDisabled]="!planner.mayPlan(pitch)" [class.lifted]="carry.liftedId() === pitch.id" [attr.data-card]="pitch.id" (cdkDragMoved)="moved($event, pitch)"
+            [attr.aria-label]="pitch.title + ', pitch, ' + facts(pitch)" (click)="opened.emit(pitch)" (keydown)="keyed.emit({ event: $event, post: pitch })">
+            {{ pitch.title }}<small>{{ pitch.byline?.initials ?? 'open' }} · {{ age(pitch) }}@if (pitch.rating) { · <span class="dots" aria-hidden="true"><b>{{ '●'.repeat(pitch.rating) }}</b>{{ '○'.repeat(5 - pitch.rating) }}</span> }</small>
+            @if (wish(pitch); as w) { <small class="wish">{{ w }}</small> }
+            @if (tray.alike().get(pitch.id); as a) { <small class="alike" [title]="'Both have: ' + a.shared.join(', ')">{{ percent(a.score) }} like “{{ a.alike.title }}”</small> }
           </button>
         }
       </section>
-    }
+    } @empty { @if (planner.view()) { <p class="soft none">No pitch has these words.</p> } }
   `,
-  styles: `
-    :host { display: block; padding: 12px 12px 24px 20px; border-right: 1px solid var(--line); overflow: auto; }
-    h2 { display: flex; justify-content: space-between; align-items: baseline; } h2 span { font: 500 12px var(--sans); color: var(--soft); }
-    .add { margin: 8px 0 4px; border-style: dashed; border-color: var(--soft); } .into select { border-color: transparent; background: none; color: var(--soft); font-size: 12px; min-height: 24px; padding: 1px 6px; }
-    section { margin-top: 9px; min-height: 24px; } h3 { display: flex; justify-content: space-between; font: 650 11.5px var(--sans); margin: 0 0 4px; } h3 > span { color: var(--soft); font-weight: 500; } h3 .dry { color: var(--brass); font-weight: 650; }
-    .pitch { display: block; width: 100%; text-align: left; background: var(--sheet); border: 1px solid var(--line); border-radius: 4px; padding: 5px 8px; margin-bottom: 4px; font: 500 13.5px/1.22 var(--serif); cursor: grab; overflow-wrap: break-word; }
-    .pitch:hover { border-color: var(--soft); } .pitch small { font: 500 11px var(--sans); color: var(--soft); display: block; margin-top: 1px; }
-    .lifted { outline: 2px dashed var(--brass); outline-offset: 1px; }
-  `,
+  styleUrl: './tray.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Tray {
   protected readonly planner = inject(PlannerService);
+  protected readonly tray = inject(TrayService);
+  protected readonly carry = inject(CarryService);
+  protected readonly taste = inject(PlannerTaste);
   protected readonly session = inject(SessionService);
-  readonly lifted = input<number | null>(null);
   readonly opened = output<PostCard>();
-  readonly dropped = output<CdkDragDrop<string>>();
+  readonly dropped = output<CardDrop>();
   readonly keyed = output<{ event: KeyboardEvent; post: PostCard }>();
-  protected readonly place = TRAY;
+  protected readonly place: DropPlace = TRAY;
+  protected readonly groups = TRAY_GROUPS;
+  protected readonly sorts = TRAY_SORTS;
+  protected readonly csvHelp = 'A CSV file with the column “title”, and perhaps thought, category, writer, not before, not after, must be on';
   protected readonly kept = signal('');
   protected readonly fault = signal('');
   protected readonly count = computed(() => this.planner.view()?.pitches.length ?? 0);
   protected readonly mine = computed(() => (this.session.blog()?.categories ?? []).filter((c) => this.session.me()?.role !== 'editor' || this.session.isDeskFor(c.id)));
+  protected readonly percent = (score: number) => `${Math.round(score * 100)}%`;
+
+  private readonly today = computed(() => this.planner.view()?.today ?? '');
 
   protected age(pitch: PostCard): string {
-    const days = sayDistance(pitch.createdAt.slice(0, 10), this.planner.view()?.today ?? pitch.createdAt.slice(0, 10));
+    const days = sayDistance(pitch.createdAt.slice(0, 10), this.today() || pitch.createdAt.slice(0, 10));
     return days.replace(' ago', '').replace('yesterday', '1 day').replace('tomorrow', 'today');
+  }
+
+  protected wish(pitch: PostCard): string {
+    return [sayWish(pitch.wish, this.today()), sayPressing(pitch.wish, this.today())].filter(Boolean).join(' · ');
+  }
+
+  protected facts(pitch: PostCard): string {
+    return [pitch.byline?.name ?? 'open', this.age(pitch), ...(pitch.rating ? [`rated ${pitch.rating} of 5`] : []), ...(this.wish(pitch) ? [this.wish(pitch)] : [])].join(', ');
+  }
+
+  protected isDry(group: TrayGroup): boolean {
+    return typeof group.categoryId === 'number' && group.pitches.length <= 1 && this.tray.words().trim() === '';
+  }
+
+  protected howMany(group: TrayGroup): string {
+    const n = group.pitches.length;
+    return !this.isDry(group) ? String(n) : n === 0 ? 'dry' : '1, running dry';
+  }
+
+  protected moved(event: CdkDragMove, post: PostCard): void {
+    const over = this.carry.over();
+    const time = slotTimeAt(event.pointerPosition);
+    if (over && over.time !== time) this.carry.over.set({ ...over, post, time });
   }
 
   /** A list pasted into the line becomes a pitch a row; bullets and numbers before the words are dropped. */
@@ -72,22 +104,26 @@ export class Tray {
     const rows = (event.clipboardData?.getData('text/plain') ?? '').split(/\r?\n/).map((row) => row.replace(/^\s*(?:[-*•–]|\d{1,3}[.)])\s+/, '').trim()).filter(Boolean);
     if (rows.length < 2) return;
     event.preventDefault();
-    this.fault.set('');
     if (rows.length > MOST_ROWS) {
-      this.fault.set(`That list has ${rows.length} rows. Paste at most ${MOST_ROWS} at once; nothing was kept of it.`);
+      this.fault.set(`That list has ${rows.length.toLocaleString('en-GB')} rows. Paste at most ${MOST_ROWS} at once; nothing was kept of it.`);
       return;
     }
-    let kept = 0;
+    await this.act(() => this.tray.keepList(rows.map((row) => row.slice(0, 300)), category ? Number(category) : null));
+  }
+
+  protected async importFile(field: HTMLInputElement): Promise<void> {
+    const file = field.files?.[0];
+    field.value = '';
+    if (file) await this.act(() => this.tray.importFile(file));
+  }
+
+  private async act(what: () => Promise<string>): Promise<void> {
+    this.fault.set('');
     try {
-      for (const row of rows) {
-        await this.planner.keepPitch(row.slice(0, 300), category ? Number(category) : null);
-        kept++;
-      }
-      this.kept.set(`Kept ${kept} pitches.`);
+      this.kept.set(await what());
     } catch (error) {
-      this.fault.set(`${kept} of ${rows.length} rows were kept, up to “${rows[kept - 1] ?? ''}”. ${sentenceOf(error)}`);
+      this.fault.set(sentenceOf(error));
     }
-    await this.planner.refresh();
   }
 
   /** Forty in a row without the mouse: the line empties at once and stays in focus. */
@@ -97,7 +133,7 @@ export class Tray {
     field.value = '';
     this.fault.set('');
     try {
-      await this.planner.pitch(title, category ? Number(category) : null);
+      await this.tray.pitch(title, category ? Number(category) : null);
       this.kept.set(`Kept: ${title}`);
     } catch (error) {
       if (field.value === '') field.value = title;

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
-import { WEEKDAYS, type StandingSlot } from '@keyroster/core';
+import { WEEKDAYS, saySlot } from '@keyroster/core';
+import { RouterLink } from '@angular/router';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
 import { CategoryTab } from '../ui/category-tab';
@@ -7,7 +8,7 @@ import { Say } from '../ui/say.service';
 
 /** What the blog is called, its categories, and its standing slots. */
 @Component({
-  imports: [CategoryTab],
+  imports: [CategoryTab, RouterLink],
   template: `
     @if (session.blog(); as blog) {
       <div class="screen">
@@ -29,15 +30,8 @@ import { Say } from '../ui/say.service';
             } @empty { <li class="soft">No category yet. Posts need one before they are cleared.</li> }</ul>
             <form class="row" (submit)="addCategory($event, newName)" novalidate><label class="grow"><span class="unseen">Name of a new category</span><input #newName placeholder="A new category" maxlength="60" /></label><button class="btn" type="submit">Add the category</button></form></section>
           <section><h2>Standing slots</h2>
-            <ul>@for (s of blog.slots; track s.id) { <li><span class="grow">{{ weekdays[s.weekday - 1] }}s {{ s.time }}</span><kr-category [id]="s.categoryId" /><button class="btn small" (click)="removeSlot(s)">Remove</button></li> } @empty { <li class="soft">No standing slot yet. Slots are what the runway counts.</li> }</ul>
-            @if (blog.categories.length > 0) {
-              <form class="row" (submit)="addSlot($event, day.value, time.value, slotCategory.value)" novalidate>
-                <label><span class="unseen">Weekday</span><select #day>@for (d of weekdays; track d; let i = $index) { <option [value]="i + 1">{{ d }}s</option> }</select></label>
-                <label><span class="unseen">Time</span><input #time value="08:00" size="5" maxlength="5" /></label>
-                <label class="grow"><span class="unseen">Category</span><select #slotCategory>@for (c of blog.categories; track c.id) { <option [value]="c.id">{{ c.name }}</option> }</select></label>
-                <button class="btn" type="submit">Add the slot</button>
-              </form>
-            }</section>
+            <ul>@for (s of blog.slots; track s.id) { <li><span class="grow">{{ saySlot(s) }}</span><kr-category [id]="s.categoryId" /></li> } @empty { <li class="soft">No standing slot yet. Slots are what the runway counts.</li> }</ul>
+            <a class="btn" routerLink="/planner/slots">Change the slots in the planner</a></section>
         </div>
       </div>
     }
@@ -54,6 +48,7 @@ export class SitePage {
   private readonly say = inject(Say);
   protected readonly fault = signal('');
   protected readonly weekdays = WEEKDAYS;
+  protected readonly saySlot = saySlot;
   protected readonly hues = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10];
 
   protected store(event: Event, body: { title: string; tagline: string; firstWeekday: number }): void {
@@ -72,22 +67,12 @@ export class SitePage {
     void this.act(() => this.api.call('categories.add', { body: { name: field.value, hue } }), 'The category is added.').then((ok) => { if (ok) field.value = ''; });
   }
 
-  protected addSlot(event: Event, weekday: string, time: string, categoryId: string): void {
-    event.preventDefault();
-    void this.act(() => this.api.call('slots.add', { body: { weekday: Number(weekday), time: time.trim(), categoryId: Number(categoryId) } }), 'The slot is on the calendar.');
-  }
-
-  protected removeSlot({ id, weekday, time, categoryId }: StandingSlot): void {
-    void this.act(() => this.api.call('slots.remove', { id }), `The slot “${WEEKDAYS[weekday - 1]}s ${time}” is off the calendar. Posts keep their run times.`,
-      () => void this.act(() => this.api.call('slots.add', { body: { weekday, time, categoryId } }), 'The slot is on the calendar again.'));
-  }
-
-  private async act(what: () => Promise<unknown>, sentence: string, undo?: () => void): Promise<boolean> {
+  private async act(what: () => Promise<unknown>, sentence: string): Promise<boolean> {
     try {
       await what();
       await this.session.refresh();
       this.fault.set('');
-      this.say.done(sentence, undo);
+      this.say.done(sentence);
       return true;
     } catch (error) {
       this.fault.set(sentenceOf(error));

@@ -1,0 +1,77 @@
+import { LiveAnnouncer } from '@angular/cdk/a11y';
+import { Injectable, computed, inject, signal } from '@angular/core';
+import type { PostCard } from '@keyroster/contract';
+import { addDays, sayDate } from '@keyroster/core';
+import { SessionService } from '../accounts/session.service';
+import { PlannerService } from './planner.service';
+
+/** What a card is held over while it is dragged. */
+export interface Over {
+  post: PostCard;
+  date: string;
+  time?: string;
+  bylineId?: number | null;
+}
+
+/** A card in the hand: lifted with the keyboard and carried from day to day, or dragged. Says what would be wrong before it lands. */
+@Injectable()
+export class CarryService {
+  private readonly planner = inject(PlannerService);
+  private readonly session = inject(SessionService);
+  private readonly announcer = inject(LiveAnnouncer);
+  readonly lifted = signal<PostCard | null>(null);
+  readonly liftedId = computed(() => this.lifted()?.id ?? null);
+  /** The day a lifted card is carried to. */
+  readonly target = signal<string | null>(null);
+  readonly over = signal<Over | null>(null);
+
+  /** What would be wrong, before a drop lands; '' while nothing is held. */
+  readonly pondering = computed(() => {
+    const lifted = this.lifted();
+    const target = this.target();
+    const held: Over | null = lifted && target ? { post: lifted, date: target } : this.over();
+    if (!held) return '';
+    const warnings = this.planner.warningsAt(held.post, held.date, held.time, held.bylineId);
+    const time = held.time ?? this.planner.timeOn(held.date, held.post);
+    return `${sayDate(held.date)}, ${time.slice(0, 5)}: ${warnings.length > 0 ? warnings.map((w) => w.sentence).join(' ') : 'nothing against it.'}`;
+  });
+
+  lift(post: PostCard): void {
+    this.lifted.set(post);
+    const open = this.planner.openSlots();
+    this.target.set(post.runLocal?.slice(0, 10) ?? post.wish.mustBeOn ?? open.find((s) => s.categoryId === post.categoryId)?.date ?? open[0]?.date ?? this.planner.view()?.today ?? null);
+    this.tell('Lifted. ');
+  }
+
+  /** Carries the lifted card so many days, within the weeks that are shown. */
+  carry(days: number): void {
+    const view = this.planner.view();
+    const from = this.target();
+    if (!view || !from) return;
+    const date = addDays(from, days);
+    if (date < view.from || date > view.to) return;
+    this.target.set(date);
+    this.tell('');
+  }
+
+  /** Puts the card down. Returns what was held, and where. */
+  drop(): { post: PostCard; date: string } | null {
+    const [post, date] = [this.lifted(), this.target()];
+    this.lifted.set(null);
+    this.target.set(null);
+    return post && date ? { post, date } : null;
+  }
+
+  putBack(): void {
+    this.drop();
+    void this.announcer.announce('Put back where it was.');
+  }
+
+  private tell(before: string): void {
+    const [post, date] = [this.lifted(), this.target()];
+    if (!post || !date) return;
+    const open = this.planner.openSlots().filter((s) => s.date === date).map((s) => `open slot ${this.session.category(s.categoryId)?.name ?? ''} ${s.time}`);
+    const warnings = this.planner.warningsAt(post, date).map((w) => w.sentence);
+    void this.announcer.announce(`${before}${sayDate(date)}${open.length ? `, ${open.join(', ')}` : ''}. ${warnings.join(' ')} Space drops it, Escape puts it back.`);
+  }
+}

@@ -1,0 +1,189 @@
+import { DestroyRef, Injectable, effect, inject, signal } from '@angular/core';
+import type { MoveDone, PostCard } from '@keyroster/contract';
+import { sayCount, sayDate } from '@keyroster/core';
+import { fromEvent, interval, merge } from 'rxjs';
+import { SessionService } from '../accounts/session.service';
+import { Api, ApiError } from '../api/api';
+import { Live } from '../api/live';
+import { Say } from '../ui/say.service';
+import { PlannerService, withSeconds, type Standing } from './planner.service';
+
+/** Where a card is put: a day and time, with another writer perhaps; or back into the tray. */
+export type Place = { to: 'day'; date: string; time?: string; byline?: PostCard['byline'] } | { to: 'tray' };
+
+/** A move that the server has not confirmed. It is a value: drawn, kept on this device, sent again. */
+interface Move {
+  post: Pick<PostCard, 'id' | 'title' | 'version' | 'stage' | 'runLocal' | 'byline'>;
+  standing: Standing;
+}
+
+const RETRY_MS = 4000;
+
+/** Moves cards: drawn at once, sent, confirmed or given back; without a connection kept until there is one. */
+@Injectable()
+export class MovesService {
+  private readonly api = inject(Api);
+  private readonly say = inject(Say);
+  private readonly planner = inject(PlannerService);
+  private readonly session = inject(SessionService);
+  private readonly live = inject(Live);
+  private readonly moves = new Map<number, Move>();
+  /** Ids of posts whose move waits for a connection. */
+  readonly waiting = signal<ReadonlySet<number>>(new Set());
+  private sending = false;
+
+  constructor() {
+    const again = merge(fromEvent(window, 'online'), interval(RETRY_MS)).subscribe(() => void this.retry());
+    inject(DestroyRef).onDestroy(() => again.unsubscribe());
+    effect(() => { if (this.live.connected()) void this.retry(); });
+    this.recall();
+  }
+
+  /** Puts a pitch or a dated post somewhere. Returns what stands afterwards; null when nothing was to do, it was refused (and said so), or it waits for a connection (and said so). */
+  async put(post: PostCard, place: Place): Promise<MoveDone | null> {
+    const standing = this.standingAt(post, place);
+    if (standing.runLocal === post.runLocal && standing.byline?.id === post.byline?.id) return null;
+    const move: Move = { post, standing };
+    this.draw(move);
+    try {
+      const done = await this.send(move);
+      this.settle(post.id, done.post);
+      return done;
+    } catch (error) {
+      if (error instanceof ApiError && error.code === 'unreachable') this.keep(move);
+      else await this.giveBack(move, error);
+      return null;
+    }
+  }
+
+  /** Undoes a move that was made: back to the tray, or to the time and writer it had. */
+  undo(before: PostCard, done: MoveDone): () => Promise<void> {
+    return async () => {
+      const back = await this.send({ post: done.post, standing: { stage: before.stage, runLocal: before.runLocal, byline: before.byline } });
+      this.planner.take(back.post);
+    };
+  }
+
+  /** Puts every hopeless post back into the tray, as one; its undo puts each back where it was. */
+  async sweep(): Promise<void> {
+    const before = this.planner.hopeless();
+    try {
+      const { sentence, posts } = await this.api.call('planner.sweep', { body: { postIds: before.map((p) => p.id) } });
+      await this.planner.refresh();
+      this.say.done(sentence, async () => {
+        for (const { id, version } of posts) {
+          const { stage, runLocal } = before.find((p) => p.id === id)!;
+          const back = await this.api.call('posts.move', { id, ifMatch: version, body: { to: 'commissioned', runAt: runLocal! } });
+          if (stage === 'drafting') await this.api.call('posts.move', { id, ifMatch: back.post.version, body: { to: 'drafting' } });
+        }
+        await this.planner.refresh();
+      });
+    } catch (error) {
+      await this.planner.refresh();
+      this.say.failed(error);
+    }
+  }
+
+  private standingAt(post: PostCard, place: Place): Standing {
+    if (place.to === 'tray') return { stage: 'pitch', runLocal: null, byline: post.byline };
+    const time = place.time ?? this.planner.timeOn(place.date, post);
+    return { stage: post.stage === 'pitch' ? 'commissioned' : post.stage, runLocal: `${place.date}T${withSeconds(time)}`, byline: place.byline === undefined ? post.byline : place.byline };
+  }
+
+  private async send({ post, standing }: Move): Promise<MoveDone> {
+    const { id, version } = post;
+    const runAt = standing.runLocal;
+    const byline = standing.byline?.id === post.byline?.id ? {} : { bylineId: standing.byline?.id ?? null };
+    if (standing.stage === 'pitch') {
+      const back = await this.api.call('posts.move', { id, ifMatch: version, body: { to: 'pitch' } });
+      return 'bylineId' in byline ? this.api.call('posts.change', { id, ifMatch: back.post.version, body: byline }) : back;
+    }
+    if (post.stage !== 'pitch') return this.api.call('posts.change', { id, ifMatch: version, body: { ...byline, ...(runAt === post.runLocal ? {} : { runAt }) } });
+    const done = await this.api.call('posts.move', { id, ifMatch: version, body: { to: 'commissioned', ...(runAt ? { runAt } : {}) } });
+    return 'bylineId' in byline ? this.api.call('posts.change', { id, ifMatch: done.post.version, body: byline }) : done;
+  }
+
+  private draw(move: Move): void {
+    this.moves.set(move.post.id, move);
+    this.show();
+  }
+
+  private settle(id: number, post?: PostCard): void {
+    this.moves.delete(id);
+    if (post) this.planner.take(post);
+    this.show();
+    this.remember();
+  }
+
+  private show(): void {
+    this.planner.underWay.set(new Map([...this.moves].map(([id, { standing }]) => [id, standing])));
+  }
+
+  private keep(move: Move): void {
+    this.waiting.update((ids) => new Set([...ids, move.post.id]));
+    this.remember();
+    const where = move.standing.runLocal ? `on ${sayDate(move.standing.runLocal)}` : 'in the tray';
+    this.say.done(`The newsroom cannot be reached. “${move.post.title}” is kept ${where} here and stored when it can be.`, () => this.forget(move.post.id));
+  }
+
+  private forget(id: number): void {
+    this.waiting.update((ids) => new Set([...ids].filter((other) => other !== id)));
+    this.settle(id);
+  }
+
+  private async giveBack({ post }: Move, error: unknown): Promise<void> {
+    this.forget(post.id);
+    await this.planner.refresh();
+    const conflict = error instanceof ApiError && error.code === 'version-conflict';
+    const sentence = error instanceof ApiError ? `“${post.title}” was not moved. ${error.message}${conflict ? ' You see the card where they put it.' : ''}` : null;
+    this.say.failed(sentence ? new ApiError((error as ApiError).problem, sentence) : error);
+  }
+
+  /** Sends what waits, in the order it was made. The first that finds nobody ends the round. */
+  private async retry(): Promise<void> {
+    if (this.sending || this.waiting().size === 0) return;
+    this.sending = true;
+    let stored = 0;
+    try {
+      for (const id of this.waiting()) {
+        const move = this.moves.get(id);
+        if (!move) continue;
+        try {
+          const done = await this.send(move);
+          this.forget(id);
+          this.planner.take(done.post);
+          stored++;
+        } catch (error) {
+          if (error instanceof ApiError && error.code === 'unreachable') break;
+          await this.giveBack(move, error);
+        }
+      }
+    } finally {
+      this.sending = false;
+    }
+    if (stored > 0) this.say.done(`${sayCount(stored, 'move')} that waited ${stored === 1 ? 'is' : 'are'} stored now.`);
+  }
+
+  private key(): string {
+    return `key-roster.moves.${this.session.me()?.id ?? 0}`;
+  }
+
+  private remember(): void {
+    const kept = [...this.waiting()].flatMap((id) => this.moves.get(id) ?? []);
+    if (kept.length > 0) localStorage.setItem(this.key(), JSON.stringify(kept.map(({ post: { id, title, version, stage, runLocal, byline }, standing }) => ({ post: { id, title, version, stage, runLocal, byline }, standing }))));
+    else localStorage.removeItem(this.key());
+  }
+
+  /** What waited when this page was left is drawn and sent again. */
+  private recall(): void {
+    try {
+      for (const move of JSON.parse(localStorage.getItem(this.key()) ?? '[]') as Move[]) {
+        this.moves.set(move.post.id, move);
+        this.waiting.update((ids) => new Set([...ids, move.post.id]));
+      }
+      this.show();
+    } catch {
+      localStorage.removeItem(this.key());
+    }
+  }
+}
