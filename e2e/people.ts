@@ -3,9 +3,13 @@ import { expect, test as base, type Browser, type BrowserContext, type Locator, 
 const opened: BrowserContext[] = [];
 
 /** A test whose people leave when it ends, so that no stream of theirs stays open. */
-export const test = base;
-test.afterEach(async () => {
-  await Promise.all(opened.splice(0).map((context) => context.close()));
+export const test = base.extend<{ leaving: void }>({
+  // A fixture and not a hook: a hook in a shared module holds for the first file that imports it, and for no other.
+  // eslint-disable-next-line no-empty-pattern -- Playwright reads the fixtures wanted from this pattern
+  leaving: [async ({}, use) => {
+    await use();
+    await Promise.all(opened.splice(0).map((context) => context.close()));
+  }, { auto: true }],
 });
 
 export async function newPage(browser: Browser): Promise<Page> {

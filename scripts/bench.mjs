@@ -2,6 +2,7 @@
 import { spawn } from 'node:child_process';
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
+import { benchPlanner } from './bench-planner.mjs';
 import { build, webFolder } from './build.mjs';
 import { checkNode, installPackages, must, root, say } from './machine.mjs';
 
@@ -139,6 +140,9 @@ async function firstLoad(port) {
     drops.push((await page.evaluate(() => performance.now())) - before);
   }
   row('planner, a key on a lifted card, to the second frame after it', `median ${median(drops).toFixed(0)} ms (most ${most(drops).toFixed(0)} ms)`, 'nothing', 'within 100 ms');
+  const db = connect(databaseUrl);
+  await benchPlanner(browser, port, db, row);
+  await db.destroy();
   await browser.close();
 }
 

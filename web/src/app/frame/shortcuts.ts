@@ -15,6 +15,7 @@ const KEYS: [string, string][] = [
   ['← → ↑ ↓', 'Planner: carry a lifted card from day to day'],
   ['Esc', 'Planner: put a lifted card back; elsewhere: close what is open'],
   ['M', 'Planner: move the card by a menu'],
+  ['N', 'Planner: a new post on the day in focus'],
   ['1 … 5, 0', 'Planner: rate the pitch in focus, or take its rating away'],
   ['Enter', 'Open what is in focus'],
   ['Ctrl B, Ctrl I, Ctrl K', 'Writing: bold, italic, link'],

@@ -36,7 +36,7 @@ interface Lane {
               <td cdkDropList [cdkDropListData]="cell.place" cdkDropListSortingDisabled [class.weekend]="cell.weekend" [class.away]="cell.away" [title]="cell.away ?? ''" [attr.aria-label]="cell.words"
                 (cdkDropListEntered)="carry.over.set({ post: $any($event.item.data), date: cell.date, bylineId: lane.person?.id ?? null })" (cdkDropListDropped)="dropped.emit($event)">
                 @for (post of cell.posts; track post.id) {
-                  <button cdkDrag [cdkDragData]="post" [cdkDragDisabled]="!planner.mayPlan(post)" [class.late]="post.late" [class.warned]="planner.warningsOf(post).length > 0" [title]="said(post)" [attr.data-card]="post.id" (click)="opened.emit(post)" (keydown)="keyed.emit({ event: $event, post })">{{ post.title }}<kr-mark [stage]="post.stage" [late]="post.late" [width]="26" /></button> }</td>
+                  <button cdkDrag (cdkDragStarted)="carry.dragging.set(true)" (cdkDragEnded)="carry.dragging.set(false)" [cdkDragData]="post" [cdkDragDisabled]="!planner.mayPlan(post)" [class.late]="post.late" [class.warned]="planner.warningsOf(post).length > 0" [title]="said(post)" [attr.data-card]="post.id" (click)="opened.emit(post)" (keydown)="keyed.emit({ event: $event, post })">{{ post.title }}<kr-mark [stage]="post.stage" [late]="post.late" [width]="26" /></button> }</td>
             }</tr>
           </tbody>
         }

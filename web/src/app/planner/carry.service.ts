@@ -24,6 +24,8 @@ export class CarryService {
   /** The day a lifted card is carried to. */
   readonly target = signal<string | null>(null);
   readonly over = signal<Over | null>(null);
+  /** Is a card being dragged, over a place or not? */
+  readonly dragging = signal(false);
 
   /** What would be wrong, before a drop lands; '' while nothing is held. */
   readonly pondering = computed(() => {

@@ -113,16 +113,17 @@ export class PlannerPage {
 
   /** Escape while a card is dragged: it goes back where it was. */
   protected cancelDrag(): void {
-    if (!this.carry.over()) return;
+    if (!this.carry.dragging()) return;
     this.cancelled = true;
     letGo();
-    this.cancelled = false;
   }
 
   protected drop(event: CardDrop): void {
     const post = event.item.data as PostCard;
     this.carry.over.set(null);
-    if (this.cancelled) {
+    const cancelled = this.cancelled;
+    this.cancelled = false;
+    if (cancelled) {
       this.say.done('Put back where it was.');
       return;
     }

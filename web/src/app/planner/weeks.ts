@@ -28,14 +28,14 @@ const MOST_CARDS = 6;
           <div class="cell" [class.weekend]="group.length > 1">
             @for (day of group; track day.date) {
               <section class="d" [class.now]="day.today" [class.target]="carry.target() === day.date" [class.asked]="asked() === day.date" [attr.data-day]="day.date" [attr.aria-label]="words(day)"
-                cdkDropList [cdkDropListData]="place(day)" cdkDropListSortingDisabled (cdkDropListEntered)="carry.over.set({ post: $any($event.item.data), date: day.date })" (cdkDropListDropped)="dropped.emit($event)">
+                cdkDropList [cdkDropListData]="place(day)" cdkDropListSortingDisabled (keydown)="newHere($event, day)" (cdkDropListEntered)="carry.over.set({ post: $any($event.item.data), date: day.date })" (cdkDropListDropped)="dropped.emit($event)">
                 <p class="n"><span><span class="dow">{{ weekdayOf(day) }} </span>{{ day.number }}</span>
                   @if (day.away.length > 0) { <span class="away" [title]="day.away.join(', ') + ' away'">{{ day.away.join(', ') }} away</span> }
                   @if (day.today) { <span class="today">today</span> }
-                  @if (mayAdd() && !day.past) { <button class="plus" [attr.aria-label]="'New post on ' + words(day)" title="New post on this day" (click)="fill.emit({ date: day.date, slot: null })">+</button> }</p>
+                  @if (mayAdd() && !day.past) { <button class="plus" [tabindex]="day.entries.length > 0 ? -1 : 0" [attr.aria-label]="'New post on ' + words(day)" title="New post on this day (N)" (click)="fill.emit({ date: day.date, slot: null })">+</button> }</p>
                 @for (entry of seen(day); track entry.kind === 'post' ? 'p' + entry.post.id : entry.kind === 'slot' ? 's' + entry.slot.slotId + entry.slot.time : 'w' + entry.pitch.id) {
                   @if (entry.kind === 'post') {
-                    <button class="bare" cdkDrag [cdkDragData]="entry.post" [cdkDragDisabled]="!planner.mayPlan(entry.post)" [class.lifted]="carry.liftedId() === entry.post.id" [attr.data-card]="entry.post.id" (cdkDragMoved)="moved($event, entry.post)"
+                    <button class="bare" cdkDrag [cdkDragData]="entry.post" [cdkDragDisabled]="!planner.mayPlan(entry.post)" [class.lifted]="carry.liftedId() === entry.post.id" [attr.data-card]="entry.post.id" (cdkDragStarted)="carry.dragging.set(true)" (cdkDragEnded)="carry.dragging.set(false)" (cdkDragMoved)="moved($event, entry.post)"
                       [attr.aria-label]="entry.post.title + ', ' + entry.post.stage + (entry.post.late ? ', late' : '') + ', ' + (entry.post.byline?.name ?? 'nobody yet')" (click)="opened.emit(entry.post)" (keydown)="keyed.emit({ event: $event, post: entry.post })">
                       <kr-card [post]="entry.post" [warnings]="planner.warningsOf(entry.post)" [waiting]="moves.waiting().has(entry.post.id)" [class.narrow]="group.length > 1" />
                     </button>
@@ -114,6 +114,13 @@ export class Weeks {
 
   protected unfold(date: string): void {
     this.unfolded.update((dates) => new Set([...dates, date]));
+  }
+
+  /** N, with the focus anywhere in a day: a new post there. */
+  protected newHere(event: KeyboardEvent, day: DayView): void {
+    if (event.key.toLowerCase() !== 'n' || event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented || day.past || !this.mayAdd()) return;
+    event.preventDefault();
+    this.fill.emit({ date: day.date, slot: null });
   }
 
   /** Over a slot, its time is what the card would get. */

@@ -1,0 +1,118 @@
+// The planner's numbers, in a real browser: at the demo's size, and with five thousand posts in the span.
+
+const median = (list) => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)];
+const most = (list) => Math.max(...list);
+const said = (list) => `median ${median(list).toFixed(0)} ms (most ${most(list).toFixed(0)} ms)`;
+const ROUNDS = 7;
+
+/** So many unfinished posts over the twelve weeks from this Monday, evenly over days, hours, categories and writers. */
+async function fillSpan(db, count) {
+  await db.raw(`
+    insert into posts (blog_id, stage, title, category_id, byline_id, body, run_local, run_zone, run_at, copy_date, excerpt)
+    select 1, (array['commissioned','drafting','in review','cleared'])[1 + n % 4], 'Filling the span, number ' || n,
+      (select id from categories order by id offset n % 5 limit 1), (select person_id from memberships where role = 'contributor' order by person_id offset n % 5 limit 1),
+      (select body from posts order by id limit 1), at, 'Europe/London', at at time zone 'Europe/London', at::date - 5, 'One sentence of excerpt.'
+    from (select n, date_trunc('week', now() at time zone 'Europe/London')::timestamp + (n % 84) * interval '1 day' + (6 + n % 14) * interval '1 hour' as at from generate_series(1, ?::int) n) s`, [count]);
+  await db.raw('analyze posts');
+}
+
+/** Runs in the page: milliseconds from what `start` does to the second frame in which `there` holds. */
+const watched = ({ start, there }) => new Promise((done, fail) => {
+  const [act, holds] = [new Function(start), new Function(`return ${there}`)];
+  const began = performance.now();
+  act();
+  const look = () => {
+    if (holds()) requestAnimationFrame(() => requestAnimationFrame(() => done(performance.now() - began)));
+    else if (performance.now() - began > 20_000) fail(new Error(`It never came about: ${there}`));
+    else requestAnimationFrame(look);
+  };
+  requestAnimationFrame(look);
+});
+
+async function signIn(browser, port, which) {
+  const context = await browser.newContext({ baseURL: `http://127.0.0.1:${port}`, viewport: { width: 1280, height: 800 } });
+  const people = await (await context.request.get('/api/demo/people')).json();
+  await context.request.post('/api/session', { data: { email: people[which].email, password: people[which].password } });
+  return context.newPage();
+}
+
+/** A day's first card that may be moved, and a day a week later; the same card goes there and back. */
+async function oneScale(browser, port, scale, row) {
+  const page = await signIn(browser, port, 0);
+  await page.goto('/desk/planner?view=weeks&weeks=1');
+  await page.getByRole('heading', { name: /^wk \d+/ }).first().waitFor();
+  await page.waitForTimeout(1500);
+
+  const opens = [];
+  const fetches = [];
+  const span = (weeks) => page.evaluate(watched, {
+    start: `const s = document.querySelector('select[aria-label="How many weeks"]'); s.value = '${weeks}'; s.dispatchEvent(new Event('change', { bubbles: true }));`,
+    there: `document.querySelectorAll('h2.wk').length === ${weeks}`,
+  });
+  for (let i = 0; i < ROUNDS; i++) {
+    await span(1);
+    await page.waitForTimeout(300);
+    opens.push(await span(12));
+    fetches.push(await page.evaluate(async () => { const began = performance.now(); await (await fetch('/api/planner?weeks=12')).json(); return performance.now() - began; }));
+  }
+  row(`planner, ${scale}: 12 weeks, from the choice to the second frame that holds them`, said(opens), `fetching and reading the same answer alone: ${said(fetches)}`, 'within 300 ms');
+
+  const other = await signIn(browser, port, 1);
+  const { id, from, to } = await page.evaluate(() => {
+    const movable = [...document.querySelectorAll('[data-day] [data-card]:not(.cdk-drag-disabled)')].find((c) => new Date(c.closest('[data-day]').dataset.day) > new Date(Date.now() + 20 * 86_400_000));
+    const day = movable.closest('[data-day]').dataset.day;
+    return { id: movable.dataset.card, from: day, to: new Date(Date.parse(day) + 86_400_000).toISOString().slice(0, 10) };
+  });
+  await page.evaluate(() => document.querySelectorAll('button.more').forEach((b) => b.click()));
+  const drawn = [];
+  const confirmed = [];
+  for (let i = 0; i < ROUNDS; i++) {
+    const there = i % 2 === 0 ? to : from;
+    const card = page.locator(`[data-card="${id}"]`);
+    await card.focus();
+    await page.keyboard.press('Space');
+    await page.keyboard.press(i % 2 === 0 ? 'ArrowRight' : 'ArrowLeft');
+    const answer = page.waitForResponse((r) => r.url().includes(`/api/posts/${id}`) && r.request().method() === 'PATCH');
+    const began = Date.now();
+    drawn.push(await page.evaluate(watched, {
+      start: `document.querySelector('[data-card="${id}"]').dispatchEvent(new KeyboardEvent('keydown', { key: ' ', bubbles: true, cancelable: true }));`,
+      there: `document.querySelector('[data-day="${there}"] [data-card="${id}"]')`,
+    }));
+    const response = await answer;
+    if (!response.ok()) throw new Error(`The drop was refused: ${response.status()}`);
+    confirmed.push(Date.now() - began);
+    await page.waitForTimeout(600);
+  }
+  row(`planner, ${scale}: a drop, to the second frame that shows it`, said(drawn), 'nothing', 'within 100 ms');
+  row(`planner, ${scale}: the same drop confirmed by the server`, said(confirmed), 'nothing', 'confirmed');
+
+  await other.goto('/desk/planner?view=weeks&weeks=12');
+  await other.locator(`[data-day="${from}"]`).waitFor();
+  await other.evaluate(() => document.querySelectorAll('button.more').forEach((b) => b.click()));
+  await other.waitForTimeout(1500);
+  const shows = [];
+  for (let i = 0; i < ROUNDS; i++) {
+    const post = await (await page.request.get(`/api/posts/${id}`)).json();
+    const target = post.runLocal.startsWith(from) ? to : from;
+    const seen = other.evaluate((what) => new Promise((done) => {
+      const look = () => (document.querySelector(what) ? requestAnimationFrame(() => done(Date.now())) : requestAnimationFrame(look));
+      look();
+    }), `[data-day="${target}"] [data-card="${id}"]`);
+    const began = Date.now();
+    const moved = await page.request.patch(`/api/posts/${id}`, { headers: { 'If-Match': `"${post.version}"` }, data: { runAt: `${target}T${post.runLocal.slice(11, 16)}` } });
+    if (!moved.ok()) throw new Error(await moved.text());
+    shows.push((await seen) - began);
+    await page.waitForTimeout(500);
+  }
+  row(`planner, ${scale}: another person’s move, from its request to the frame that shows it`, said(shows), 'nothing', 'within 1 s');
+  await page.context().close();
+  await other.context().close();
+}
+
+/** @param {(what: string, ours: string, yardstick: string, must: string) => void} row */
+export async function benchPlanner(browser, port, db, row) {
+  await oneScale(browser, port, 'demo', row);
+  await fillSpan(db, 5000);
+  await oneScale(browser, port, '5,000 posts in the span', row);
+  await db('posts').whereLike('title', 'Filling the span, number %').delete();
+}
