@@ -2,6 +2,7 @@
 export * from './accounts.js';
 export * from './desk.js';
 export * from './planner.js';
+export * from './planner-answer.js';
 export * from './posts.js';
 export * from './problem.js';
 export * from './routes.js';

@@ -12,21 +12,30 @@ export interface PlannerQuery {
   weeks?: number;
 }
 
+/** A post as the planner draws it. */
+export type PlannerCard = Omit<PostCard, 'address' | 'runZone' | 'runAt' | 'updatedAt' | 'releasedAt'>;
+
+/** Asks for a few cards anew, by id. */
+export interface CardsQuery {
+  ids: number[];
+}
+
+/** The weeks and the tray, as screens and programs use them. */
 export interface PlannerView {
   from: string;
   to: string;
   today: string;
   nowLocal: string;
-  /** Posts with a run time in the span. */
-  dated: PostCard[];
+  /** Posts with a run time in the span, in order of run time. */
+  dated: PlannerCard[];
   slots: SlotDate[];
   /** Absences that touch the time from today to the end of the span, or the span. */
   absences: Absence[];
   /** Everybody who may be credited, with the posts a week that fit. */
   writers: WriterRef[];
-  pitches: PostCard[];
+  pitches: PlannerCard[];
   /** Every late post, in the span or not. */
-  late: PostCard[];
+  late: PlannerCard[];
 }
 
 /** Posts that are late past hope, to be put back into the tray together. */

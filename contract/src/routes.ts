@@ -2,9 +2,10 @@ import type { RoleAction } from '@keyroster/core';
 import type { BlogView, CategoryView, DemoPerson, NewPerson, PersonChanges, PersonView, SessionView, SetUp, SignIn } from './accounts.js';
 import type { BodyStored, BroughtInView, MediaView, NewBody, NewNote, NoteChanges, NoteView } from './desk.js';
 import type {
-  AbsenceChanges, AbsenceView, CalendarMade, CalendarView, FindQuery, Found, NewAbsence, NewCalendar, NewSlot, PitchAlike, PitchesKept, PitchList, PlannerQuery, PlannerView, RhythmView,
+  AbsenceChanges, AbsenceView, CalendarMade, CalendarView, CardsQuery, FindQuery, Found, NewAbsence, NewCalendar, NewSlot, PitchAlike, PitchesKept, PitchList, PlannerQuery, RhythmView,
   RunListQuery, RunwayView, SlotAnswer, SlotQuestion, Sweep, Swept, TodayView,
 } from './planner.js';
+import type { PackedCards, PlannerAnswer } from './planner-answer.js';
 import type { MoveDone, NewMove, NewPost, PostChanges, PostPage, PostQuery, PostView, ReleaseLogEntry } from './posts.js';
 import type { BlogChanges, CategoryChanges, NewCategory } from './site.js';
 
@@ -32,7 +33,8 @@ export interface RouteTypes {
   'notes.change': { id: true; body: NoteChanges; reply: NoteView };
   'preview.see': { id: true; reply: string };
   'media.add': { file: true; reply: MediaView };
-  'planner.see': { query: PlannerQuery; reply: PlannerView };
+  'planner.see': { query: PlannerQuery; reply: PlannerAnswer };
+  'planner.cards': { query: CardsQuery; reply: PackedCards };
   'planner.sweep': { body: Sweep; reply: Swept };
   'planner.runList': { query: RunListQuery; reply: never };
   'pitches.keep': { body: PitchList; reply: PitchesKept };
@@ -98,6 +100,7 @@ export const ROUTES: { readonly [K in RouteName]: RouteRow } = {
   'preview.see': { method: 'GET', path: '/api/posts/:id/preview', who: 'enterNewsroom', summary: 'The post as readers will see it (HTML)' },
   'media.add': { method: 'POST', path: '/api/media', who: 'addPictures', summary: 'Keep a picture', status: 201, file: true },
   'planner.see': { method: 'GET', path: '/api/planner', who: 'enterNewsroom', summary: 'Weeks with their posts and slots, and the pitch tray' },
+  'planner.cards': { method: 'GET', path: '/api/planner/cards', who: 'enterNewsroom', summary: 'A few posts as the planner draws them' },
   'planner.sweep': { method: 'POST', path: '/api/planner/sweep', who: 'enterNewsroom', summary: 'Sweep late posts back to the tray, all or none' },
   'planner.runList': { method: 'GET', path: '/api/planner/run-list.csv', who: 'enterNewsroom', summary: 'The run list as CSV (RFC 4180)' },
   'pitches.keep': { method: 'POST', path: '/api/pitches', who: 'pitch', summary: 'Put several pitches in the tray, all or none', status: 201 },

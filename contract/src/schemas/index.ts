@@ -2,7 +2,7 @@ import Joi from 'joi';
 import { ROLES, STAGES, type DateWish, type SlotException } from '@keyroster/core';
 import type { NewPerson, PersonChanges, SetUp, SignIn } from '../accounts.js';
 import type { NewBody, NewNote, NoteChanges } from '../desk.js';
-import { CALENDARS, type AbsenceChanges, type FindQuery, type NewAbsence, type NewCalendar, type NewSlot, type PitchList, type PlannerQuery, type RunListQuery, type SlotQuestion, type Sweep } from '../planner.js';
+import { CALENDARS, type AbsenceChanges, type CardsQuery, type FindQuery, type NewAbsence, type NewCalendar, type NewSlot, type PitchList, type PlannerQuery, type RunListQuery, type SlotQuestion, type Sweep } from '../planner.js';
 import { ACCESS, POST_SORTS, type Brief, type LeadPicture, type NewMove, type NewPost, type PostChanges, type PostQuery } from '../posts.js';
 import { ROUTES, type RouteName } from '../routes.js';
 import type { BlogChanges, CategoryChanges, NewCategory } from '../site.js';
@@ -89,6 +89,7 @@ const queries: Partial<Record<RouteName, Joi.ObjectSchema>> = {
     stage: stages(), category: id(), byline: id(), words: text(200), sort: Joi.string().valid(...POST_SORTS), cursor: Joi.string().max(400), limit: Joi.number().integer().min(1).max(200),
   }),
   'planner.see': Joi.object<PlannerQuery, true>({ from: date(), weeks: Joi.number().integer().min(1).max(12) }),
+  'planner.cards': Joi.object<CardsQuery, true>({ ids: Joi.array().items(id()).single().min(1).max(50).required() }),
   'planner.runList': Joi.object<RunListQuery, true>({ from: date(), weeks: Joi.number().integer().min(1).max(12), category: id(), person: id(), stage: Joi.string().valid(...STAGES) }),
   'find.all': Joi.object<FindQuery, true>({ words: text(200, 1).required() }),
 };
@@ -103,5 +104,6 @@ export function schemasOf(name: RouteName): RouteSchemas {
 }
 
 export function prepareQuery(name: RouteName, query: Record<string, unknown>): Record<string, unknown> {
-  return name === 'posts.list' ? splitStages(query) : query;
+  if (name === 'posts.list') return splitStages(query);
+  return name === 'planner.cards' && typeof query['ids'] === 'string' ? { ids: query['ids'].split(',') } : query;
 }

@@ -66,6 +66,7 @@ const put = <K, V>(map: Map<K, V[]>, key: K, value: V) => {
 export class PlanJudge {
   private readonly byDay = new Map<string, PlannedPost[]>();
   private readonly byWriterWeek = new Map<string, PlannedPost[]>();
+  private readonly weekStarts = new Map<string, string>();
   private readonly slotTimes: ReadonlySet<string>;
   private readonly writers: ReadonlyMap<number, Writer>;
   private readonly rules: PlanRules;
@@ -82,7 +83,10 @@ export class PlanJudge {
   }
 
   private writerWeek(bylineId: number, runLocal: string): string {
-    return `${bylineId}|${startOfWeek(runLocal.slice(0, 10), this.plan.firstWeekday)}`;
+    const date = runLocal.slice(0, 10);
+    let start = this.weekStarts.get(date);
+    if (start === undefined) this.weekStarts.set(date, (start = startOfWeek(date, this.plan.firstWeekday)));
+    return `${bylineId}|${start}`;
   }
 
   /**

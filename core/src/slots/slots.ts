@@ -24,7 +24,7 @@ export interface SlotRule {
   until: string | null;
   /** 1 is every week. More than 1 needs `from`, from which the weeks are counted. */
   everyWeeks: number;
-  exceptions: readonly SlotException[];
+  exceptions: SlotException[];
 }
 
 /** A recurring opening on the calendar. */

@@ -2,6 +2,7 @@ import type { Actor } from '../people/people.js';
 import { isLate } from '../runway/runway.js';
 import { isDesk, isWriter, type PostFacts } from '../stages/stages.js';
 import { sayClock, sayDistance, sayShortDate } from '../time/say.js';
+import { daysBetween } from '../time/zone.js';
 
 /** A post as Today sees it. */
 export interface TodayPost extends PostFacts {
@@ -31,6 +32,32 @@ export interface Need {
 
 const FAR = '9999-12-31';
 
+/** What decides whether a post needs a person; the words come from the rest of it. */
+export type NeedFacts = PostFacts & Pick<TodayPost, 'runLocal' | 'copyDate' | 'sentBack'>;
+
+/** In what ways a post needs a person now. `nowLocal` is the blog's wall time. */
+export function needKinds(actor: Actor, post: NeedFacts, nowLocal: string): NeedKind[] {
+  const kinds: NeedKind[] = [];
+  const desk = isDesk(actor, post);
+  if (isWriter(actor, post)) {
+    if (post.stage === 'drafting' && post.sentBack) kinds.push('change');
+    else if (post.stage === 'commissioned' || post.stage === 'drafting') kinds.push('write');
+    else if (!desk) kinds.push('on its way');
+  }
+  if (post.proofreaderId === actor.id && (post.stage === 'in review' || post.stage === 'cleared')) kinds.push('proofread');
+  if (!desk) return kinds;
+  if (post.stage === 'in review') kinds.push('review');
+  else if (post.stage === 'cleared') kinds.push('schedule');
+  else if (post.stage === 'scheduled' && post.runLocal && [0, 1].includes(daysBetween(nowLocal, post.runLocal))) kinds.push('goes out');
+  else if (isLate(post, nowLocal)) kinds.push('late');
+  return kinds;
+}
+
+/** Does a post wait for this person? What only goes out, or is with others, does not. */
+export function waitsFor(actor: Actor, post: NeedFacts, nowLocal: string): boolean {
+  return needKinds(actor, post, nowLocal).some((kind) => kind !== 'goes out' && kind !== 'on its way');
+}
+
 /**
  * What needs this person now. Writers get what is theirs to write or change, and hear where their handed-in posts are;
  * the desk gets what waits for review,
@@ -39,23 +66,20 @@ const FAR = '9999-12-31';
  */
 export function needsOf(actor: Actor, posts: readonly TodayPost[], nowLocal: string): Need[] {
   const today = nowLocal.slice(0, 10);
-  const needs: Need[] = [];
   const runs = (p: TodayPost) => (p.runLocal ? `runs ${sayShortDate(p.runLocal, today)} ${sayClock(p.runLocal)}` : 'no run time yet');
-  for (const post of posts) {
-    const late = isLate(post, nowLocal);
-    const add = (kind: NeedKind, why: string, due: string | null) => needs.push({ kind, postId: post.id, title: post.title, why, late, due: due ?? FAR });
-    const copy = post.copyDate ? `copy due ${sayShortDate(post.copyDate, today)}, ${sayDistance(post.copyDate, today)}` : runs(post);
-    if (isWriter(actor, post)) {
-      if (post.stage === 'drafting' && post.sentBack) add('change', [post.openNotes ? `${post.openNotes} open ${post.openNotes === 1 ? 'note' : 'notes'}` : 'changes were asked for', runs(post)].join(' · '), post.copyDate ?? post.runLocal);
-      else if (post.stage === 'commissioned' || post.stage === 'drafting') add('write', copy, post.copyDate ?? post.runLocal);
-      else if (!isDesk(actor, post)) add('on its way', `${post.stage} · ${runs(post)}`, post.runLocal);
-    }
-    if (post.proofreaderId === actor.id && (post.stage === 'in review' || post.stage === 'cleared')) add('proofread', runs(post), post.runLocal);
-    if (!isDesk(actor, post)) continue;
-    if (post.stage === 'in review') add('review', `handed in ${sayDistance(post.stageSince.slice(0, 10), today)} · ${runs(post)}`, post.runLocal ?? post.stageSince);
-    else if (post.stage === 'cleared') add('schedule', runs(post), post.runLocal);
-    else if (post.stage === 'scheduled' && post.runLocal && sayDistance(post.runLocal.slice(0, 10), today).match(/^(today|tomorrow)$/)) add('goes out', runs(post), post.runLocal);
-    else if (late) add('late', `${post.stage} · ${copy}`, post.copyDate ?? post.runLocal);
-  }
-  return needs.sort((a, b) => a.due.localeCompare(b.due) || a.postId - b.postId);
+  const copy = (p: TodayPost) => (p.copyDate ? `copy due ${sayShortDate(p.copyDate, today)}, ${sayDistance(p.copyDate, today)}` : runs(p));
+  const told: Record<NeedKind, (p: TodayPost) => { why: string; due: string | null }> = {
+    change: (p) => ({ why: [p.openNotes ? `${p.openNotes} open ${p.openNotes === 1 ? 'note' : 'notes'}` : 'changes were asked for', runs(p)].join(' · '), due: p.copyDate ?? p.runLocal }),
+    write: (p) => ({ why: copy(p), due: p.copyDate ?? p.runLocal }),
+    'on its way': (p) => ({ why: `${p.stage} · ${runs(p)}`, due: p.runLocal }),
+    proofread: (p) => ({ why: runs(p), due: p.runLocal }),
+    review: (p) => ({ why: `handed in ${sayDistance(p.stageSince.slice(0, 10), today)} · ${runs(p)}`, due: p.runLocal ?? p.stageSince }),
+    schedule: (p) => ({ why: runs(p), due: p.runLocal }),
+    'goes out': (p) => ({ why: runs(p), due: p.runLocal }),
+    late: (p) => ({ why: `${p.stage} · ${copy(p)}`, due: p.copyDate ?? p.runLocal }),
+  };
+  return posts.flatMap((post) => needKinds(actor, post, nowLocal).map((kind): Need => {
+    const { why, due } = told[kind](post);
+    return { kind, postId: post.id, title: post.title, why, late: isLate(post, nowLocal), due: due ?? FAR };
+  })).sort((a, b) => a.due.localeCompare(b.due) || a.postId - b.postId);
 }

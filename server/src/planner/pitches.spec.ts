@@ -1,12 +1,12 @@
 import { parse } from 'csv-parse/sync';
-import type { PitchAlike, PlannerView } from '@keyroster/contract';
+import { unpackPlanner, type PitchAlike, type PlannerAnswer } from '@keyroster/contract';
 import { Newsroom } from '../testing/newsroom.js';
 
 describe('pitches', () => {
   let room: Newsroom;
   beforeAll(async () => { room = await Newsroom.make(); });
   afterAll(() => room.close());
-  const waiting = async () => ((await (await room.as('chief')).get('/api/planner')).body as PlannerView).pitches;
+  const waiting = async () => unpackPlanner((await (await room.as('chief')).get('/api/planner')).body as PlannerAnswer).pitches;
   const bring = async (who: 'chief' | 'editor' | 'writer', text: string | Buffer, name = 'ideas.csv') => (await room.as(who)).post('/api/pitches/import').attach('file', Buffer.from(text), name);
 
   it('are kept forty at once (common practice, no published source), all or none', async () => {
@@ -65,7 +65,8 @@ describe('pitches', () => {
   it('may say when they want to run, and how good they are', async () => {
     const pitch = await room.pitch('writer', 'Candle boats');
     const wish = { notBefore: null, notAfter: '2031-12-24', mustBeOn: null };
-    expect((await room.change('writer', pitch.id, { wish })).status).toBe(200);
+    expect((await room.change('writer', pitch.id, { wish })).status).toBe(403);
+    expect((await room.change('editor', pitch.id, { wish })).status).toBe(200);
     expect((await room.change('writer', pitch.id, { rating: 5 })).status).toBe(403);
     expect((await room.change('editor', pitch.id, { rating: 4 })).body.post).toMatchObject({ rating: 4, wish });
     expect((await room.change('editor', pitch.id, { rating: 6 })).status).toBe(400);

@@ -1,11 +1,11 @@
-import type { PlannerView } from '@keyroster/contract';
+import { unpackPlanner, type PlannerAnswer } from '@keyroster/contract';
 import { Newsroom } from '../testing/newsroom.js';
 
 describe('the planner', () => {
   let room: Newsroom;
   beforeAll(async () => { room = await Newsroom.make(); });
   afterAll(() => room.close());
-  const planner = async (query = '') => (await (await room.as('editor')).get(`/api/planner${query}`)).body as PlannerView;
+  const planner = async (query = '') => unpackPlanner((await (await room.as('editor')).get(`/api/planner${query}`)).body as PlannerAnswer);
   const placed = async (title: string, runAt: string, more = {}) => {
     const post = await room.pitch('chief', title, { categoryId: 1, ...more });
     await room.move('chief', post.id, { to: 'commissioned', runAt });

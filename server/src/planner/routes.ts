@@ -7,11 +7,17 @@ import { findAll } from './find.js';
 import { importPitches, keepPitches } from './pitches.js';
 import { runListCsv } from './run-list.js';
 import { addSlot, changeSlot, removeSlot, weighSlot } from './slots.js';
-import { plannerView, rhythmView, runwayView, todayView } from './store.js';
+import { plannerCards, plannerText } from './planner-view.js';
+import { rhythmView, runwayView, todayView } from './store.js';
 import { sweep } from './sweep.js';
 
 export const plannerHandlers: Handlers = {
-  'planner.see': ({ trx, person, query }) => plannerView(trx, person, query),
+  'planner.see': async ({ trx, person, query, res }) => {
+    const text = await plannerText(trx, person, query);
+    res.type('json').send(text);
+    return undefined as never;
+  },
+  'planner.cards': ({ trx, person, query }) => plannerCards(trx, person, query.ids),
   'planner.sweep': ({ trx, person, body }) => sweep(trx, person, body.postIds),
   'planner.runList': async ({ trx, person, query, res }) => {
     const csv = await runListCsv(trx, person, query);

@@ -3,7 +3,7 @@ import type { RunListQuery } from '@keyroster/contract';
 import { lacks, sayClock } from '@keyroster/core';
 import type { CurrentPerson } from '../accounts/who.js';
 import type { Reader } from '../db/connect.js';
-import { plannerView } from './store.js';
+import { plannerView } from './planner-view.js';
 
 /** A cell that begins like a formula is kept from being one in a spreadsheet (OWASP, CSV injection). */
 const plain = (text: string) => (/^[=+\-@\t\r]/.test(text) ? `'${text}` : text);
@@ -12,11 +12,13 @@ const plain = (text: string) => (/^[=+\-@\t\r]/.test(text) ? `'${text}` : text);
 export async function runListCsv(db: Reader, person: CurrentPerson, query: RunListQuery): Promise<string> {
   const view = await plannerView(db, person, { from: query.from, weeks: query.weeks });
   const categories = new Map((await db('categories').where({ blog_id: person.blogId }).select<{ id: number; name: string }[]>('id', 'name')).map((c) => [c.id, c.name]));
+  const { zone } = (await db('blogs').where({ id: person.blogId }).first<{ zone: string }>('zone'))!;
+  const addresses = new Map((await db('posts').where({ blog_id: person.blogId }).whereNotNull('address').whereBetween('run_local', [`${view.from}T00:00:00`, `${view.to}T23:59:59`]).select<{ id: number; address: string }[]>('id', 'address')).map((p) => [p.id, p.address]));
   const rows = view.dated
     .filter((p) => (!query.category || p.categoryId === query.category) && (!query.person || p.byline?.id === query.person) && (!query.stage || p.stage === query.stage))
     .map((p) => ({
-      date: p.runLocal!.slice(0, 10), time: sayClock(p.runLocal!), zone: p.runZone ?? '', title: plain(p.title), writer: plain(p.byline?.name ?? ''), category: plain(categories.get(p.categoryId ?? 0) ?? ''),
-      stage: p.stage, 'copy date': p.copyDate ?? '', words: p.words, late: p.late ? 'late' : '', 'still lacks': lacks({ ...p, bylineId: p.byline?.id ?? null }).join(', '), address: p.address ?? '',
+      date: p.runLocal!.slice(0, 10), time: sayClock(p.runLocal!), zone, title: plain(p.title), writer: plain(p.byline?.name ?? ''), category: plain(categories.get(p.categoryId ?? 0) ?? ''),
+      stage: p.stage, 'copy date': p.copyDate ?? '', words: p.words, late: p.late ? 'late' : '', 'still lacks': lacks({ ...p, bylineId: p.byline?.id ?? null }).join(', '), address: addresses.get(p.id) ?? '',
     }));
   return stringify(rows, { header: true, bom: true, record_delimiter: 'windows', columns: ['date', 'time', 'zone', 'title', 'writer', 'category', 'stage', 'copy date', 'words', 'late', 'still lacks', 'address'] });
 }

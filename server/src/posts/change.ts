@@ -14,7 +14,7 @@ import { changedSince, writePost, type FieldChanges } from './write-post.js';
 const NEEDS: Record<keyof PostChanges, PostAction> = {
   title: 'write', thought: 'write', excerpt: 'write', leadPicture: 'write',
   address: 'details', categoryId: 'details', secondCategoryId: 'details', bylineId: 'details', coauthorIds: 'details',
-  editorId: 'details', proofreaderId: 'details', access: 'details', brief: 'details', wish: 'write', rating: 'details', runAt: 'plan',
+  editorId: 'details', proofreaderId: 'details', access: 'details', brief: 'details', wish: 'details', rating: 'details', runAt: 'plan',
 };
 
 /** Throws 412 with what changed since, when the version that is being changed is not the one that stands. */

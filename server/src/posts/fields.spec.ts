@@ -19,13 +19,14 @@ describe('the fields of a post', () => {
     values = {
       title: 'Other', thought: 'A thought', excerpt: 'One sentence.', leadPicture: null, address: 'other-fields', categoryId: 1, secondCategoryId: 2, bylineId: room.ids.writer, coauthorIds: [room.ids.otherEditor],
       editorId: room.ids.editor, proofreaderId: room.ids.proofreader, access: 'everyone', brief: { angle: 'So', length: 100, copyDate: '2031-01-01' }, runAt: '2031-01-06T08:00',
+      wish: { notBefore: '2031-01-01', notAfter: null, mustBeOn: null }, rating: 4,
     };
   });
   afterAll(() => room.close());
 
   it.each<[keyof PostChanges, Who[]]>([
     ['title', WRITERS], ['thought', WRITERS], ['excerpt', WRITERS], ['leadPicture', WRITERS], ['address', DESK], ['categoryId', DESK], ['secondCategoryId', DESK], ['bylineId', DESK], ['coauthorIds', DESK],
-    ['editorId', DESK], ['proofreaderId', DESK], ['access', DESK], ['brief', DESK], ['runAt', DESK],
+    ['editorId', DESK], ['proofreaderId', DESK], ['access', DESK], ['brief', DESK], ['runAt', DESK], ['wish', DESK], ['rating', DESK],
   ])('%s is changed by %j and nobody else', async (field, allowed) => {
     for (const who of EVERYBODY) {
       const answer = await room.change(who, postId, { [field]: values[field] } as PostChanges);

@@ -1,3 +1,4 @@
+import type { Knex } from 'knex';
 import type { PostPage, PostQuery, PostSort } from '@keyroster/contract';
 import type { CurrentPerson } from '../accounts/who.js';
 import type { Reader } from '../db/connect.js';
@@ -27,7 +28,7 @@ function readCursor(text: string, sort: PostSort): Cursor {
 }
 
 /** The posts a person may see at all, as SQL; says the same as `may(…, 'see', …)` in core. */
-export function onlyVisible<Q extends ReturnType<typeof postRows>>(query: Q, person: CurrentPerson): Q {
+export function onlyVisible<Q extends Knex.QueryBuilder>(query: Q, person: CurrentPerson): Q {
   if (person.role === 'proofreader') void query.where((w) => w.where('posts.proofreader_id', person.id).orWhere('posts.stage', 'published'));
   return query;
 }

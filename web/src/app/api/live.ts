@@ -1,9 +1,10 @@
 import { DestroyRef, Injectable, inject, signal } from '@angular/core';
 import type { LiveEvent } from '@keyroster/contract';
-import { Observable, Subject, auditTime, filter } from 'rxjs';
+import { Observable, Subject, auditTime, filter, tap } from 'rxjs';
 
 /** A tab out of sight for so long gives its stream up. */
 const HIDDEN_MS = 20_000;
+const GATHER_MS = 150;
 
 /** What changed in the newsroom, as the server tells it. Carries no content: whoever shows something fetches it anew. */
 @Injectable({ providedIn: 'root' })
@@ -70,9 +71,20 @@ export class Live {
     return this.events;
   }
 
+  /** As `whenever`, with what changed since the last call. */
+  gathered(kinds: LiveEvent['kind'][], take: (events: LiveEvent[]) => void, destroyed = inject(DestroyRef)): void {
+    let events: LiveEvent[] = [];
+    const subscription = this.events.pipe(filter((e) => kinds.includes(e.kind)), tap((e) => events.push(e)), auditTime(GATHER_MS)).subscribe(() => {
+      const all = events;
+      events = [];
+      take(all);
+    });
+    destroyed.onDestroy(() => subscription.unsubscribe());
+  }
+
   /** Calls back at most every 150 ms while something of these kinds changes, for as long as the caller lives. */
   whenever(kinds: LiveEvent['kind'][], refresh: () => void, destroyed = inject(DestroyRef)): void {
-    const subscription = this.events.pipe(filter((e) => kinds.includes(e.kind)), auditTime(150)).subscribe(() => refresh());
+    const subscription = this.events.pipe(filter((e) => kinds.includes(e.kind)), auditTime(GATHER_MS)).subscribe(() => refresh());
     destroyed.onDestroy(() => subscription.unsubscribe());
   }
 }

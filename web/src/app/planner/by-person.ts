@@ -1,6 +1,6 @@
 import { CdkDrag, CdkDropList } from '@angular/cdk/drag-drop';
 import { ChangeDetectionStrategy, Component, computed, inject, output } from '@angular/core';
-import type { PersonRef, PostCard } from '@keyroster/contract';
+import type { PersonRef, PlannerCard } from '@keyroster/contract';
 import { WEEKDAYS, sayAbsence, sayDate, sayLoad, weekLoads, weekday, type WeekLoad } from '@keyroster/core';
 import { BittingMark } from '../ui/bitting-mark';
 import { PersonBadge } from '../ui/person-badge';
@@ -13,7 +13,7 @@ interface Lane {
   person: PersonRef | null;
   capacity: number | null;
   loads: (WeekLoad & { words: string; over: boolean })[];
-  cells: { date: string; weekend: boolean; away: string | null; posts: PostCard[]; place: DropPlace; words: string }[];
+  cells: { date: string; weekend: boolean; away: string | null; posts: PlannerCard[]; place: DropPlace; words: string }[];
 }
 
 /** A lane for each writer, days across: who carries what and when, who is away, and whose week is full. */
@@ -57,9 +57,9 @@ interface Lane {
 export class ByPerson {
   protected readonly planner = inject(PlannerService);
   protected readonly carry = inject(CarryService);
-  readonly opened = output<PostCard>();
+  readonly opened = output<PlannerCard>();
   readonly dropped = output<CardDrop>();
-  readonly keyed = output<{ event: KeyboardEvent; post: PostCard }>();
+  readonly keyed = output<{ event: KeyboardEvent; post: PlannerCard }>();
 
   protected readonly days = computed(() => this.planner.weeks().flatMap((w) => w.days).map((d) => ({
     date: d.date, today: d.today, weekend: d.weekend, label: d.weekend ? WEEKDAYS[weekday(d.date) - 1]![0]! : `${WEEKDAYS[weekday(d.date) - 1]!.slice(0, 2)} ${d.number}`,
@@ -70,7 +70,7 @@ export class ByPerson {
     if (!view) return [];
     const starts = this.planner.weeks().map((w) => w.days[0]!.date);
     const chosen = this.planner.filter().personId;
-    const byCell = new Map<string, PostCard[]>();
+    const byCell = new Map<string, PlannerCard[]>();
     for (const post of this.planner.shown()) {
       const key = `${post.byline?.id ?? 0}|${post.runLocal!.slice(0, 10)}`;
       byCell.set(key, [...(byCell.get(key) ?? []), post]);
@@ -93,7 +93,7 @@ export class ByPerson {
     return [...people.map(lane), ...(chosen === null && nobody.cells.some((c) => c.posts.length > 0) ? [nobody] : [])];
   });
 
-  protected said(post: PostCard): string {
+  protected said(post: PlannerCard): string {
     return this.planner.warningsOf(post).map((w) => w.sentence).join(' ');
   }
 }

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
-import type { PersonView, PlannerView } from '@keyroster/contract';
+import { unpackPlanner, type PersonView, type PlannerView } from '@keyroster/contract';
 import { addDays, sayShortDate, weekLoads } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
@@ -76,7 +76,7 @@ export class CapacityPage {
   }
 
   private async refresh(): Promise<void> {
-    const [people, view] = await Promise.all([this.api.call('people.list', {}).catch(() => null), this.api.call('planner.see', { query: { weeks: WEEKS } }).catch(() => null)]);
+    const [people, view] = await Promise.all([this.api.call('people.list', {}).catch(() => null), this.api.call('planner.see', { query: { weeks: WEEKS } }).then(unpackPlanner).catch(() => null)]);
     if (people) this.people.set(people);
     if (view) this.view.set(view);
   }

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
-import type { PostCard } from '@keyroster/contract';
+import type { PlannerCard } from '@keyroster/contract';
 import { choresOf, lacks, sayChores, sayClock, type PlanWarning } from '@keyroster/core';
 import { BittingMark } from '../ui/bitting-mark';
 import { CategoryTab } from '../ui/category-tab';
@@ -32,7 +32,7 @@ import { PlannerTaste } from './planner-taste.service';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Card {
-  readonly post = input.required<PostCard>();
+  readonly post = input.required<PlannerCard>();
   readonly warnings = input<readonly PlanWarning[]>([]);
   /** Its move waits for a connection. */
   readonly waiting = input(false);

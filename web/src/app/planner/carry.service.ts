@@ -1,13 +1,13 @@
 import { LiveAnnouncer } from '@angular/cdk/a11y';
 import { Injectable, computed, inject, signal } from '@angular/core';
-import type { PostCard } from '@keyroster/contract';
+import type { PlannerCard } from '@keyroster/contract';
 import { addDays, sayDate } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { PlannerService } from './planner.service';
 
 /** What a card is held over while it is dragged. */
 export interface Over {
-  post: PostCard;
+  post: PlannerCard;
   date: string;
   time?: string;
   bylineId?: number | null;
@@ -19,7 +19,7 @@ export class CarryService {
   private readonly planner = inject(PlannerService);
   private readonly session = inject(SessionService);
   private readonly announcer = inject(LiveAnnouncer);
-  readonly lifted = signal<PostCard | null>(null);
+  readonly lifted = signal<PlannerCard | null>(null);
   readonly liftedId = computed(() => this.lifted()?.id ?? null);
   /** The day a lifted card is carried to. */
   readonly target = signal<string | null>(null);
@@ -38,7 +38,7 @@ export class CarryService {
     return `${sayDate(held.date)}, ${time.slice(0, 5)}: ${warnings.length > 0 ? warnings.map((w) => w.sentence).join(' ') : 'nothing against it.'}`;
   });
 
-  lift(post: PostCard): void {
+  lift(post: PlannerCard): void {
     this.lifted.set(post);
     const open = this.planner.openSlots();
     this.target.set(post.runLocal?.slice(0, 10) ?? post.wish.mustBeOn ?? open.find((s) => s.categoryId === post.categoryId)?.date ?? open[0]?.date ?? this.planner.view()?.today ?? null);
@@ -57,7 +57,7 @@ export class CarryService {
   }
 
   /** Puts the card down. Returns what was held, and where. */
-  drop(): { post: PostCard; date: string } | null {
+  drop(): { post: PlannerCard; date: string } | null {
     const [post, date] = [this.lifted(), this.target()];
     this.lifted.set(null);
     this.target.set(null);

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
-import type { MoveDone, PostCard } from '@keyroster/contract';
+import type { MoveDone, PlannerCard } from '@keyroster/contract';
 import { sayClock, sayDate, sayPressing, sayWish, type SlotDate, type ZonedChoice } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, ApiError, sentenceOf } from '../api/api';
@@ -10,10 +10,10 @@ export interface FillData {
   date: string;
   /** The open slot that was chosen, or null for the day as such. */
   slot: SlotDate | null;
-  pitches: PostCard[];
+  pitches: PlannerCard[];
   today: string;
 }
-export type FillChoice = { pitch: PostCard; time: string } | MoveDone;
+export type FillChoice = { pitch: PlannerCard; time: string } | MoveDone;
 
 const MOST_PITCHES = 12;
 
@@ -66,12 +66,12 @@ export class FillDay {
   /** Those of the slot's category first, then whatever wants this very day; best rated and oldest first. */
   protected readonly pitches = computed(() => {
     const { slot, date } = this.data;
-    const fits = (p: PostCard) => this.session.isDeskFor(p.categoryId) && (slot === null || p.categoryId === slot.categoryId || p.wish.mustBeOn === date);
-    const wants = (p: PostCard) => (p.wish.mustBeOn === date ? 0 : 1);
+    const fits = (p: PlannerCard) => this.session.isDeskFor(p.categoryId) && (slot === null || p.categoryId === slot.categoryId || p.wish.mustBeOn === date);
+    const wants = (p: PlannerCard) => (p.wish.mustBeOn === date ? 0 : 1);
     return this.data.pitches.filter(fits).sort((a, b) => wants(a) - wants(b) || (b.rating ?? 0) - (a.rating ?? 0) || a.createdAt.localeCompare(b.createdAt)).slice(0, MOST_PITCHES);
   });
 
-  protected wish(pitch: PostCard): string {
+  protected wish(pitch: PlannerCard): string {
     return [sayWish(pitch.wish, this.data.today), sayPressing(pitch.wish, this.data.today)].filter(Boolean).map((w) => ` · ${w}`).join('');
   }
 

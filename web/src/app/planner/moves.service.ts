@@ -1,5 +1,5 @@
 import { DestroyRef, Injectable, effect, inject, signal } from '@angular/core';
-import type { MoveDone, PostCard } from '@keyroster/contract';
+import type { MoveDone, PlannerCard } from '@keyroster/contract';
 import { sayCount, sayDate } from '@keyroster/core';
 import { fromEvent, interval, merge } from 'rxjs';
 import { SessionService } from '../accounts/session.service';
@@ -9,11 +9,11 @@ import { Say } from '../ui/say.service';
 import { PlannerService, withSeconds, type Standing } from './planner.service';
 
 /** Where a card is put: a day and time, with another writer perhaps; or back into the tray. */
-export type Place = { to: 'day'; date: string; time?: string; byline?: PostCard['byline'] } | { to: 'tray' };
+export type Place = { to: 'day'; date: string; time?: string; byline?: PlannerCard['byline'] } | { to: 'tray' };
 
 /** A move that the server has not confirmed. It is a value: drawn, kept on this device, sent again. */
 interface Move {
-  post: Pick<PostCard, 'id' | 'title' | 'version' | 'stage' | 'runLocal' | 'byline'>;
+  post: Pick<PlannerCard, 'id' | 'title' | 'version' | 'stage' | 'runLocal' | 'byline'>;
   standing: Standing;
 }
 
@@ -40,7 +40,7 @@ export class MovesService {
   }
 
   /** Puts a pitch or a dated post somewhere. Returns what stands afterwards; null when nothing was to do, it was refused (and said so), or it waits for a connection (and said so). */
-  async put(post: PostCard, place: Place): Promise<MoveDone | null> {
+  async put(post: PlannerCard, place: Place): Promise<MoveDone | null> {
     const standing = this.standingAt(post, place);
     if (standing.runLocal === post.runLocal && standing.byline?.id === post.byline?.id) return null;
     const move: Move = { post, standing };
@@ -57,7 +57,7 @@ export class MovesService {
   }
 
   /** Undoes a move that was made: back to the tray, or to the time and writer it had. */
-  undo(before: PostCard, done: MoveDone): () => Promise<void> {
+  undo(before: PlannerCard, done: MoveDone): () => Promise<void> {
     return async () => {
       const back = await this.send({ post: done.post, standing: { stage: before.stage, runLocal: before.runLocal, byline: before.byline } });
       this.planner.take(back.post);
@@ -84,7 +84,7 @@ export class MovesService {
     }
   }
 
-  private standingAt(post: PostCard, place: Place): Standing {
+  private standingAt(post: PlannerCard, place: Place): Standing {
     if (place.to === 'tray') return { stage: 'pitch', runLocal: null, byline: post.byline };
     const time = place.time ?? this.planner.timeOn(place.date, post);
     return { stage: post.stage === 'pitch' ? 'commissioned' : post.stage, runLocal: `${place.date}T${withSeconds(time)}`, byline: place.byline === undefined ? post.byline : place.byline };
@@ -108,7 +108,7 @@ export class MovesService {
     this.show();
   }
 
-  private settle(id: number, post?: PostCard): void {
+  private settle(id: number, post?: PlannerCard): void {
     this.moves.delete(id);
     if (post) this.planner.take(post);
     this.show();

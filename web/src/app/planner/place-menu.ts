@@ -1,11 +1,11 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
-import type { PostCard } from '@keyroster/contract';
+import type { PlannerCard } from '@keyroster/contract';
 import { sayShortDate, type PlanWarning, type SlotDate } from '@keyroster/core';
 import { CategoryTab } from '../ui/category-tab';
 
 export interface PlaceData {
-  post: PostCard;
+  post: PlannerCard;
   openSlots: SlotDate[];
   today: string;
   /** What would be wrong with a date. */

@@ -1,9 +1,9 @@
 import { CdkDropListGroup } from '@angular/cdk/drag-drop';
-import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, DestroyRef, ElementRef, computed, effect, inject, input } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
 import { MatMenuModule } from '@angular/material/menu';
 import { Router, RouterLink } from '@angular/router';
-import type { MoveDone, PostCard } from '@keyroster/contract';
+import type { MoveDone, PlannerCard } from '@keyroster/contract';
 import { STAGES, addDays, sayDate, sayDistance, startOfWeek, type SlotDate } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Live } from '../api/live';
@@ -27,6 +27,7 @@ const VIEWS = [{ view: 'weeks', label: 'Weeks' }, { view: 'people', label: 'By p
 type View = (typeof VIEWS)[number]['view'];
 /** What is late is named so far; the run list has all of it. */
 const MOST_LATE = 5;
+const TICK_MS = 300_000;
 
 @Component({
   imports: [CdkDropListGroup, MatMenuModule, RouterLink, ByPerson, RunList, Tray, Weeks],
@@ -76,10 +77,13 @@ export class PlannerPage {
     const number = (text: string | undefined) => (/^\d{1,9}$/.test(text ?? '') ? Number(text) : null);
     effect(() => this.planner.filter.set({ categoryId: number(this.category()), personId: number(this.person()), stage: this.stages.find((s) => s === this.stage()) ?? null }));
     effect(() => { void this.planner.show(/^\d{4}-\d\d-\d\d$/.test(this.from() ?? '') ? this.from() : undefined, this.count()); });
-    inject(Live).whenever(['post', 'blog', 'people'], () => void this.planner.refresh());
+    inject(Live).gathered(['post', 'note', 'blog', 'people'], (events) => void this.planner.hear(events));
+    // What is late, and what has passed, changes with the clock alone.
+    const tick = setInterval(() => void this.planner.refresh(), TICK_MS);
+    inject(DestroyRef).onDestroy(() => clearInterval(tick));
   }
 
-  protected whyLate(post: PostCard): string {
+  protected whyLate(post: PlannerCard): string {
     const view = this.planner.view();
     if (!view) return '';
     return post.runLocal && post.runLocal < view.nowLocal ? `was to run ${sayDistance(post.runLocal.slice(0, 10), view.today)}` : post.copyDate ? `copy was due ${sayDistance(post.copyDate, view.today)}` : '';
@@ -106,7 +110,7 @@ export class PlannerPage {
     window.print();
   }
 
-  protected open(post: PostCard): void {
+  protected open(post: PlannerCard): void {
     if (this.carry.lifted()) return;
     this.dialog.open<BriefDialog, BriefData>(BriefDialog, { data: { id: post.id, alike: this.tray.alike().get(post.id) ?? null }, width: '560px', maxWidth: '94vw', ariaLabel: post.title });
   }
@@ -119,7 +123,7 @@ export class PlannerPage {
   }
 
   protected drop(event: CardDrop): void {
-    const post = event.item.data as PostCard;
+    const post = event.item.data as PlannerCard;
     this.carry.over.set(null);
     const cancelled = this.cancelled;
     this.cancelled = false;
@@ -137,7 +141,7 @@ export class PlannerPage {
     }
   }
 
-  private async put(post: PostCard, place: Place): Promise<void> {
+  private async put(post: PlannerCard, place: Place): Promise<void> {
     const done = await this.moves.put(post, place);
     if (!done) return;
     this.say.done(this.sentence(post, done), this.moves.undo(post, done));
@@ -145,7 +149,7 @@ export class PlannerPage {
     if (post.stage === 'pitch' && place.to === 'day') this.open(done.post);
   }
 
-  private sentence(before: PostCard, { post, sentence }: MoveDone): string {
+  private sentence(before: PlannerCard, { post, sentence }: MoveDone): string {
     if (post.stage === 'pitch') return `“${post.title}” is back in the tray.`;
     const by = post.byline?.id !== before.byline?.id && post.byline ? ` ${post.byline.name} writes it.` : '';
     const when = post.runLocal ? ` ${sayDate(post.runLocal)}, ${post.runLocal.slice(11, 16)}` : '';
@@ -153,7 +157,7 @@ export class PlannerPage {
   }
 
   /** Space lifts the card in focus; arrows carry it over the days; Space or Enter drops it; Escape puts it back. M opens the menu. */
-  protected key(event: KeyboardEvent, post: PostCard): void {
+  protected key(event: KeyboardEvent, post: PlannerCard): void {
     if (!this.planner.mayPlan(post)) return;
     if (!this.carry.lifted()) {
       if (event.key === ' ' && this.showing() === 'weeks') {
@@ -185,7 +189,7 @@ export class PlannerPage {
     this.element.nativeElement.querySelector(`[data-day='${this.carry.target() ?? ''}']`)?.scrollIntoView({ block: 'nearest' });
   }
 
-  private menu(post: PostCard): void {
+  private menu(post: PlannerCard): void {
     const data: PlaceData = { post, openSlots: this.planner.openSlots(), today: this.planner.view()?.today ?? '', warnings: (date, time) => this.planner.warningsAt(post, date, time) };
     this.dialog.open<PlaceMenu, PlaceData, PlaceChoice>(PlaceMenu, { data, width: '520px', maxWidth: '94vw', ariaLabel: `Move ${post.title}` }).afterClosed().subscribe((choice) => { if (choice) void this.put(post, choice); });
   }

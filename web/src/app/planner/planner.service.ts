@@ -1,10 +1,10 @@
-import { Injectable, computed, inject, signal } from '@angular/core';
-import type { PlannerView, PostCard } from '@keyroster/contract';
+import { Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
+import { unpackCards, unpackPlanner, type LiveEvent, type PlannerCard, type PlannerView } from '@keyroster/contract';
 import { addDays, fillSlots, isHopeless, isoWeek, MONTHS, PlanJudge, weekday, type Absence, type PlannedPost, type PlanWarning, type SlotDate, type Stage } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
 
-export type DayEntry = { kind: 'post'; post: PostCard } | { kind: 'slot'; slot: SlotDate; past: boolean } | { kind: 'wish'; pitch: PostCard };
+export type DayEntry = { kind: 'post'; post: PlannerCard } | { kind: 'slot'; slot: SlotDate; past: boolean } | { kind: 'wish'; pitch: PlannerCard };
 export interface DayView {
   date: string;
   number: number;
@@ -33,18 +33,30 @@ export interface PlannerFilter {
 export interface Standing {
   stage: Stage;
   runLocal: string | null;
-  byline: PostCard['byline'];
+  byline: PlannerCard['byline'];
 }
 
 const DEFAULT_TIME = '08:00';
+/** More changes at once are fetched as a whole. */
+const MOST_CARDS_ASKED = 40;
 
 export const withSeconds = (time: string) => (time.length === 5 ? `${time}:00` : time);
 
-function plannedOf(post: PostCard): PlannedPost {
+const planned = new WeakMap<PlannerCard, PlannedPost>();
+
+/** A card as warnings see it; kept with the card, which never changes. */
+function plannedOf(post: PlannerCard): PlannedPost {
+  let found = planned.get(post);
+  if (!found) planned.set(post, (found = asPlanned(post)));
+  return found;
+}
+
+function asPlanned(post: PlannerCard): PlannedPost {
   return { id: post.id, title: post.title, stage: post.stage, runLocal: post.runLocal!, categoryId: post.categoryId, bylineId: post.byline?.id ?? null, wish: post.wish };
 }
 
-const byRunTime = (a: PostCard, b: PostCard) => a.runLocal!.localeCompare(b.runLocal!) || a.id - b.id;
+const earlier = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0);
+const byRunTime = (a: PlannerCard, b: PlannerCard) => earlier(a.runLocal!, b.runLocal!) || a.id - b.id;
 
 /** The weeks and the tray as they stand: what the server said, with moves that are under way laid over it. Components show this; they decide nothing. */
 @Injectable()
@@ -62,10 +74,10 @@ export class PlannerService {
     const told = this.told();
     const moves = this.underWay();
     if (!told || moves.size === 0) return told;
-    const laid = (post: PostCard): PostCard => ({ ...post, ...moves.get(post.id)! });
-    const still = (post: PostCard) => !moves.has(post.id);
+    const laid = (post: PlannerCard): PlannerCard => ({ ...post, ...moves.get(post.id)! });
+    const still = (post: PlannerCard) => !moves.has(post.id);
     const moved = [...told.dated, ...told.pitches].filter((p) => moves.has(p.id)).map(laid);
-    const inSpan = (p: PostCard) => p.runLocal !== null && p.runLocal.slice(0, 10) >= told.from && p.runLocal.slice(0, 10) <= told.to;
+    const inSpan = (p: PlannerCard) => p.runLocal !== null && p.runLocal.slice(0, 10) >= told.from && p.runLocal.slice(0, 10) <= told.to;
     return {
       ...told,
       dated: [...told.dated.filter(still), ...moved.filter((p) => p.stage !== 'pitch' && inSpan(p))].sort(byRunTime),
@@ -79,29 +91,41 @@ export class PlannerService {
     return (this.view()?.dated ?? []).filter((p) => (categoryId === null || p.categoryId === categoryId) && (personId === null || p.byline?.id === personId) && (stage === null || p.stage === stage));
   });
 
+  private readonly warned = new Map<number, PlanWarning[]>();
+
+  /** The plan that dates are judged against: what is drawn, a moment later, so that a drop is drawn without waiting for the others to be judged anew. */
+  private readonly judged = signal<PlannerView | null>(null);
   private readonly judge = computed(() => {
-    const view = this.view();
+    const view = this.judged();
     return view && {
       of: new PlanJudge({ posts: view.dated.map(plannedOf), slots: view.slots, absences: view.absences, writers: view.writers, nowLocal: view.nowLocal, firstWeekday: this.session.blog()?.firstWeekday ?? 1 }),
-      kept: new Map<number, PlanWarning[]>(),
+      kept: new WeakMap<PlannerCard, PlanWarning[]>(),
     };
   });
 
   /** What is wrong with a dated post's date; worked out for those that are looked at. */
-  warningsOf(post: PostCard): PlanWarning[] {
+  warningsOf(post: PlannerCard): PlanWarning[] {
     const judge = this.judge();
     if (!judge || post.runLocal === null) return [];
-    let warnings = judge.kept.get(post.id);
-    if (!warnings) judge.kept.set(post.id, (warnings = judge.of.warnings(plannedOf(post))));
+    let warnings = judge.kept.get(post);
+    if (!warnings) {
+      warnings = judge.of.warnings(plannedOf(post));
+      // The same words are the same object, so that a card whose warnings stand is not drawn anew.
+      const last = this.warned.get(post.id);
+      if (last && last.length === warnings.length && last.every((w, i) => w.sentence === warnings![i]!.sentence)) warnings = last;
+      judge.kept.set(post, warnings);
+      this.warned.set(post.id, warnings);
+    }
     return warnings;
   }
 
   readonly weeks = computed((): WeekView[] => {
     const view = this.view();
     if (!view) return [];
-    const open = fillSlots(view.slots, view.dated.map((post) => ({ ...post, runLocal: post.runLocal! }))).slots.filter((f) => f.post === null).map((f) => f.slot);
+    const open = fillSlots(view.slots, view.dated as (PlannerCard & { runLocal: string })[]).slots.filter((f) => f.post === null).map((f) => f.slot);
     const entries = new Map<string, DayEntry[]>();
     const put = (date: string, entry: DayEntry) => { const list = entries.get(date); if (list) list.push(entry); else entries.set(date, [entry]); };
+    const mixed = new Set([...open.map((s) => s.date), ...view.pitches.flatMap((p) => p.wish.mustBeOn ?? [])]);
     for (const pitch of view.pitches) if (pitch.wish.mustBeOn) put(pitch.wish.mustBeOn, { kind: 'wish', pitch });
     for (const post of this.shown()) put(post.runLocal!.slice(0, 10), { kind: 'post', post });
     for (const slot of open) put(slot.date, { kind: 'slot', slot, past: `${slot.date}T${slot.time}:00` < view.nowLocal });
@@ -114,7 +138,8 @@ export class PlannerService {
         return {
           date, number: Number(date.slice(8)), today: date === view.today, past: date < view.today, weekend: weekday(date) > 5,
           away: view.absences.filter((a) => a.from <= date && a.to >= date).map((a) => initials.get(a.personId) ?? ''),
-          entries: (entries.get(date) ?? []).sort((a, b) => at(a).localeCompare(at(b))),
+          // Posts came in order; only what was laid beside them has to find its place.
+          entries: mixed.has(date) ? (entries.get(date) ?? []).sort((a, b) => earlier(at(a), at(b))) : (entries.get(date) ?? []),
         };
       });
       const middle = addDays(start, 3);
@@ -136,6 +161,18 @@ export class PlannerService {
   /** Late posts that cannot make their date and that this person may put back. */
   readonly hopeless = computed(() => { const view = this.view(); return (view?.late ?? []).filter((p) => isHopeless(p, view!.nowLocal) && this.mayPlan(p)); });
 
+  constructor() {
+    effect((cleanup) => {
+      const view = this.view();
+      if (untracked(this.judged) === null) {
+        this.judged.set(view);
+        return;
+      }
+      const later = setTimeout(() => this.judged.set(view));
+      cleanup(() => clearTimeout(later));
+    });
+  }
+
   async show(from: string | undefined, weeks: number): Promise<void> {
     this.span = { from, weeks };
     await this.refresh();
@@ -144,7 +181,7 @@ export class PlannerService {
   async refresh(): Promise<void> {
     const { from, weeks } = this.span;
     try {
-      const view = await this.api.call('planner.see', { query: { weeks, ...(from ? { from } : {}) } });
+      const view = unpackPlanner(await this.api.call('planner.see', { query: { weeks, ...(from ? { from } : {}) } }));
       if (this.span.from === from && this.span.weeks === weeks) this.told.update((before) => (before ? settled(before, view) : view));
       this.fault.set('');
     } catch (error) {
@@ -152,11 +189,34 @@ export class PlannerService {
     }
   }
 
+  /** Fetches anew what changed: a few cards alone, or everything. */
+  async hear(events: readonly LiveEvent[]): Promise<void> {
+    const ids = [...new Set(events.map((e) => (e.kind === 'post' || e.kind === 'note' ? e.postId : null)))];
+    if (ids.length > MOST_CARDS_ASKED || ids.includes(null)) return this.refresh();
+    const asked = ids as number[];
+    try {
+      const cards = unpackCards(await this.api.call('planner.cards', { query: { ids: asked } }));
+      for (const card of cards) {
+        const known = this.known(card.id);
+        if (!known || known.version < card.version || (known.version === card.version && (known.openNotes !== card.openNotes || known.late !== card.late))) this.take(card);
+      }
+      if (cards.length < asked.length) await this.refresh();
+      this.fault.set('');
+    } catch (error) {
+      this.fault.set(sentenceOf(error));
+    }
+  }
+
+  private known(id: number): PlannerCard | undefined {
+    const told = this.told();
+    return told?.dated.find((p) => p.id === id) ?? told?.pitches.find((p) => p.id === id);
+  }
+
   /** Takes what the server answered about one post, without asking for the rest anew. */
-  take(post: PostCard): void {
+  take(post: PlannerCard): void {
     const told = this.told();
     if (!told) return;
-    const others = (list: PostCard[]) => list.filter((p) => p.id !== post.id);
+    const others = (list: PlannerCard[]) => list.filter((p) => p.id !== post.id);
     const inSpan = post.runLocal !== null && post.runLocal.slice(0, 10) >= told.from && post.runLocal.slice(0, 10) <= told.to;
     this.told.set({
       ...told,
@@ -166,13 +226,7 @@ export class PlannerService {
     });
   }
 
-  /** The post as it stands now, by id. */
-  find(id: number): PostCard | undefined {
-    const view = this.view();
-    return view?.dated.find((p) => p.id === id) ?? view?.pitches.find((p) => p.id === id);
-  }
-
-  mayPlan(post: PostCard): boolean {
+  mayPlan(post: PlannerCard): boolean {
     return post.stage !== 'published' && post.stage !== 'withdrawn' && this.session.isDeskFor(post.categoryId);
   }
 
@@ -181,23 +235,23 @@ export class PlannerService {
   }
 
   /** The time a post gets on a day: that of an open slot there, its own category's first, else the time it had, else 08:00. */
-  timeOn(date: string, post: PostCard): string {
+  timeOn(date: string, post: PlannerCard): string {
     const open = this.openSlots().filter((s) => s.date === date);
     const slot = open.find((s) => s.categoryId === post.categoryId) ?? open[0];
     return slot?.time ?? post.runLocal?.slice(11, 19) ?? DEFAULT_TIME;
   }
 
   /** What would be wrong with a post if it were put on a day, for another writer perhaps. */
-  warningsAt(post: PostCard, date: string, time = this.timeOn(date, post), bylineId = post.byline?.id ?? null): PlanWarning[] {
+  warningsAt(post: PlannerCard, date: string, time = this.timeOn(date, post), bylineId = post.byline?.id ?? null): PlanWarning[] {
     const stage = post.stage === 'pitch' ? 'commissioned' : post.stage;
-    return this.judge()?.of.warnings({ ...plannedOf({ ...post, stage, runLocal: `${date}T${withSeconds(time)}` }), bylineId }) ?? [];
+    return this.judge()?.of.warnings({ ...asPlanned({ ...post, stage, runLocal: `${date}T${withSeconds(time)}` }), bylineId }) ?? [];
   }
 }
 
 /** The new view with whatever did not change left as the same objects, so that only what changed is drawn anew; a post that is known in a newer version than the answer holds stays as it is known. */
 function settled(before: PlannerView, view: PlannerView): PlannerView {
   const known = new Map([...before.dated, ...before.pitches].map((p) => [p.id, p]));
-  const keep = (post: PostCard): PostCard => {
+  const keep = (post: PlannerCard): PlannerCard => {
     const old = known.get(post.id);
     if (!old || old.version < post.version) return post;
     return old.version > post.version || (old.late === post.late && old.openNotes === post.openNotes && old.byline?.name === post.byline?.name) ? old : post;

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
-import type { PostCard } from '@keyroster/contract';
+import type { PlannerCard } from '@keyroster/contract';
 import { lacks, sayClock, sayDate } from '@keyroster/core';
 import { BittingMark } from '../ui/bitting-mark';
 import { CategoryTab } from '../ui/category-tab';
@@ -39,8 +39,8 @@ export class RunList {
   protected readonly step = 200;
   protected readonly most = signal(this.step);
   protected readonly more = computed(() => Math.max(0, this.planner.shown().length - this.most()));
-  readonly opened = output<PostCard>();
-  readonly keyed = output<{ event: KeyboardEvent; post: PostCard }>();
+  readonly opened = output<PlannerCard>();
+  readonly keyed = output<{ event: KeyboardEvent; post: PlannerCard }>();
   protected readonly rows = computed(() => {
     const today = this.planner.view()?.today;
     return this.planner.shown().slice(0, this.most()).map((post, i, all) => ({

@@ -1,5 +1,5 @@
 import { Injectable, computed, effect, inject, signal } from '@angular/core';
-import type { PitchAlike, PostCard } from '@keyroster/contract';
+import type { PitchAlike, PlannerCard } from '@keyroster/contract';
 import { daysToRun } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api } from '../api/api';
@@ -12,11 +12,11 @@ export interface TrayGroup {
   /** Set when the group is a category. */
   categoryId: number | null | undefined;
   name: string;
-  pitches: PostCard[];
+  pitches: PlannerCard[];
 }
 
 const never = Number.MAX_SAFE_INTEGER;
-const ORDERS: Record<TraySort, (today: string) => (a: PostCard, b: PostCard) => number> = {
+const ORDERS: Record<TraySort, (today: string) => (a: PlannerCard, b: PlannerCard) => number> = {
   newest: () => (a, b) => b.createdAt.localeCompare(a.createdAt) || b.id - a.id,
   oldest: () => (a, b) => a.createdAt.localeCompare(b.createdAt) || a.id - b.id,
   'best rated': () => (a, b) => (b.rating ?? 0) - (a.rating ?? 0) || b.createdAt.localeCompare(a.createdAt),
@@ -38,7 +38,7 @@ export class TrayService {
     const wanted = this.words().trim().toLowerCase().split(/\s+/).filter(Boolean);
     const pitches = this.planner.view()?.pitches ?? [];
     const today = this.planner.view()?.today ?? '';
-    const fits = (p: PostCard) => {
+    const fits = (p: PlannerCard) => {
       const text = `${p.title} ${p.thought} ${p.byline?.name ?? ''}`.toLowerCase();
       return wanted.every((word) => text.includes(word));
     };
@@ -95,7 +95,7 @@ export class TrayService {
     return sentence;
   }
 
-  async rate(pitch: PostCard, rating: number | null): Promise<void> {
+  async rate(pitch: PlannerCard, rating: number | null): Promise<void> {
     try {
       const { post } = await this.api.call('posts.change', { id: pitch.id, ifMatch: pitch.version, body: { rating } });
       this.planner.take(post);

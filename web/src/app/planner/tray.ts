@@ -1,6 +1,6 @@
 import { CdkDrag, CdkDropList, type CdkDragMove } from '@angular/cdk/drag-drop';
 import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
-import type { PostCard } from '@keyroster/contract';
+import type { PlannerCard } from '@keyroster/contract';
 import { sayDistance, sayPressing, sayWish } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { sentenceOf } from '../api/api';
@@ -56,9 +56,9 @@ export class Tray {
   protected readonly carry = inject(CarryService);
   protected readonly taste = inject(PlannerTaste);
   protected readonly session = inject(SessionService);
-  readonly opened = output<PostCard>();
+  readonly opened = output<PlannerCard>();
   readonly dropped = output<CardDrop>();
-  readonly keyed = output<{ event: KeyboardEvent; post: PostCard }>();
+  readonly keyed = output<{ event: KeyboardEvent; post: PlannerCard }>();
   protected readonly place: DropPlace = TRAY;
   protected readonly groups = TRAY_GROUPS;
   protected readonly sorts = TRAY_SORTS;
@@ -71,16 +71,16 @@ export class Tray {
 
   private readonly today = computed(() => this.planner.view()?.today ?? '');
 
-  protected age(pitch: PostCard): string {
+  protected age(pitch: PlannerCard): string {
     const days = sayDistance(pitch.createdAt.slice(0, 10), this.today() || pitch.createdAt.slice(0, 10));
     return days.replace(' ago', '').replace('yesterday', '1 day').replace('tomorrow', 'today');
   }
 
-  protected wish(pitch: PostCard): string {
+  protected wish(pitch: PlannerCard): string {
     return [sayWish(pitch.wish, this.today()), sayPressing(pitch.wish, this.today())].filter(Boolean).join(' · ');
   }
 
-  protected facts(pitch: PostCard): string {
+  protected facts(pitch: PlannerCard): string {
     return [pitch.byline?.name ?? 'open', this.age(pitch), ...(pitch.rating ? [`rated ${pitch.rating} of 5`] : []), ...(this.wish(pitch) ? [this.wish(pitch)] : [])].join(', ');
   }
 
@@ -93,7 +93,7 @@ export class Tray {
     return !this.isDry(group) ? String(n) : n === 0 ? 'dry' : '1, running dry';
   }
 
-  protected moved(event: CdkDragMove, post: PostCard): void {
+  protected moved(event: CdkDragMove, post: PlannerCard): void {
     const over = this.carry.over();
     const time = slotTimeAt(event.pointerPosition);
     if (over && over.time !== time) this.carry.over.set({ ...over, post, time });

@@ -1,6 +1,6 @@
 import { CdkDrag, CdkDropList, type CdkDragMove } from '@angular/cdk/drag-drop';
-import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
-import type { PostCard } from '@keyroster/contract';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, signal } from '@angular/core';
+import type { PlannerCard } from '@keyroster/contract';
 import { WEEKDAYS, sayDate, sayShortDate, weekday, type SlotDate } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Card } from './card';
@@ -10,7 +10,9 @@ import { PlannerService, type DayEntry, type DayView, type WeekView } from './pl
 import { slotTimeAt, type CardDrop, type DropPlace } from './dragging';
 
 /** A day shows so many cards before it folds the rest: nobody reads sixty in a column. */
-const MOST_CARDS = 6;
+const MOST_CARDS = 4;
+/** Weeks whose cards are drawn at once; the others follow, one a frame, so that the first are there without waiting for the last. */
+const FIRST_WEEKS = 2;
 
 /** The weeks as a grid: a row a week, a column a day; a weekend without slots shares a narrow one. */
 @Component({
@@ -33,6 +35,7 @@ const MOST_CARDS = 6;
                   @if (day.away.length > 0) { <span class="away" [title]="day.away.join(', ') + ' away'">{{ day.away.join(', ') }} away</span> }
                   @if (day.today) { <span class="today">today</span> }
                   @if (mayAdd() && !day.past) { <button class="plus" [tabindex]="day.entries.length > 0 ? -1 : 0" [attr.aria-label]="'New post on ' + words(day)" title="New post on this day (N)" (click)="fill.emit({ date: day.date, slot: null })">+</button> }</p>
+                @if (drawn().has(week.days[0]!.date)) {
                 @for (entry of seen(day); track entry.kind === 'post' ? 'p' + entry.post.id : entry.kind === 'slot' ? 's' + entry.slot.slotId + entry.slot.time : 'w' + entry.pitch.id) {
                   @if (entry.kind === 'post') {
                     <button class="bare" cdkDrag [cdkDragData]="entry.post" [cdkDragDisabled]="!planner.mayPlan(entry.post)" [class.lifted]="carry.liftedId() === entry.post.id" [attr.data-card]="entry.post.id" (cdkDragStarted)="carry.dragging.set(true)" (cdkDragEnded)="carry.dragging.set(false)" (cdkDragMoved)="moved($event, entry.post)"
@@ -49,7 +52,8 @@ const MOST_CARDS = 6;
                       <b>{{ nameOf(entry.slot) }}</b><span>{{ entry.slot.time }}{{ entry.slot.format ? ' · ' + entry.slot.format : '' }}@if (entry.slot.movedFrom) { <br />moved from {{ short(entry.slot.movedFrom) }} }<br />{{ fits(entry.slot) }}</span></button>
                   }
                 }
-                @if (folded(day); as n) { <button class="more" (click)="unfold(day.date)">and {{ n }} more</button> }
+                }
+                @if (drawn().has(week.days[0]!.date) && folded(day); as n) { <button class="more" (click)="unfold(day.date)">and {{ n }} more</button> }
               </section>
             }
           </div>
@@ -67,12 +71,34 @@ export class Weeks {
   protected readonly session = inject(SessionService);
   /** The day that the address asks for. */
   readonly asked = input<string>();
-  readonly opened = output<PostCard>();
+  readonly opened = output<PlannerCard>();
   readonly dropped = output<CardDrop>();
-  readonly keyed = output<{ event: KeyboardEvent; post: PostCard }>();
+  readonly keyed = output<{ event: KeyboardEvent; post: PlannerCard }>();
   readonly fill = output<{ date: string; slot: SlotDate | null }>();
   private readonly unfolded = signal<ReadonlySet<string>>(new Set());
   protected readonly mayAdd = computed(() => (this.session.blog()?.categories ?? []).some((c) => this.session.isDeskFor(c.id)) || this.session.isDeskFor(null));
+
+  /** Weeks, by their first day, whose cards are drawn. */
+  protected readonly drawn = signal<ReadonlySet<string>>(new Set());
+
+  constructor() {
+    effect((cleanup) => {
+      const starts = this.planner.weeks().map((w) => w.days[0]!.date);
+      // A week that left the screen is forgotten; it is drawn in its turn when it comes back.
+      const drawn = new Set([...this.drawn()].filter((start) => starts.includes(start)));
+      const missing = starts.filter((start) => !drawn.has(start));
+      if (missing.length === 0) {
+        if (drawn.size < this.drawn().size) this.drawn.set(drawn);
+        return;
+      }
+      const add = (n: number) => this.drawn.set(new Set([...drawn, ...missing.slice(0, n)]));
+      if (missing.length === starts.length) add(FIRST_WEEKS);
+      else {
+        const frame = requestAnimationFrame(() => add(1));
+        cleanup(() => cancelAnimationFrame(frame));
+      }
+    });
+  }
 
   /** The days of a week in columns: a weekend without slots shares a narrow one. */
   protected grouped(week: WeekView): DayView[][] {
@@ -124,7 +150,7 @@ export class Weeks {
   }
 
   /** Over a slot, its time is what the card would get. */
-  protected moved(event: CdkDragMove, post: PostCard): void {
+  protected moved(event: CdkDragMove, post: PlannerCard): void {
     const over = this.carry.over();
     const time = slotTimeAt(event.pointerPosition);
     if (over && over.time !== time) this.carry.over.set({ ...over, post, time });
@@ -143,8 +169,12 @@ export class Weeks {
     return WEEKDAYS[weekday(day.date) - 1]!.slice(0, 3);
   }
 
+  private readonly said = new Map<string, string>();
+
   protected words(day: DayView): string {
-    return `${sayDate(day.date)}${day.today ? ', today' : ''}`;
+    let words = this.said.get(day.date);
+    if (!words) this.said.set(day.date, (words = sayDate(day.date)));
+    return day.today ? `${words}, today` : words;
   }
 
   protected readonly place = (day: DayView): DropPlace => day.date;

@@ -1,0 +1,64 @@
+import type { Knex } from 'knex';
+import { unpackPlanner, type PackedCards, type PersonRef, type PlannerAnswer, type PlannerQuery, type PlannerView, type WriterRef } from '@keyroster/contract';
+import { addDays, slotDates, startOfWeek } from '@keyroster/core';
+import { personRef } from '../accounts/people.js';
+import type { CurrentPerson } from '../accounts/who.js';
+import type { Reader } from '../db/connect.js';
+import { onlyVisible } from '../posts/list.js';
+import { absencesIn } from './absences.js';
+import { clockOf } from './clock.js';
+import { clockAndSlots } from './store.js';
+
+/** Everybody who may be credited, by name. */
+async function writersOf(db: Reader, blogId: number): Promise<WriterRef[]> {
+  const rows = await db('memberships as m').join('people as p', 'p.id', 'm.person_id').where('m.blog_id', blogId).where('p.active', true).whereIn('m.role', ['managing editor', 'editor', 'contributor'])
+    .orderBy('p.name').select<{ id: number; name: string; capacity: number | null }[]>('p.id', 'p.name', 'm.capacity');
+  return rows.map((row) => ({ ...personRef(row), capacity: row.capacity }));
+}
+
+async function peopleOf(db: Reader, blogId: number): Promise<PersonRef[]> {
+  return (await db('memberships as m').join('people as p', 'p.id', 'm.person_id').where('m.blog_id', blogId).select<{ id: number; name: string }[]>('p.id', 'p.name')).map(personRef);
+}
+
+/** Late posts that are told of at once; a newsroom with more is past telling. */
+const MOST_LATE = 500;
+
+/**
+ * Cards as JSON text that PostgreSQL has built, each a row of values in the order of `PackedCard`: with thousands in
+ * a span, making objects of rows only to make text of them again would take longer than everything else.
+ */
+async function cardsText(db: Reader, person: CurrentPerson, which: (query: Knex.QueryBuilder) => unknown): Promise<string> {
+  const cards = onlyVisible(db('posts')
+    .joinRaw('left join (select post_id, count(*) as open from notes where blog_id = ? and parent_id is null and settled_at is null group by post_id) n on n.post_id = posts.id', [person.blogId])
+    .where('posts.blog_id', person.blogId)
+    .select(db.raw(`json_build_array(posts.id, version, stage, title, thought, excerpt, category_id, byline_id, run_local, copy_date, words, not_before, not_after, must_be_on, rating, coalesce(n.open, 0), created_at) as card`)), person)
+    .orderBy('posts.run_local').orderBy('posts.id');
+  which(cards);
+  const { rows } = await db.raw<{ rows: { cards: string }[] }>(`select coalesce(json_agg(c.card), '[]')::text as cards from (?) c`, [cards]);
+  return rows[0]!.cards;
+}
+
+/** The answer of the planner’s main route, as JSON text of a `PlannerAnswer`. */
+export async function plannerText(db: Reader, person: CurrentPerson, query: PlannerQuery): Promise<string> {
+  const clock = await clockAndSlots(db, person.blogId);
+  const from = startOfWeek(query.from ?? clock.today, clock.firstWeekday);
+  const to = addDays(from, (query.weeks ?? 4) * 7 - 1);
+  const [cards, late, absences, writers, people] = await Promise.all([
+    cardsText(db, person, (q) => q.where((w) => w.where('stage', 'pitch').orWhere((d) => d.whereNot('stage', 'withdrawn').whereBetween('run_local', [`${from}T00:00:00`, `${to}T23:59:59`])))),
+    cardsText(db, person, (q) => q.whereIn('stage', ['commissioned', 'drafting', 'in review', 'cleared']).where((w) => w.where('copy_date', '<', clock.today).orWhere('run_local', '<', clock.nowLocal)).limit(MOST_LATE)),
+    absencesIn(db, person.blogId, from < clock.today ? from : clock.today, to),
+    writersOf(db, person.blogId),
+    peopleOf(db, person.blogId),
+  ]);
+  const rest: Omit<PlannerAnswer, 'cards' | 'late'> = { from, to, today: clock.today, nowLocal: clock.nowLocal, slots: slotDates(clock.slots, from, to), absences, writers, people };
+  return `${JSON.stringify(rest).slice(0, -1)},"cards":${cards},"late":${late}}`;
+}
+
+export async function plannerView(db: Reader, person: CurrentPerson, query: PlannerQuery): Promise<PlannerView> {
+  return unpackPlanner(JSON.parse(await plannerText(db, person, query)) as PlannerAnswer);
+}
+
+export async function plannerCards(db: Reader, person: CurrentPerson, ids: readonly number[]): Promise<PackedCards> {
+  const { nowLocal } = await clockOf(db, person.blogId);
+  return { nowLocal, people: await peopleOf(db, person.blogId), cards: JSON.parse(await cardsText(db, person, (q) => q.whereIn('posts.id', [...ids]))) as PackedCards['cards'] };
+}
