@@ -32,8 +32,9 @@ export const absenceOn = (absences: readonly Absence[], personId: number, date: 
   absences.find((a) => a.personId === personId && a.from <= date && a.to >= date) ?? null;
 
 export function daysAway(absences: readonly Absence[], personId: number, from: string, to: string): number {
+  const own = absences.filter((a) => a.personId === personId && a.from <= to && a.to >= from);
   let days = 0;
-  for (let date = from; date <= to; date = addDays(date, 1)) if (absenceOn(absences, personId, date)) days++;
+  if (own.length > 0) for (let date = from; date <= to; date = addDays(date, 1)) if (absenceOn(own, personId, date)) days++;
   return days;
 }
 

@@ -51,5 +51,5 @@ const FIGURES = new Intl.NumberFormat('en-GB');
 
 /** `1 word`, `2 words`, `1,146 words`. */
 export function sayCount(n: number, one: string, many = `${one}s`): string {
-  return `${FIGURES.format(n)} ${n === 1 ? one : many}`;
+  return `${n >= 0 && n < 1000 ? n : FIGURES.format(n)} ${n === 1 ? one : many}`;
 }

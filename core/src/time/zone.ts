@@ -74,15 +74,31 @@ export function dateOf(at: Instant, zone: string): string {
 
 const DAY_MS = 86_400_000;
 
-/** Days from 1970-01-01 to a date `YYYY-MM-DD`. Plain arithmetic: the planner asks this tens of thousands of times for one picture. */
-export function dayNumber(date: string): number {
+/** Remembers so many answers of a function of one value; planning asks for the same few hundred days tens of thousands of times. */
+function remembered<K, V>(of: (key: K) => V, most = 10_000): (key: K) => V {
+  const known = new Map<K, V>();
+  return (key) => {
+    let value = known.get(key);
+    if (value === undefined) {
+      value = of(key);
+      if (known.size >= most) known.clear();
+      known.set(key, value);
+    }
+    return value;
+  };
+}
+
+/** Days from 1970-01-01 to a date `YYYY-MM-DD`. Throws RangeError for what is not written like one. */
+export const dayNumber = remembered((date: string): number => {
   const at = Date.UTC(Number(date.slice(0, 4)), Number(date.slice(5, 7)) - 1, Number(date.slice(8, 10)));
   if (Number.isNaN(at)) throw new RangeError(`“${date}” is not a date.`);
   return at / DAY_MS;
-}
+});
+
+const dateOfDay = remembered((day: number): string => new Date(day * DAY_MS).toISOString().slice(0, 10));
 
 export function addDays(date: string, days: number): string {
-  return new Date((dayNumber(date) + days) * DAY_MS).toISOString().slice(0, 10);
+  return dateOfDay(dayNumber(date) + days);
 }
 
 /** Whole days from `a` to `b`, negative when b is earlier. */
