@@ -30,6 +30,8 @@ await shoot('today', 'Mara Winslow', '/desk/today');
 await shoot('planner', 'Mara Winslow', '/desk/planner');
 await shoot('run-list', 'Mara Winslow', '/desk/planner?view=list');
 await shoot('by-person', 'Mara Winslow', '/desk/planner?view=people&weeks=2');
+await shoot('rhythm', 'Mara Winslow', '/desk/planner/rhythm', { before: (page) => page.waitForTimeout(1200) });
+await shoot('slots', 'Mara Winslow', '/desk/planner/slots', { before: async (page) => { await page.getByRole('button', { name: /^Tuesdays 08:00/ }).click(); await page.waitForTimeout(400); } });
 await shoot('planner-dark', 'Mara Winslow', '/desk/planner', { scheme: 'dark' });
 await shoot('planner-phone', 'Mara Winslow', '/desk/planner', { width: 390, height: 844 });
 await shoot('brief', 'Mara Winslow', '/desk/planner', { before: async (page) => { await page.getByRole('button', { name: /A short day on the summit/ }).click(); await page.getByLabel('Who writes it').waitFor(); } });
@@ -38,7 +40,6 @@ await shoot('writing', 'Edda Thorne', post('stage=in+review', (p) => `/desk/post
 await shoot('schedule', 'Halden Byre', post('stage=cleared&words=heater', (p) => `/desk/posts/${p.id}`), { before: async (page) => { await page.getByRole('button', { name: 'Schedule …' }).click(); await page.waitForTimeout(300); } });
 await shoot('find', 'Mara Winslow', '/desk/today', { before: async (page) => { await page.keyboard.press('/'); await page.getByRole('combobox').fill('lock'); await page.getByRole('option').first().waitFor(); await page.waitForTimeout(400); } });
 await shoot('archive', 'Mara Winslow', '/desk/archive');
-await shoot('release-log', 'Mara Winslow', '/desk/archive/release-log');
 await shoot('roster', 'Mara Winslow', '/desk/roster');
 await shoot('site', 'Mara Winslow', '/desk/site');
 await shoot('front-page', '', '/');

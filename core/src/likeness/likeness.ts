@@ -34,8 +34,8 @@ export interface Alike<P extends Comparable> extends Likeness {
   post: P;
 }
 
-/** Two fifths of the words and at least two of them: below, titles share a word by chance. */
-const ALIKE = 0.4;
+/** Half of the words and at least two of them: below, titles share words by chance. */
+const ALIKE = 0.5;
 const FEWEST_SHARED = 2;
 
 /** The one among `others` that a title resembles most, the older one when two are equally alike; null when none is alike enough. */

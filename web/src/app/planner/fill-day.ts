@@ -23,7 +23,7 @@ const MOST_PITCHES = 12;
   imports: [MatDialogModule, CategoryTab],
   template: `
     <div class="dialog">
-      <h2>{{ day }}@if (data.slot) { <small>{{ data.slot.time }} <kr-category [id]="data.slot.categoryId" />{{ data.slot.format ? '· ' + data.slot.format : '' }}</small> }</h2>
+      <h2>{{ day }}@if (data.slot) { <small>{{ data.slot.time }} <kr-category [id]="data.slot.categoryId" />{{ data.slot.format ? ' · ' + data.slot.format : '' }}</small> }</h2>
       @if (fault()) { <p class="fault" role="alert">{{ fault() }}</p> }
       @for (choice of choices(); track choice.offset) { <p><button class="btn" (click)="keep(title.value, thought.value, category.value, choice.local + choice.offset)">{{ clock(choice.local) }}{{ doubled() ? ($index === 0 ? ', the earlier' : ', the later') : '' }}</button></p> }
       <form (submit)="$event.preventDefault(); keep(title.value, thought.value, category.value, data.date + 'T' + time.value.trim())" novalidate>
