@@ -1,4 +1,4 @@
-import { unpackPlanner, type PlannerAnswer } from '@keyroster/contract';
+import { unpackCards, unpackPlanner, type PackedCards, type PlannerAnswer } from '@keyroster/contract';
 import { Newsroom } from '../testing/newsroom.js';
 
 describe('the planner', () => {
@@ -45,6 +45,42 @@ describe('the planner', () => {
     expect(swept.body.sentence).toBe('2 late posts swept back to the tray.');
     expect(await room.see('chief', gone)).toMatchObject({ stage: 'pitch', runAt: null });
     expect((await planner()).late).toEqual([]);
+  });
+
+  it('gives a few cards anew by id, and to a proofreader only what they are put on', async () => {
+    const seen = await placed('Read by the proofreader', '2031-05-05T08:00', { bylineId: room.ids.writer });
+    const other = await placed('Not theirs', '2031-05-06T08:00');
+    await room.change('chief', seen, { proofreaderId: room.ids.proofreader });
+    const cards = async (who: 'chief' | 'proofreader', ids: string) => (await (await room.as(who)).get(`/api/planner/cards?ids=${ids}`));
+    expect(unpackCards((await cards('chief', `${seen},${other},99999`)).body as PackedCards).map((c) => c.id).sort()).toEqual([seen, other].sort());
+    expect(unpackCards((await cards('proofreader', `${seen},${other}`)).body as PackedCards)).toMatchObject([{ id: seen, byline: { name: 'writer Test' } }]);
+    const view = unpackPlanner((await (await room.as('proofreader')).get('/api/planner?from=2031-05-05&weeks=1')).body as PlannerAnswer);
+    expect([view.dated.map((p) => p.id), view.pitches]).toEqual([[seen], []]);
+    for (const ids of ['', 'x', '0', Array.from({ length: 51 }, (_, i) => i + 1).join(',')]) expect((await cards('chief', ids)).status).toBe(400);
+  });
+
+  it('lets one of two who move a card at once win, and tells the other what changed', async () => {
+    const id = await placed('Wanted by two', '2031-06-02T08:00');
+    const { version } = await room.see('chief', id);
+    const answers = await Promise.all([room.change('chief', id, { runAt: '2031-06-03T08:00' }, version), room.change('editor', id, { runAt: '2031-06-04T08:00' }, version)]);
+    expect(answers.map((a) => a.status).sort()).toEqual([200, 412]);
+    const won = answers.find((a) => a.status === 200)!.body as { post: { runLocal: string } };
+    expect(answers.find((a) => a.status === 412)!.body).toMatchObject({ code: 'version-conflict', changed: ['run_local', 'run_at'] });
+    expect((await room.see('chief', id)).runLocal).toBe(won.post.runLocal);
+  });
+
+  it('shows the whole of a full span: what is sent packed is what the posts say', async () => {
+    const before = unpackPlanner((await (await room.as('chief')).get('/api/planner?from=2032-01-05&weeks=12')).body as PlannerAnswer).dated.length;
+    await room.db.raw(`insert into posts (blog_id, stage, title, category_id, byline_id, body, run_local, run_zone, run_at, copy_date)
+      select 1, 'drafting', 'Number ' || n || ' "quoted" \\ ☂', 1, ?, '{"type":"doc","content":[{"type":"paragraph"}]}', at, 'Europe/London', at at time zone 'Europe/London', at::date - 3
+      from (select n, timestamp '2032-01-05 08:00' + (n % 84) * interval '1 day' as at from generate_series(1, 2000) n) s`, [room.ids.writer]);
+    const view = unpackPlanner((await (await room.as('chief')).get('/api/planner?from=2032-01-05&weeks=12')).body as PlannerAnswer);
+    expect(view.dated).toHaveLength(before + 2000);
+    expect(view.dated.every((p, i, all) => i === 0 || all[i - 1]!.runLocal! <= p.runLocal!)).toBe(true);
+    const one = view.dated.find((p) => p.title.startsWith('Number 77 '))!;
+    const whole = await room.see('chief', one.id);
+    const same = ['version', 'stage', 'title', 'thought', 'excerpt', 'categoryId', 'runLocal', 'copyDate', 'words', 'wish', 'rating', 'openNotes', 'byline'] as const;
+    expect(Object.fromEntries(same.map((k) => [k, one[k]]))).toEqual(Object.fromEntries(same.map((k) => [k, whole[k]])));
   });
 
   it('counts the runway and what needs a person', async () => {

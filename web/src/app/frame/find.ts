@@ -15,6 +15,9 @@ interface Hit {
   run: () => void;
 }
 
+/** Letters that say which action is meant. */
+const ENOUGH = 4;
+
 /** Find-or-do: one line over posts, people and actions. Arrows choose, Enter goes. */
 @Component({
   selector: 'kr-find',
@@ -55,10 +58,14 @@ export class Find {
   protected readonly hits = computed((): Hit[] => {
     const words = this.words().trim().toLowerCase();
     const { posts, people } = this.found();
+    const actions = this.actions.all().filter((a) => words === '' || a.label.toLowerCase().includes(words)).map((a): Hit => ({ id: `hit-action-${a.label.replace(/\W+/g, '-')}`, group: 'Actions', label: a.label, detail: a.keys ?? '', run: a.run }));
+    // Who types the beginning of an action means it; otherwise what is written and who writes come first.
+    const meant = words.length >= ENOUGH ? actions.filter((a) => a.label.toLowerCase().startsWith(words)) : [];
     return [
+      ...meant,
       ...posts.map((p): Hit => ({ id: `hit-post-${p.id}`, group: 'Posts', label: p.title, detail: [p.stage, p.byline].filter(Boolean).join(' · '), stage: p.stage, run: () => void this.router.navigate(['/posts', p.id]) })),
       ...people.map((p): Hit => ({ id: `hit-person-${p.id}`, group: 'People', label: p.name, detail: p.role, run: () => void this.router.navigate(['/archive'], { queryParams: { byline: p.id } }) })),
-      ...this.actions.all().filter((a) => words === '' || a.label.toLowerCase().includes(words)).map((a, i): Hit => ({ id: `hit-action-${i}`, group: 'Actions', label: a.label, detail: a.keys ?? '', run: a.run })),
+      ...actions.filter((a) => !meant.includes(a)),
     ];
   });
 
@@ -70,7 +77,13 @@ export class Find {
       this.found.set({ posts: [], people: [] });
       return;
     }
-    void this.api.call('find.all', { query: { words: asked } }).then((found) => { if (this.words().trim().slice(0, 200) === asked) this.found.set(found); }, () => undefined);
+    void this.api.call('find.all', { query: { words: asked } }).then((found) => {
+      if (this.words().trim().slice(0, 200) !== asked) return;
+      // What was chosen stays chosen when more is found: Enter must not go where nobody looked.
+      const chosen = this.hits()[this.at()]?.id;
+      this.found.set(found);
+      this.at.set(Math.max(0, this.hits().findIndex((hit) => hit.id === chosen)));
+    }, () => undefined);
   }
 
   protected key(event: KeyboardEvent): void {

@@ -3,6 +3,7 @@ import { Injectable, computed, inject, signal } from '@angular/core';
 import type { PlannerCard } from '@keyroster/contract';
 import { addDays, sayDate } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
+import { slotTimeAt } from './dragging';
 import { PlannerService } from './planner.service';
 
 /** What a card is held over while it is dragged. */
@@ -37,6 +38,13 @@ export class CarryService {
     const time = held.time ?? this.planner.timeOn(held.date, held.post);
     return `${sayDate(held.date)}, ${time.slice(0, 5)}: ${warnings.length > 0 ? warnings.map((w) => w.sentence).join(' ') : 'nothing against it.'}`;
   });
+
+  /** A dragged card is over this point of the screen: over a slot, its time is what the card would get. */
+  moved(point: { x: number; y: number }, post: PlannerCard): void {
+    const over = this.over();
+    const time = slotTimeAt(point);
+    if (over && over.time !== time) this.over.set({ ...over, post, time });
+  }
 
   lift(post: PlannerCard): void {
     this.lifted.set(post);

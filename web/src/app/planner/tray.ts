@@ -1,4 +1,4 @@
-import { CdkDrag, CdkDropList, type CdkDragMove } from '@angular/cdk/drag-drop';
+import { CdkDrag, CdkDropList } from '@angular/cdk/drag-drop';
 import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
 import type { PlannerCard } from '@keyroster/contract';
 import { sayDistance, sayPressing, sayWish } from '@keyroster/core';
@@ -6,7 +6,7 @@ import { SessionService } from '../accounts/session.service';
 import { sentenceOf } from '../api/api';
 import { CategoryTab } from '../ui/category-tab';
 import { CarryService } from './carry.service';
-import { slotTimeAt, TRAY, type CardDrop, type DropPlace } from './dragging';
+import { TRAY, type CardDrop, type DropPlace } from './dragging';
 import { PlannerService } from './planner.service';
 import { PlannerTaste, TRAY_GROUPS, TRAY_SORTS } from './planner-taste.service';
 import { TrayService, type TrayGroup } from './tray.service';
@@ -37,7 +37,7 @@ const MOST_ROWS = 500;
       <section cdkDropList [cdkDropListData]="place" cdkDropListSortingDisabled (cdkDropListDropped)="dropped.emit($event)" [attr.aria-label]="group.name + ', pitches'">
         <h3>@if (group.categoryId === undefined) { {{ group.name }} } @else { <kr-category [id]="group.categoryId" /> }<span [class.dry]="isDry(group)">{{ howMany(group) }}</span></h3>
         @for (pitch of group.pitches; track pitch.id) {
-          <button class="pitch" cdkDrag [cdkDragData]="pitch" [cdkDragDisabled]="!planner.mayPlan(pitch)" [class.lifted]="carry.liftedId() === pitch.id" [attr.data-card]="pitch.id" (cdkDragStarted)="carry.dragging.set(true)" (cdkDragEnded)="carry.dragging.set(false)" (cdkDragMoved)="moved($event, pitch)"
+          <button class="pitch" cdkDrag [cdkDragData]="pitch" [cdkDragDisabled]="!planner.mayPlan(pitch)" [class.lifted]="carry.liftedId() === pitch.id" [attr.data-card]="pitch.id" (cdkDragStarted)="carry.dragging.set(true)" (cdkDragEnded)="carry.dragging.set(false)" (cdkDragMoved)="carry.moved($event.pointerPosition, pitch)"
             [attr.aria-label]="pitch.title + ', pitch, ' + facts(pitch)" (click)="opened.emit(pitch)" (keydown)="keyed.emit({ event: $event, post: pitch })">
             {{ pitch.title }}<small>{{ pitch.byline?.initials ?? 'open' }} · {{ age(pitch) }}@if (pitch.rating) { · <span class="dots" aria-hidden="true"><b>{{ '●'.repeat(pitch.rating) }}</b>{{ '○'.repeat(5 - pitch.rating) }}</span> }</small>
             @if (wish(pitch); as w) { <small class="wish">{{ w }}</small> }
@@ -91,12 +91,6 @@ export class Tray {
   protected howMany(group: TrayGroup): string {
     const n = group.pitches.length;
     return !this.isDry(group) ? String(n) : n === 0 ? 'dry' : '1, running dry';
-  }
-
-  protected moved(event: CdkDragMove, post: PlannerCard): void {
-    const over = this.carry.over();
-    const time = slotTimeAt(event.pointerPosition);
-    if (over && over.time !== time) this.carry.over.set({ ...over, post, time });
   }
 
   /** A list pasted into the line becomes a pitch a row; bullets and numbers before the words are dropped. */

@@ -1,4 +1,4 @@
-import { CdkDrag, CdkDropList, type CdkDragMove } from '@angular/cdk/drag-drop';
+import { CdkDrag, CdkDropList } from '@angular/cdk/drag-drop';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, signal } from '@angular/core';
 import type { PlannerCard } from '@keyroster/contract';
 import { WEEKDAYS, sayDate, sayShortDate, weekday, type SlotDate } from '@keyroster/core';
@@ -7,7 +7,7 @@ import { Card } from './card';
 import { CarryService } from './carry.service';
 import { MovesService } from './moves.service';
 import { PlannerService, type DayEntry, type DayView, type WeekView } from './planner.service';
-import { slotTimeAt, type CardDrop, type DropPlace } from './dragging';
+import type { CardDrop, DropPlace } from './dragging';
 
 /** A day shows so many cards before it folds the rest: nobody reads sixty in a column. */
 const MOST_CARDS = 4;
@@ -38,7 +38,7 @@ const FIRST_WEEKS = 2;
                 @if (drawn().has(week.days[0]!.date)) {
                 @for (entry of seen(day); track entry.kind === 'post' ? 'p' + entry.post.id : entry.kind === 'slot' ? 's' + entry.slot.slotId + entry.slot.time : 'w' + entry.pitch.id) {
                   @if (entry.kind === 'post') {
-                    <button class="bare" cdkDrag [cdkDragData]="entry.post" [cdkDragDisabled]="!planner.mayPlan(entry.post)" [class.lifted]="carry.liftedId() === entry.post.id" [attr.data-card]="entry.post.id" (cdkDragStarted)="carry.dragging.set(true)" (cdkDragEnded)="carry.dragging.set(false)" (cdkDragMoved)="moved($event, entry.post)"
+                    <button class="bare" cdkDrag [cdkDragData]="entry.post" [cdkDragDisabled]="!planner.mayPlan(entry.post)" [class.lifted]="carry.liftedId() === entry.post.id" [attr.data-card]="entry.post.id" (cdkDragStarted)="carry.dragging.set(true)" (cdkDragEnded)="carry.dragging.set(false)" (cdkDragMoved)="carry.moved($event.pointerPosition, entry.post)"
                       [attr.aria-label]="entry.post.title + ', ' + entry.post.stage + (entry.post.late ? ', late' : '') + ', ' + (entry.post.byline?.name ?? 'nobody yet')" (click)="opened.emit(entry.post)" (keydown)="keyed.emit({ event: $event, post: entry.post })">
                       <kr-card [post]="entry.post" [warnings]="planner.warningsOf(entry.post)" [waiting]="moves.waiting().has(entry.post.id)" [class.narrow]="group.length > 1" />
                     </button>
@@ -147,13 +147,6 @@ export class Weeks {
     if (event.key.toLowerCase() !== 'n' || event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented || day.past || !this.mayAdd()) return;
     event.preventDefault();
     this.fill.emit({ date: day.date, slot: null });
-  }
-
-  /** Over a slot, its time is what the card would get. */
-  protected moved(event: CdkDragMove, post: PlannerCard): void {
-    const over = this.carry.over();
-    const time = slotTimeAt(event.pointerPosition);
-    if (over && over.time !== time) this.carry.over.set({ ...over, post, time });
   }
 
   protected nameOf(slot: SlotDate): string {
