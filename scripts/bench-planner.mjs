@@ -17,13 +17,13 @@ async function fillSpan(db, count) {
   await db.raw('analyze posts');
 }
 
-/** Runs in the page: milliseconds from what `start` does to the second frame in which `there` holds. */
+/** Runs in the page: milliseconds from what `start` does to the frame after the one in which `there` holds, when that one is on the screen. */
 const watched = ({ start, there }) => new Promise((done, fail) => {
   const [act, holds] = [new Function(start), new Function(`return ${there}`)];
   const began = performance.now();
   act();
   const look = () => {
-    if (holds()) requestAnimationFrame(() => requestAnimationFrame(() => done(performance.now() - began)));
+    if (holds()) requestAnimationFrame(() => done(performance.now() - began));
     else if (performance.now() - began > 20_000) fail(new Error(`It never came about: ${there}`));
     else requestAnimationFrame(look);
   };
@@ -60,17 +60,21 @@ async function oneScale(browser, port, scale, row) {
     }
     fetches.push(await page.evaluate(async () => { const began = performance.now(); await (await fetch(`/api/planner?weeks=12`)).json(); return performance.now() - began; }));
   }
-  row(`planner, ${scale}: 12 weeks, from the choice to the second frame in which the screen is full`, said(opens), `fetching and reading the same answer alone: ${said(fetches)}`, 'within 300 ms');
+  row(`planner, ${scale}: 12 weeks, from the choice to the frame after the screen is full`, said(opens), `fetching and reading the same answer alone: ${said(fetches)}`, 'within 300 ms');
   row(`planner, ${scale}: the same, to the frame that holds the last week below the screen`, said(wholes), 'nothing', 'none');
 
   const other = await signIn(browser, port, 1);
+  // A full day shows its first cards: one that is first where it stands, and will be where it goes.
   const { id, from, to } = await page.evaluate(() => {
-    const movable = [...document.querySelectorAll('[data-day] [data-card]:not(.cdk-drag-disabled)')].find((c) => new Date(c.closest('[data-day]').dataset.day) > new Date(Date.now() + 10 * 86_400_000));
+    const timeOf = (day) => /\d\d:\d\d/.exec(document.querySelector(`[data-day="${day}"] [data-card]`)?.textContent ?? '')?.[0];
+    const after = (day) => new Date(Date.parse(day) + 86_400_000).toISOString().slice(0, 10);
+    const movable = [...document.querySelectorAll('[data-day]')].map((d) => d.querySelector('[data-card]')).find((card) => {
+      const day = card?.closest('[data-day]').dataset.day;
+      return day && !card.matches('.cdk-drag-disabled') && Date.parse(day) > Date.now() + 10 * 86_400_000 && (timeOf(after(day)) ?? '23:59') >= timeOf(day);
+    });
     const day = movable.closest('[data-day]').dataset.day;
-    return { id: movable.dataset.card, from: day, to: new Date(Date.parse(day) + 86_400_000).toISOString().slice(0, 10) };
+    return { id: movable.dataset.card, from: day, to: after(day) };
   });
-  const unfold = (p) => p.evaluate((days) => days.forEach((day) => document.querySelector(`[data-day="${day}"] .more`)?.click()), [from, to]);
-  await unfold(page);
   const drawn = [];
   const confirmed = [];
   for (let i = 0; i < ROUNDS; i++) {
@@ -90,14 +94,12 @@ async function oneScale(browser, port, scale, row) {
     confirmed.push(Date.now() - began);
     await page.waitForTimeout(600);
   }
-  row(`planner, ${scale}: a drop, to the second frame that shows it`, said(drawn), 'nothing', 'within 100 ms');
+  row(`planner, ${scale}: a drop, to the frame after the one that shows it`, said(drawn), 'nothing', 'within 100 ms');
   row(`planner, ${scale}: the same drop confirmed by the server`, said(confirmed), 'nothing', 'confirmed');
 
   await other.goto('/desk/planner?view=weeks&weeks=12');
   await other.locator(`[data-day="${from}"]`).waitFor();
   await other.waitForTimeout(1500);
-  await unfold(other);
-  await other.waitForTimeout(500);
   const shows = [];
   for (let i = 0; i < ROUNDS; i++) {
     const post = await (await page.request.get(`/api/posts/${id}`)).json();

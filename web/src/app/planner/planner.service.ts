@@ -88,6 +88,7 @@ export class PlannerService {
   /** The dated posts that pass the filter, in order of run time. */
   readonly shown = computed(() => {
     const { categoryId, personId, stage } = this.filter();
+    if (categoryId === null && personId === null && stage === null) return this.view()?.dated ?? [];
     return (this.view()?.dated ?? []).filter((p) => (categoryId === null || p.categoryId === categoryId) && (personId === null || p.byline?.id === personId) && (stage === null || p.stage === stage));
   });
 
