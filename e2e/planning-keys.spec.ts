@@ -79,11 +79,17 @@ test('N on a day types a post there; where the clocks go forward the two nearest
   const dialog = page.getByRole('dialog', { name: /^New post on Sunday/ });
   await expect(dialog.getByLabel('Title')).toBeFocused();
   await page.keyboard.type('The hour that is not there');
+  await expect(dialog.getByRole('status')).toHaveText('');
   await dialog.getByLabel(/^Time/).fill('01:30');
   await page.keyboard.press('Enter');
   await expect(dialog.getByRole('alert')).toContainText('the clocks go forward and 01:30 does not exist');
   await dialog.getByRole('button', { name: '02:30' }).or(dialog.getByRole('button', { name: '02:00' })).click();
   await expect(page.getByText(/“The hour that is not there” is on Sunday/)).toBeVisible();
+  // And what is wrong with a day is said before the post lands there.
+  await page.goto('/desk/planner?view=weeks');
+  await page.getByRole('button', { name: /^Letters to a lock-keeper’s daughter, cleared/ }).focus();
+  await page.keyboard.press('n');
+  await expect(page.getByRole('dialog').getByRole('status')).toContainText('The 08:00 slot is taken by “Letters to a lock-keeper’s daughter”.');
 });
 
 test('a contributor sees the plan and cannot change it, here or on the server', async ({ browser }) => {

@@ -28,6 +28,7 @@ test('a new post is typed straight onto a date, another taken from the tray into
   await expect(dialog.getByRole('alert')).toHaveText('Give it a title, however rough.');
   await dialog.getByLabel('Title').fill('Swans in the reservoir');
   await dialog.getByLabel('A line of thought').fill('They came back.');
+  await dialog.getByLabel('Category').selectOption('Five to moor');
   await dialog.getByLabel(/^Time/).fill('25:00');
   await dialog.getByRole('button', { name: /^Put it on/ }).click();
   await expect(dialog.getByRole('alert')).toHaveText('Type the time like 08:00.');

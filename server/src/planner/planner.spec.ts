@@ -47,6 +47,26 @@ describe('the planner', () => {
     expect((await planner()).late).toEqual([]);
   });
 
+  it('counts the runway and what needs a person', async () => {
+    const chief = await room.as('chief');
+    const { body } = await chief.get('/api/runway');
+    expect(body.runway.days).toHaveLength(21);
+    expect(body.headline).toBe('Not covered yet');
+    expect(body.runway.openSlots).toBe(3);
+    const late = await placed('Late copy', '2031-03-03T08:00', { bylineId: room.ids.writer });
+    await room.change('chief', late, { brief: { angle: '', length: null, copyDate: '2020-01-01' } });
+    expect((await (await room.as('writer')).get('/api/today')).body.needs).toMatchObject([{ kind: 'write', postId: late, late: true }]);
+    expect((await chief.get('/api/today')).body.needs.map((n: { kind: string }) => n.kind)).toContain('late');
+  });
+
+  it('finds posts by words and people by name, whatever is typed', async () => {
+    const chief = await room.as('chief');
+    expect((await chief.get('/api/find').query({ words: 'waiting' })).body.posts[0].title).toBe('Waiting');
+    expect((await chief.get('/api/find').query({ words: 'writer' })).body.people.map((p: { name: string }) => p.name)).toEqual(['otherWriter Test', 'writer Test']);
+    for (const words of ['%', '_', '\\\\', "'", '"', '!&|', '(', ' - ', '\u{1F6A4}']) expect((await chief.get('/api/find').query({ words })).status).toBeLessThan(500);
+    expect((await chief.get('/api/find')).status).toBe(400);
+  });
+
   it('gives a few cards anew by id, and to a proofreader only what they are put on', async () => {
     const seen = await placed('Read by the proofreader', '2031-05-05T08:00', { bylineId: room.ids.writer });
     const other = await placed('Not theirs', '2031-05-06T08:00');
@@ -81,25 +101,5 @@ describe('the planner', () => {
     const whole = await room.see('chief', one.id);
     const same = ['version', 'stage', 'title', 'thought', 'excerpt', 'categoryId', 'runLocal', 'copyDate', 'words', 'wish', 'rating', 'openNotes', 'byline'] as const;
     expect(Object.fromEntries(same.map((k) => [k, one[k]]))).toEqual(Object.fromEntries(same.map((k) => [k, whole[k]])));
-  });
-
-  it('counts the runway and what needs a person', async () => {
-    const chief = await room.as('chief');
-    const { body } = await chief.get('/api/runway');
-    expect(body.runway.days).toHaveLength(21);
-    expect(body.headline).toBe('Not covered yet');
-    expect(body.runway.openSlots).toBe(3);
-    const late = await placed('Late copy', '2031-03-03T08:00', { bylineId: room.ids.writer });
-    await room.change('chief', late, { brief: { angle: '', length: null, copyDate: '2020-01-01' } });
-    expect((await (await room.as('writer')).get('/api/today')).body.needs).toMatchObject([{ kind: 'write', postId: late, late: true }]);
-    expect((await chief.get('/api/today')).body.needs.map((n: { kind: string }) => n.kind)).toContain('late');
-  });
-
-  it('finds posts by words and people by name, whatever is typed', async () => {
-    const chief = await room.as('chief');
-    expect((await chief.get('/api/find').query({ words: 'waiting' })).body.posts[0].title).toBe('Waiting');
-    expect((await chief.get('/api/find').query({ words: 'writer' })).body.people.map((p: { name: string }) => p.name)).toEqual(['otherWriter Test', 'writer Test']);
-    for (const words of ['%', '_', '\\\\', "'", '"', '!&|', '(', ' - ', '\u{1F6A4}']) expect((await chief.get('/api/find').query({ words })).status).toBeLessThan(500);
-    expect((await chief.get('/api/find')).status).toBe(400);
   });
 });

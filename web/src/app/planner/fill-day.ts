@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { MoveDone, PlannerCard } from '@keyroster/contract';
-import { sayClock, sayDate, sayPressing, sayWish, type SlotDate, type ZonedChoice } from '@keyroster/core';
+import { sayClock, sayDate, sayPressing, sayWish, type PlanWarning, type SlotDate, type ZonedChoice } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, ApiError, sentenceOf } from '../api/api';
 import { CategoryTab } from '../ui/category-tab';
@@ -12,6 +12,8 @@ export interface FillData {
   slot: SlotDate | null;
   pitches: PlannerCard[];
   today: string;
+  /** What would be wrong with a new post there. */
+  warnings: (time: string, categoryId: number | null) => PlanWarning[];
 }
 export type FillChoice = { pitch: PlannerCard; time: string } | MoveDone;
 
@@ -31,8 +33,9 @@ const MOST_PITCHES = 12;
         <label class="field"><span>A line of thought</span><textarea #thought rows="2" maxlength="4000"></textarea></label>
         <div class="pair">
           <label class="field"><span>Time, {{ session.blog()?.zone }}</span><input #time [value]="at()" (input)="at.set(time.value)" maxlength="8" /></label>
-          <label class="field"><span>Category</span><select #category>@if (session.isDeskFor(null)) { <option value="">none yet</option> } @for (c of mine(); track c.id) { <option [value]="c.id" [selected]="c.id === data.slot?.categoryId">{{ c.name }}</option> }</select></label>
+          <label class="field"><span>Category</span><select #category (change)="categoryId.set(category.value ? +category.value : null)">@if (session.isDeskFor(null)) { <option value="">none yet</option> } @for (c of mine(); track c.id) { <option [value]="c.id" [selected]="c.id === data.slot?.categoryId">{{ c.name }}</option> }</select></label>
         </div>
+        <p class="warn" role="status">@for (w of warnings(); track w.kind) { {{ w.sentence }} }</p>
         <div class="ends"><button type="button" class="btn" mat-dialog-close>Cancel</button><button class="btn act" type="submit" [disabled]="busy()">Put it on {{ day }}, {{ at().trim() || '…' }}</button></div>
       </form>
       @if (pitches().length > 0) {
@@ -43,7 +46,7 @@ const MOST_PITCHES = 12;
     </div>
   `,
   styles: `
-    h2 small { display: block; font: 500 13px var(--sans); color: var(--soft); margin-top: 2px; } .pair { display: grid; grid-template-columns: 1fr 1fr; gap: 12px; } h3 { font: 650 12px var(--sans); margin: 14px 0 4px; border-top: 1px solid var(--line); padding-top: 10px; }
+    .warn { color: var(--brass); min-height: 18px; } h2 small { display: block; font: 500 13px var(--sans); color: var(--soft); margin-top: 2px; } .pair { display: grid; grid-template-columns: 1fr 1fr; gap: 12px; } h3 { font: 650 12px var(--sans); margin: 14px 0 4px; border-top: 1px solid var(--line); padding-top: 10px; }
     ul { list-style: none; margin: 0; padding: 0; max-height: 30vh; overflow: auto; } li .btn { width: 100%; justify-content: space-between; text-align: left; gap: 10px; font: 500 14px/1.25 var(--serif); } li small { font: 500 11px var(--sans); color: var(--soft); white-space: nowrap; }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -55,6 +58,10 @@ export class FillDay {
   private readonly api = inject(Api);
   protected readonly day = sayDate(this.data.date, this.data.today);
   protected readonly at = signal(this.data.slot?.time ?? '08:00');
+  private readonly firstCategory = this.session.isDeskFor(null) ? null : ((this.session.blog()?.categories ?? []).find((c) => this.session.isDeskFor(c.id))?.id ?? null);
+  protected readonly categoryId = signal(this.data.slot?.categoryId ?? this.firstCategory);
+  /** Before it lands, as for a card that is dragged. */
+  protected readonly warnings = computed(() => (/^([01]\d|2[0-3]):[0-5]\d$/.test(this.at().trim()) ? this.data.warnings(this.at().trim(), this.categoryId()) : []));
   protected readonly fault = signal('');
   protected readonly busy = signal(false);
   /** Where the clocks change: the two times to choose from. */

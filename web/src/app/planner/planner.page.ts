@@ -196,7 +196,7 @@ export class PlannerPage {
 
   /** A new post typed straight onto a day, or a pitch taken from the tray for it. */
   protected fill({ date, slot }: { date: string; slot: SlotDate | null }): void {
-    const data: FillData = { date, slot, pitches: this.planner.view()?.pitches ?? [], today: this.planner.view()?.today ?? '' };
+    const data: FillData = { date, slot, pitches: this.planner.view()?.pitches ?? [], today: this.planner.view()?.today ?? '', warnings: (time, categoryId) => this.planner.warningsOfNew(date, time, categoryId) };
     this.dialog.open<FillDay, FillData, FillChoice>(FillDay, { data, width: '560px', maxWidth: '94vw', ariaLabel: `New post on ${sayDate(date)}` }).afterClosed().subscribe((choice) => {
       if (!choice) return;
       if ('pitch' in choice) {

@@ -1,6 +1,6 @@
 import { Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
 import { unpackCards, unpackPlanner, type LiveEvent, type PlannerCard, type PlannerView } from '@keyroster/contract';
-import { addDays, fillSlots, isHopeless, isoWeek, MONTHS, PlanJudge, weekday, type Absence, type PlannedPost, type PlanWarning, type SlotDate, type Stage } from '@keyroster/core';
+import { addDays, fillSlots, isHopeless, isoWeek, MONTHS, NO_WISH, PlanJudge, weekday, type Absence, type PlannedPost, type PlanWarning, type SlotDate, type Stage } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
 
@@ -240,6 +240,11 @@ export class PlannerService {
     const open = this.openSlots().filter((s) => s.date === date);
     const slot = open.find((s) => s.categoryId === post.categoryId) ?? open[0];
     return slot?.time ?? post.runLocal?.slice(11, 19) ?? DEFAULT_TIME;
+  }
+
+  /** What would be wrong with a new post on a day, by nobody yet. */
+  warningsOfNew(date: string, time: string, categoryId: number | null): PlanWarning[] {
+    return this.judge()?.of.warnings({ id: 0, title: '', stage: 'commissioned', runLocal: `${date}T${withSeconds(time)}`, categoryId, bylineId: null, wish: NO_WISH }) ?? [];
   }
 
   /** What would be wrong with a post if it were put on a day, for another writer perhaps. */
