@@ -59,7 +59,9 @@ export class MovesService {
   /** Undoes a move that was made: back to the tray, or to the time and writer it had. */
   undo(before: PlannerCard, done: MoveDone): () => Promise<void> {
     return async () => {
-      const back = await this.send({ post: done.post, standing: { stage: before.stage, runLocal: before.runLocal, byline: before.byline } });
+      let back = await this.send({ post: done.post, standing: { stage: before.stage, runLocal: before.runLocal, byline: before.byline } });
+      // From the tray a post comes back commissioned; one that was being written is being written again.
+      if (before.stage === 'drafting' && back.post.stage === 'commissioned') back = await this.api.call('posts.move', { id: before.id, ifMatch: back.post.version, body: { to: 'drafting' } });
       this.planner.take(back.post);
     };
   }
