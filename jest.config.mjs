@@ -5,6 +5,7 @@ const shared = {
   transform: { '^.+\\.ts$': ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript' } }, module: { type: 'es6' } }] },
   moduleNameMapper: {
     '^@keyroster/(core|contract|server|demo)$': '<rootDir>/../$1/src/index.ts',
+    '^@keyroster/core/lexicon$': '<rootDir>/../core/src/titles/lexicon.ts',
     '^@keyroster/contract/schemas$': '<rootDir>/../contract/src/schemas/index.ts',
     '^(\\.{1,2}/.*)\\.js$': '$1',
   },

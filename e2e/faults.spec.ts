@@ -1,16 +1,5 @@
-import { expect, type Page } from '@playwright/test';
-import { comeIn, commission, newPage, saved, test, textOf } from './people.js';
-
-/** Puts HTML on the clipboard event as a browser would on paste. */
-async function paste(page: Page, html: string): Promise<void> {
-  await textOf(page).click();
-  await textOf(page).evaluate((el, text) => {
-    const data = new DataTransfer();
-    data.setData('text/html', text);
-    data.setData('text/plain', 'plain');
-    el.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
-  }, html);
-}
+import { expect } from '@playwright/test';
+import { allTheSame, comeIn, commission, newPage, paste, saved, test, textOf } from './people.js';
 
 const HOSTILE = `<h2>Safe heading</h2><script>window.hit=1</script><img src=x onerror="window.hit=2"><p onclick="window.hit=3">Text <a href="javascript:window.hit=4">bait</a> <a href=" java&#10;script:window.hit=5">more</a></p>
 <svg onload="window.hit=6"><script>window.hit=7</script><a xlink:href="javascript:window.hit=8"><text>x</text></a></svg><iframe srcdoc="<script>parent.hit=9</script>"></iframe><math><mtext><table><mglyph><style><img src=x onerror="window.hit=10"></style></mglyph></table></mtext></math>
@@ -27,7 +16,7 @@ test('hostile HTML never runs, pasted or brought in, on the desk or before reade
   await chief.getByLabel('Bring in a file').setInputFiles({ name: 'bad.html', mimeType: 'text/html', buffer: Buffer.from(`<html><body>${HOSTILE}<p>From a file`) });
   await expect(textOf(chief).getByText('From a file')).toBeVisible();
   await saved(chief);
-  await chief.getByLabel('Excerpt').fill('"><script>window.hit=21</script>');
+  await chief.getByRole('textbox', { name: 'Excerpt' }).fill('"><script>window.hit=21</script>');
   await saved(chief);
   await textOf(chief).getByText('bait').click();
   expect(await chief.evaluate(() => (window as unknown as { hit?: number }).hit)).toBeUndefined();
@@ -91,14 +80,14 @@ test('two people at once: other parts come together, the same part is shown from
   await writer.keyboard.type('From the writer.');
   await saved(writer);
   // The other sees it without doing anything, and keeps focus where it was.
-  await chief.getByLabel('Excerpt').click();
+  await chief.getByRole('textbox', { name: 'Excerpt' }).click();
   await expect(textOf(chief)).toHaveText('From the writer.', { timeout: 3000 });
-  await expect(chief.getByLabel('Excerpt')).toBeFocused();
-  await chief.getByLabel('Excerpt').fill('By both of us.');
+  await expect(chief.getByRole('textbox', { name: 'Excerpt' })).toBeFocused();
+  await chief.getByRole('textbox', { name: 'Excerpt' }).fill('By both of us.');
   await writer.keyboard.type(' And more.');
   await saved(writer);
   await saved(chief);
-  await expect(writer.getByLabel('Excerpt')).toHaveValue('By both of us.');
+  await expect(writer.getByRole('textbox', { name: 'Excerpt' })).toHaveValue('By both of us.');
 
   // Both write in the text while one of them cannot see the other.
   await writer.context().setOffline(true);
@@ -133,6 +122,7 @@ test('a time that the clocks skip or repeat is asked about', async ({ browser })
   await chief.getByLabel('Date', { exact: true }).fill('2031-10-26');
   await chief.getByRole('button', { name: /^Schedule for/ }).click();
   await chief.getByRole('button', { name: 'the later 01:30 (UTC+00:00)' }).click();
+  await allTheSame(chief);
   await expect(chief.getByText('Goes out Sunday 26 October 2031 at 01:30.')).toBeVisible();
 });
 

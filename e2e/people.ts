@@ -63,3 +63,29 @@ export async function commission(page: Page, title: string, byline: string): Pro
   expect((await page.request.post(`/api/posts/${id}/moves`, { data: { to: 'commissioned' } })).ok()).toBe(true);
   return id;
 }
+
+/** Goes on although the checks warn, as one does who has read what they say. */
+export async function allTheSame(page: Page): Promise<void> {
+  await page.getByRole('group', { name: 'Checks before it goes on' }).getByRole('button', { name: /all the same$/ }).click();
+}
+
+/** Puts HTML on the clipboard event as a browser would on paste. */
+export async function paste(page: Page, html: string, plain = 'plain'): Promise<void> {
+  await textOf(page).click();
+  await textOf(page).evaluate((el, [rich, words]) => {
+    const data = new DataTransfer();
+    data.setData('text/html', rich!);
+    data.setData('text/plain', words!);
+    el.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
+  }, [html, plain]);
+}
+
+/** Tabs until the wanted thing has focus; nobody should need the mouse to get anywhere. */
+export async function tabTo(page: Page, what: Locator, most = 200): Promise<void> {
+  await expect(what.first()).toBeVisible();
+  for (let i = 0; i < most; i++) {
+    if (await what.first().evaluate((el) => el === document.activeElement)) return;
+    await page.keyboard.press('Tab');
+  }
+  throw new Error('Tab never reached it.');
+}

@@ -2,10 +2,13 @@
 import { spawn } from 'node:child_process';
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
+import { benchDesk } from './bench-desk.mjs';
 import { benchPlanner } from './bench-planner.mjs';
 import { build, webFolder } from './build.mjs';
 import { checkNode, installPackages, must, root, say } from './machine.mjs';
 
+/** `npm run bench desk` measures that part alone. */
+const only = process.argv[2];
 checkNode();
 installPackages();
 build();
@@ -21,7 +24,10 @@ const children = [];
 const rows = [];
 const median = (list) => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)];
 const most = (list) => Math.max(...list);
-const row = (what, ours, yardstick, must) => rows.push({ what, ours, yardstick, must });
+const row = (what, ours, yardstick, must) => {
+  rows.push({ what, ours, yardstick, must });
+  say(`${what}: ${ours}`);
+};
 
 async function startOne() {
   const port = await freePort();
@@ -141,7 +147,8 @@ async function firstLoad(port) {
   }
   row('planner, a key on a lifted card, to the second frame after it', `median ${median(drops).toFixed(0)} ms (most ${most(drops).toFixed(0)} ms)`, 'nothing', 'within 100 ms');
   const db = connect(databaseUrl);
-  await benchPlanner(browser, port, db, row);
+  if (!only || only === 'planner') await benchPlanner(browser, port, db, row);
+  if (!only || only === 'desk') await benchDesk(browser, port, db, row);
   await db.destroy();
   await browser.close();
 }
@@ -151,9 +158,11 @@ try {
   const port = await startOne();
   await startOne();
   say('Measuring …');
+  if (!only) {
+    await releases();
+    await readerPages(port);
+  }
   await firstLoad(port);
-  await releases();
-  await readerPages(port);
 } finally {
   for (const child of children) child.kill('SIGTERM');
   await new Promise((done) => setTimeout(done, 500));

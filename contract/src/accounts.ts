@@ -1,4 +1,4 @@
-import type { Role, StandingSlot } from '@keyroster/core';
+import type { CheckSettings, Role, StandingSlot } from '@keyroster/core';
 
 export interface PersonRef {
   id: number;
@@ -39,6 +39,10 @@ export interface BlogView {
   firstWeekday: number;
   categories: CategoryView[];
   slots: StandingSlot[];
+  /** What the blog decided about checks; the others stand as usual. */
+  checks: CheckSettings;
+  /** Titles should be in so many of the best hundred. */
+  titleAim: number;
 }
 
 /** Who is signed in and where. `blog` is null for visitors. */

@@ -1,7 +1,7 @@
 import { unpackCards, unpackPlanner, type PackedCard, type PlannerAnswer } from './planner-answer.js';
 
 const card = (over: Partial<Record<number, unknown>> = {}): PackedCard => {
-  const values: unknown[] = [7, 3, 'drafting', 'Frost on the steps', 'A thought', 'One sentence.', 1, 4, '2026-12-01T08:00:00', '2026-11-26', 120, null, '2026-12-24', null, 5, 2, '2026-11-01T00:00:00Z'];
+  const values: unknown[] = [7, 3, 'drafting', 'Frost on the steps', 'A thought', 'One sentence.', 1, 4, '2026-12-01T08:00:00', '2026-11-26', 120, null, '2026-12-24', null, 5, 2, '2026-11-01T00:00:00Z', 1, 3];
   for (const [i, value] of Object.entries(over)) values[Number(i)] = value;
   return values as PackedCard;
 };
@@ -11,7 +11,7 @@ describe('the planner’s packed answer', () => {
   it('names every value again', () => {
     expect(unpackCards({ cards: [card()], people, nowLocal: '2026-11-25T09:00:00' })).toEqual([{
       id: 7, version: 3, stage: 'drafting', title: 'Frost on the steps', thought: 'A thought', excerpt: 'One sentence.', categoryId: 1, byline: people[0], runLocal: '2026-12-01T08:00:00', copyDate: '2026-11-26',
-      words: 120, wish: { notBefore: null, notAfter: '2026-12-24', mustBeOn: null }, rating: 5, late: false, openNotes: 2, createdAt: '2026-11-01T00:00:00Z',
+      words: 120, wish: { notBefore: null, notAfter: '2026-12-24', mustBeOn: null }, rating: 5, late: false, openNotes: 2, createdAt: '2026-11-01T00:00:00Z', checks: { blocks: 1, warns: 3 },
     }]);
   });
 

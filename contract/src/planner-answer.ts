@@ -8,7 +8,7 @@ import type { PlannerCard, PlannerView } from './planner.js';
  */
 export type PackedCard = [
   id: number, version: number, stage: Stage, title: string, thought: string, excerpt: string, categoryId: number | null, bylineId: number | null, runLocal: string | null, copyDate: string | null,
-  words: number, notBefore: string | null, notAfter: string | null, mustBeOn: string | null, rating: number | null, openNotes: number, createdAt: string,
+  words: number, notBefore: string | null, notAfter: string | null, mustBeOn: string | null, rating: number | null, openNotes: number, createdAt: string, blocks: number, warns: number,
 ];
 
 /** What the planner’s routes send: cards packed, and the people that they name once. */
@@ -24,9 +24,9 @@ export interface PlannerAnswer extends PackedCards, Omit<PlannerView, 'dated' | 
 
 function unpacker(people: readonly PersonRef[], nowLocal: string): (card: PackedCard) => PlannerCard {
   const known = new Map(people.map((p) => [p.id, p]));
-  return ([id, version, stage, title, thought, excerpt, categoryId, bylineId, runLocal, copyDate, words, notBefore, notAfter, mustBeOn, rating, openNotes, createdAt]) => ({
+  return ([id, version, stage, title, thought, excerpt, categoryId, bylineId, runLocal, copyDate, words, notBefore, notAfter, mustBeOn, rating, openNotes, createdAt, blocks, warns]) => ({
     id, version, stage, title, thought, excerpt, categoryId, byline: bylineId === null ? null : (known.get(bylineId) ?? { id: bylineId, name: '', initials: '' }),
-    runLocal, copyDate, words, wish: { notBefore, notAfter, mustBeOn }, rating, late: isLate({ stage, runLocal, copyDate }, nowLocal), openNotes, createdAt,
+    runLocal, copyDate, words, wish: { notBefore, notAfter, mustBeOn }, rating, late: isLate({ stage, runLocal, copyDate }, nowLocal), openNotes, createdAt, checks: { blocks, warns },
   });
 }
 

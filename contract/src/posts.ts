@@ -1,4 +1,4 @@
-import type { BodyNode, DateWish, Instant, Stage, WallTime } from '@keyroster/core';
+import type { BodyNode, CheckCounts, DateWish, FormatValues, Instant, Stage, TagLike, WallTime } from '@keyroster/core';
 import type { PersonRef } from './accounts.js';
 
 export const ACCESS = ['everyone', 'staff'] as const;
@@ -28,6 +28,8 @@ export interface PostCard {
   rating: number | null;
   late: boolean;
   openNotes: number;
+  /** What the checks found when the post was last measured. */
+  checks: CheckCounts;
   createdAt: Instant;
   updatedAt: Instant;
   releasedAt: Instant | null;
@@ -65,6 +67,22 @@ export interface PostView extends PostCard {
   access: Access;
   brief: Brief;
   leadPicture: LeadPicture | null;
+  subtitle: string;
+  tags: TagLike[];
+  formatId: number | null;
+  formatValues: FormatValues;
+  /** Another picture than the lead for cards that share the post. */
+  sharePicture: number | null;
+  searchTitle: string;
+  searchDescription: string;
+  /** Where the matter comes from; with `titleLinks` the title leads there. */
+  sourceUrl: string;
+  titleLinks: boolean;
+  place: string;
+  comments: boolean;
+  commentCall: string;
+  campaign: string;
+  copiedFrom: { id: number; title: string } | null;
   stageSince: Instant;
   rights: PostRights;
   moves: { to: Stage; label: string }[];
@@ -94,11 +112,30 @@ export interface PostChanges {
   editorId?: number | null;
   proofreaderId?: number | null;
   access?: Access;
+  subtitle?: string;
+  /** Names; those that are new are made. */
+  tags?: string[];
+  formatId?: number | null;
+  formatValues?: FormatValues;
+  sharePicture?: number | null;
+  searchTitle?: string;
+  searchDescription?: string;
+  sourceUrl?: string;
+  titleLinks?: boolean;
+  place?: string;
+  comments?: boolean;
+  commentCall?: string;
+  campaign?: string;
   brief?: Brief;
   wish?: DateWish;
   rating?: number | null;
   /** Wall time of the blog's zone (`2026-11-27T12:00`), with an offset where it happens twice; null takes it away. */
   runAt?: string | null;
+}
+
+/** A copy may begin with a title of its own. */
+export interface NewCopy {
+  title?: string;
 }
 
 export interface NewMove {

@@ -1,12 +1,15 @@
 import type { RoleAction } from '@keyroster/core';
 import type { BlogView, CategoryView, DemoPerson, NewPerson, PersonChanges, PersonView, SessionView, SetUp, SignIn } from './accounts.js';
-import type { BodyStored, BroughtInView, MediaView, NewBody, NewNote, NoteChanges, NoteView } from './desk.js';
+import type {
+  BodyStored, BroughtInView, CheckContext, Crop, FileView, FormatChanges, FormatView, LighterQuery, MediaChanges, MediaPage, MediaQuery, MediaView, MediaWhole, NewBody, NewFormat, NewNote, NewTemplate, NewTitleTrial,
+  NoteChanges, NoteView, OutQuery, Replaced, Replacement, TagChanges, TagView, TemplateChanges, TemplateView, TitleTrialView, UsedTitles,
+} from './desk.js';
 import type {
   AbsenceChanges, AbsenceView, CalendarMade, CalendarView, CardsQuery, FindQuery, Found, NewAbsence, NewCalendar, NewSlot, PitchAlike, PitchesKept, PitchList, PlannerQuery, RhythmView,
   RunListQuery, RunwayView, SlotAnswer, SlotQuestion, Sweep, Swept, TodayView,
 } from './planner.js';
 import type { PackedCards, PlannerAnswer } from './planner-answer.js';
-import type { MoveDone, NewMove, NewPost, PostChanges, PostPage, PostQuery, PostView, ReleaseLogEntry } from './posts.js';
+import type { MoveDone, NewCopy, NewMove, NewPost, PostChanges, PostPage, PostQuery, PostView, ReleaseLogEntry } from './posts.js';
 import type { BlogChanges, CategoryChanges, NewCategory } from './site.js';
 
 /** What goes in and comes out of each route. `file` routes take multipart form data with one part `file`. */
@@ -32,7 +35,32 @@ export interface RouteTypes {
   'notes.add': { id: true; body: NewNote; reply: NoteView };
   'notes.change': { id: true; body: NoteChanges; reply: NoteView };
   'preview.see': { id: true; reply: string };
+  'posts.copy': { id: true; body: NewCopy; reply: PostView };
+  'posts.out': { id: true; query: OutQuery; reply: never };
+  'checks.see': { id: true; reply: CheckContext };
+  'tags.list': { reply: TagView[] };
+  'tags.change': { id: true; body: TagChanges; reply: TagView[] };
+  'formats.list': { reply: FormatView[] };
+  'formats.add': { body: NewFormat; reply: FormatView };
+  'formats.change': { id: true; body: FormatChanges; reply: FormatView };
+  'templates.list': { reply: TemplateView[] };
+  'templates.add': { body: NewTemplate; reply: TemplateView };
+  'templates.change': { id: true; body: TemplateChanges; reply: TemplateView };
+  'templates.remove': { id: true; reply: null };
+  'trials.list': { id: true; reply: TitleTrialView[] };
+  'trials.keep': { id: true; body: NewTitleTrial; reply: TitleTrialView[] };
+  'trials.remove': { id: true; reply: null };
+  'titles.list': { reply: UsedTitles };
   'media.add': { file: true; reply: MediaView };
+  'media.list': { query: MediaQuery; reply: MediaPage };
+  'media.see': { id: true; reply: MediaWhole };
+  'media.change': { id: true; body: MediaChanges; reply: MediaView };
+  'media.weigh': { id: true; query: LighterQuery; reply: never };
+  'media.lighten': { id: true; body: LighterQuery; reply: MediaView };
+  'media.crop': { id: true; body: Crop; reply: MediaView };
+  'media.replace': { id: true; body: Replacement; reply: Replaced };
+  'files.add': { file: true; reply: FileView };
+  'letter.list': { reply: never };
   'planner.see': { query: PlannerQuery; reply: PlannerAnswer };
   'planner.cards': { query: CardsQuery; reply: PackedCards };
   'planner.sweep': { body: Sweep; reply: Swept };
@@ -98,7 +126,32 @@ export const ROUTES: { readonly [K in RouteName]: RouteRow } = {
   'notes.add': { method: 'POST', path: '/api/posts/:id/notes', who: 'enterNewsroom', summary: 'Leave a note, on a passage or the whole, or answer one', status: 201 },
   'notes.change': { method: 'PATCH', path: '/api/notes/:id', who: 'enterNewsroom', summary: 'Settle a note or open it again' },
   'preview.see': { method: 'GET', path: '/api/posts/:id/preview', who: 'enterNewsroom', summary: 'The post as readers will see it (HTML)' },
+  'posts.copy': { method: 'POST', path: '/api/posts/:id/copies', who: 'pitch', summary: 'Copy a post, to write another on its build', status: 201 },
+  'posts.out': { method: 'GET', path: '/api/posts/:id/out', who: 'enterNewsroom', summary: 'The post as Markdown with front matter, HTML, .docx or plain text' },
+  'checks.see': { method: 'GET', path: '/api/posts/:id/checks', who: 'enterNewsroom', summary: 'What the checks of a post need beside the post' },
+  'tags.list': { method: 'GET', path: '/api/tags', who: 'enterNewsroom', summary: 'Tags and how many posts have them' },
+  'tags.change': { method: 'PATCH', path: '/api/tags/:id', who: 'manageTags', summary: 'Rename a tag, or merge it into another' },
+  'formats.list': { method: 'GET', path: '/api/formats', who: 'enterNewsroom', summary: 'Formats of posts with their fields and starter text' },
+  'formats.add': { method: 'POST', path: '/api/formats', who: 'manageBlog', summary: 'Add a format', status: 201 },
+  'formats.change': { method: 'PATCH', path: '/api/formats/:id', who: 'manageBlog', summary: 'Change or retire a format' },
+  'templates.list': { method: 'GET', path: '/api/templates', who: 'enterNewsroom', summary: 'Templates of posts' },
+  'templates.add': { method: 'POST', path: '/api/templates', who: 'manageTags', summary: 'Keep a text as a template', status: 201 },
+  'templates.change': { method: 'PATCH', path: '/api/templates/:id', who: 'manageTags', summary: 'Change a template' },
+  'templates.remove': { method: 'DELETE', path: '/api/templates/:id', who: 'manageTags', summary: 'Remove a template', status: 204 },
+  'trials.list': { method: 'GET', path: '/api/posts/:id/title-trials', who: 'enterNewsroom', summary: 'Title trials of a post' },
+  'trials.keep': { method: 'POST', path: '/api/posts/:id/title-trials', who: 'enterNewsroom', summary: 'Keep a title trial', status: 201 },
+  'trials.remove': { method: 'DELETE', path: '/api/title-trials/:id', who: 'enterNewsroom', summary: 'Remove a title trial', status: 204 },
+  'titles.list': { method: 'GET', path: '/api/titles', who: 'enterNewsroom', summary: 'Titles already used, newest first' },
   'media.add': { method: 'POST', path: '/api/media', who: 'addPictures', summary: 'Keep a picture', status: 201, file: true },
+  'media.list': { method: 'GET', path: '/api/media', who: 'enterNewsroom', summary: 'The library of pictures, a page at a time' },
+  'media.see': { method: 'GET', path: '/api/media/:id', who: 'enterNewsroom', summary: 'One picture and where it is used' },
+  'media.change': { method: 'PATCH', path: '/api/media/:id', who: 'addPictures', summary: 'Describe a picture, set its focus, bin it or take it back' },
+  'media.weigh': { method: 'GET', path: '/api/media/:id/lighter', who: 'addPictures', summary: 'The picture made lighter, to look at; nothing is kept' },
+  'media.lighten': { method: 'POST', path: '/api/media/:id/lighter', who: 'addPictures', summary: 'Keep a lighter picture beside the heavy one', status: 201 },
+  'media.crop': { method: 'POST', path: '/api/media/:id/crops', who: 'addPictures', summary: 'Keep a part of a picture as a picture', status: 201 },
+  'media.replace': { method: 'POST', path: '/api/media/:id/replacement', who: 'manageTags', summary: 'Put another picture in its place everywhere' },
+  'files.add': { method: 'POST', path: '/api/files', who: 'addPictures', summary: 'Keep a video (MP4, WebM) or a captions file (WebVTT)', status: 201, file: true },
+  'letter.list': { method: 'GET', path: '/api/letter.csv', who: 'manageBlog', summary: 'Who signed up for the letter, as CSV (RFC 4180)' },
   'planner.see': { method: 'GET', path: '/api/planner', who: 'enterNewsroom', summary: 'Weeks with their posts and slots, and the pitch tray' },
   'planner.cards': { method: 'GET', path: '/api/planner/cards', who: 'enterNewsroom', summary: 'A few posts as the planner draws them' },
   'planner.sweep': { method: 'POST', path: '/api/planner/sweep', who: 'enterNewsroom', summary: 'Sweep late posts back to the tray, all or none' },

@@ -1,7 +1,11 @@
+import type { CheckSettings } from '@keyroster/core';
+
 export interface BlogChanges {
   title?: string;
   tagline?: string;
   firstWeekday?: number;
+  checks?: CheckSettings;
+  titleAim?: number;
 }
 
 export interface NewCategory {
@@ -17,7 +21,7 @@ export interface CategoryChanges {
 /** One event of the live stream: what changed, never the content. */
 export interface LiveEvent {
   id: number;
-  kind: 'post' | 'note' | 'blog' | 'people' | 'release';
+  kind: 'post' | 'note' | 'blog' | 'people' | 'release' | 'media';
   postId: number | null;
   version: number | null;
   personId: number | null;

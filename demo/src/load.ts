@@ -1,6 +1,9 @@
-import sharp from 'sharp';
 import { addDays, bodyText, countWords, meaningOf, proposeAddress, startOfWeek, wallTimeOf, weekday as weekdayOf, type BodyNode, type StandingSlot } from '@keyroster/core';
-import { addPerson, connect, findPerson, keepPicture, keepVersion, lockPost, addNote, migrate, planRelease, readMarkdown, type Trx } from '@keyroster/server';
+import {
+  addPerson, changePost, connect, copyPost, findPerson, findPost, keepPicture, keepUses, keepVersion, lockPost, addNote, measurePost, migrate, planRelease, readMarkdown, storeBody, tagIdsOf, type Trx,
+} from '@keyroster/server';
+import { FORMATS, loadFormats, tagsFor, TRIALS, valuesFor } from './desk.js';
+import { grainy } from './grain.js';
 import { ABSENCES, CATEGORIES, DEMO_PASSWORD, PEOPLE } from './people.js';
 import { PICTURES, pictureAlt, pictureSvg } from './pictures.js';
 import { pastDates, planComing, type PlannedText } from './plan.js';
@@ -16,6 +19,7 @@ interface Loading {
   people: Map<string, number>;
   categories: Map<string, number>;
   pictures: Map<string, number>;
+  formats: Map<string, number>;
   addresses: Set<string>;
 }
 
@@ -23,7 +27,7 @@ interface Loading {
 async function load(trx: Trx, now: string): Promise<void> {
   const [blog] = await trx('blogs').insert({ title: 'Halfway Lock', tagline: 'Canal boats and inland waterways, five mornings a week', zone: ZONE }).returning<{ id: number }[]>('id');
   const blogId = blog!.id;
-  const to: Loading = { trx, blogId, now, nowLocal: wallTimeOf(now, ZONE), people: new Map(), categories: new Map(), pictures: new Map(), addresses: new Set() };
+  const to: Loading = { trx, blogId, now, nowLocal: wallTimeOf(now, ZONE), people: new Map(), categories: new Map(), pictures: new Map(), formats: new Map(), addresses: new Set() };
 
   for (const c of CATEGORIES) {
     const [row] = await trx('categories').insert({ blog_id: blogId, name: c.name, slug: proposeAddress(c.name, () => false), hue: c.hue }).returning<{ id: number }[]>('id');
@@ -42,12 +46,39 @@ async function load(trx: Trx, now: string): Promise<void> {
     await trx('absences').insert({ blog_id: blogId, person_id: to.people.get(a.who), from_date: addDays(today, a.from), to_date: addDays(today, a.to), note: a.note, created_by: to.people.get(a.who) });
   }
   for (const name of PICTURES) {
-    const jpeg = await sharp(Buffer.from(pictureSvg(name))).jpeg({ quality: 90 }).toBuffer();
-    to.pictures.set(name, (await keepPicture(trx, { blogId, id: to.people.get('MW')! }, jpeg)).id);
+    const jpeg = await grainy(pictureSvg(name), { width: 1600, strength: 7, quality: 82 });
+    const { id } = await keepPicture(trx, { blogId, id: to.people.get('MW')! }, jpeg, { name: `${name}.jpg` });
+    await trx('media').where({ id }).update({ alt: pictureAlt(name), credit: 'Drawn for Halfway Lock', licence: 'own work', tags: tagsFor(pictureAlt(name)) });
+    to.pictures.set(name, id);
   }
+  to.formats = await loadFormats(trx, blogId, to.people.get('MW')!);
   await loadPublished(to);
   await loadComing(to);
+  await loadCopy(to);
+  await loadHeavyLead(to);
   await loadPitches(to);
+  for (const id of await trx('posts').where({ blog_id: blogId }).orderBy('id').pluck<number[]>('id')) await measurePost(trx, id);
+}
+
+/** A post begun on the build of an earlier one, half rewritten: what is left over is marked. */
+async function loadCopy(to: Loading): Promise<void> {
+  const person = (await findPerson(to.trx, to.people.get('TO')!))!;
+  const found = await to.trx('posts').where({ blog_id: to.blogId, title: 'Winter-proofing a raw water pump' }).first<{ id: number }>('id');
+  const source = (await findPost(to.trx, to.blogId, found!.id))!;
+  const copy = await copyPost(to.trx, person, source, 'Winter-proofing a water tank');
+  const [opening, ...rest] = source.body.content!;
+  const own = { type: 'paragraph', content: [{ type: 'text', text: 'A tank that freezes does not leak until you have gone home. Then it fills the bilge, one cup an hour, all through the thaw.' }] };
+  await storeBody(to.trx, copy, person, { ...source.body, content: [{ ...opening!, ...own }, ...rest] }, null);
+  await changePost(to.trx, (await lockPost(to.trx, to.blogId, copy.id))!, person, { excerpt: 'Half empty, open at the top, and a board across the hatch.' });
+}
+
+/** A lead picture as it comes from a stock library: far too heavy. */
+async function loadHeavyLead(to: Loading): Promise<void> {
+  const found = await to.trx('posts').where({ blog_id: to.blogId, stage: 'in review' }).orderBy('run_at').first<{ id: number }>('id');
+  const jpeg = await grainy(pictureSvg('fog'), { width: 3200, strength: 20, quality: 95 });
+  const { id } = await keepPicture(to.trx, { blogId: to.blogId, id: to.people.get('RA')! }, jpeg, { name: 'long-pound-original.jpg' });
+  await to.trx('media').where({ id }).update({ alt: 'The long pound in fog, with a heron on a low bridge.', credit: 'Rowan Ash', licence: 'own work' });
+  await changePost(to.trx, (await lockPost(to.trx, to.blogId, found!.id))!, (await findPerson(to.trx, to.people.get('MW')!))!, { leadPicture: { media: id, alt: 'The long pound in fog, with a heron on a low bridge.' } });
 }
 
 /** Nothing goes out at Christmas or on New Year’s Day; and in the fourth week Tuesday’s slot opens a day later, at noon. */
@@ -105,9 +136,15 @@ async function insertPost(to: Loading, row: NewRow): Promise<number> {
     ...(row.stage === 'published' || row.stage === 'withdrawn' ? { released_at: runAt } : {}),
     ...row.fields,
   }).returning<{ id: number }[]>('id');
+  const tagIds = await tagIdsOf(trx, blogId, tagsFor(`${row.text.title} ${row.text.markdown}`));
+  if (tagIds.length > 0) await trx('post_tags').insert(tagIds.map((tag_id) => ({ blog_id: blogId, post_id: made!.id, tag_id })));
   const post = (await lockPost(trx, blogId, made!.id))!;
-  await keepVersion(trx, post, 1, ['title', 'body'], [], withFold, personNamed(to, row.text.by));
+  await keepVersion(trx, post, 1, ['title', 'body'], [], withFold, personNamed(to, row.text.by), tagIds);
+  await keepUses(trx, post);
   if (row.stage === 'published') {
+    // As often read as its title is long or short, and a little by chance, the same every time.
+    const reads = 90 + Math.round(420 / (1 + Math.abs(row.text.title.length - 34) / 12)) + (made!.id * 53) % 110;
+    await trx('post_reads').insert({ post_id: made!.id, day: row.runLocal!.slice(0, 10), reads });
     // The clock of a server that was up: out within a fifth of a second.
     const out = new Date(Date.parse(runAt!) + 40 + (made!.id * 37) % 160).toISOString();
     await trx('release_log').insert({ blog_id: blogId, post_id: made!.id, planned_local: row.runLocal, planned_at: runAt, due_at: runAt, released_at: out, backdated: false });
@@ -138,9 +175,16 @@ async function loadPublished(to: Loading): Promise<void> {
     const dates = pastDates(c.weekday, c.time, to.nowLocal, order.length);
     for (const [i, text] of order.entries()) {
       const runLocal = `${dates[i]!}T${c.time}:00`;
-      await insertPost(to, { text, stage: 'published', categoryId: to.categories.get(c.name)!, runLocal, createdAt: daysBefore(`${runLocal}Z`, 21), stageSince: `${runLocal}Z` });
+      await insertPost(to, { text, stage: 'published', categoryId: to.categories.get(c.name)!, runLocal, createdAt: daysBefore(`${runLocal}Z`, 21), stageSince: `${runLocal}Z`, fields: inFormat(to, c.format, text) });
     }
   }
+}
+
+/** Full articles of a category with a format have its fields filled. */
+function inFormat(to: Loading, format: string, text: DemoText): Record<string, unknown> {
+  const known = FORMATS.find((f) => f.name.toLowerCase() === format);
+  if (!known || !text.picture) return {};
+  return { format_id: to.formats.get(known.name), format_values: JSON.stringify(valuesFor(known.name, text)), search_description: `${text.excerpt} By ${text.by}, who has done it often enough to say what goes wrong.`.slice(0, 160) };
 }
 
 async function loadComing(to: Loading): Promise<void> {
@@ -156,6 +200,8 @@ async function loadComing(to: Loading): Promise<void> {
       fields: { ...copyDate(plan, date, to.nowLocal), brief_angle: plan.angle ?? '', brief_length: plan.length ?? null, ...(plan.stage === 'scheduled' ? { scheduled_at: daysBefore(to.now, 1) } : {}), ...(plan.stage === 'in review' || plan.stage === 'cleared' ? { proofreader_id: to.people.get('CF') } : {}) },
     });
     if (plan.stage === 'scheduled') await planRelease(to.trx, id, (await lockPost(to.trx, to.blogId, id))!.run_at!);
+    const trials = TRIALS[plan.key!];
+    for (const title of trials?.titles ?? []) await to.trx('title_trials').insert({ blog_id: to.blogId, post_id: id, title, person_id: to.people.get(trials!.by), at: daysBefore(to.now, 2) });
     await loadConversation(to, plan.key!, id);
   }
   // A digest on the next weekend, the managing editor's own draft without a date, and one post that was withdrawn.

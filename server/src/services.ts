@@ -1,6 +1,7 @@
 import type { Db } from './db/connect.js';
 import type { Live } from './live/live.js';
 import type { PageCache } from './site/cache.js';
+import type { ReadCounter } from './site/reads.js';
 import type { Settings } from './settings.js';
 
 /** What use cases may need beside their transaction; made once per process. */
@@ -9,4 +10,5 @@ export interface Services {
   settings: Settings;
   live: Live;
   pages: PageCache;
+  reads: ReadCounter;
 }

@@ -8,6 +8,7 @@ import { log } from './log.js';
 import type { Services } from './services.js';
 import type { Settings } from './settings.js';
 import { PageCache } from './site/cache.js';
+import { ReadCounter } from './site/reads.js';
 
 export interface Running {
   services: Services;
@@ -19,8 +20,10 @@ export interface Running {
 export async function startServer(settings: Settings, options: { jobs?: boolean } = {}): Promise<Running> {
   const db = connect(settings.databaseUrl);
   await migrate(db, settings.databaseUrl);
+  // Where the blog lives, so that links to itself in full are known as its own wherever a post is checked.
+  await db('blogs').update({ home: settings.publicUrl });
   const live = new Live(settings.databaseUrl, db);
-  const services: Services = { db, settings, live, pages: new PageCache({ mostBytes: 64 * 1024 * 1024, lifeMs: 60_000 }) };
+  const services: Services = { db, settings, live, pages: new PageCache({ mostBytes: 64 * 1024 * 1024, lifeMs: 60_000 }), reads: new ReadCounter(db) };
   const app = await makeApp(services);
   await live.start();
   const jobs = options.jobs === false ? null : await startWorker(db, settings.databaseUrl);
@@ -40,6 +43,7 @@ export async function startServer(settings: Settings, options: { jobs?: boolean 
       await jobs.pool.end();
     }
     await app.close();
+    await services.reads.stop();
     await db.destroy();
   })());
   return { services, port, stop };

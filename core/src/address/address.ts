@@ -11,7 +11,7 @@ const FILLER = new Set((
 /** Addresses that lead elsewhere on the blog or in the newsroom. */
 export const RESERVED_ADDRESSES: ReadonlySet<string> = new Set([
   'desk', 'api', 'media', 'healthz', 'readyz', 'page', 'category', 'writer', 'tag', 'month', 'search', 'feed', 'assets',
-  'sitemap', 'robots', 'favicon', 'preview', 'serial', 'special', 'calendar',
+  'sitemap', 'robots', 'favicon', 'preview', 'serial', 'special', 'calendar', 'files', 'letter',
 ]);
 
 const ADDRESS = /^[a-z0-9]+(?:-[a-z0-9]+)*$/;
@@ -66,4 +66,17 @@ export function proposeAddress(title: string, taken: (address: string) => boolea
     const address = join([...base.slice(0, 4), String(n)]);
     if (free(address)) return address;
   }
+}
+
+/** Does every word of an address tell something? */
+export function isFillerFree(address: string): boolean {
+  return address.split('-').every((word) => !FILLER.has(word));
+}
+
+/** Addresses of 4 to 6 telling words to choose from, shortest first; `more` are words the post is about, for titles of few words. */
+export function proposeAddresses(title: string, taken: (address: string) => boolean, more: readonly string[] = []): string[] {
+  const own = telling(title, 10);
+  const words = [...own, ...more.flatMap((w) => telling(w, 2)).filter((w) => !own.includes(w))];
+  const proposals = [4, 5, 6].map((n) => [...new Set(words)].slice(0, n).join('-')).filter((a) => isAddress(a) && !taken(a));
+  return [...new Set([...proposals, proposeAddress(title, taken, more)])];
 }

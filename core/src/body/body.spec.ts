@@ -1,5 +1,5 @@
 import { EMPTY_BODY, checkBody, safeHref, type BodyNode } from './schema.js';
-import { aboveFold, bodyText, countWords, outline, picturesWithoutAlt, readingMinutes } from './text.js';
+import { aboveFold, bodyText, countWords, linksOf, outline, picturesWithoutAlt, readingMinutes } from './text.js';
 import { bodyHtml } from './html.js';
 
 const p = (...content: BodyNode[]): BodyNode => ({ type: 'paragraph', content });
@@ -84,5 +84,40 @@ describe('HTML of a body', () => {
     const heading = (text: string): BodyNode => ({ type: 'heading', attrs: { level: 2 }, content: [t(text)] });
     const html = bodyHtml(doc(heading('Then'), heading('Then'), picture(4, 'a "gate"'), picture(9)), (id) => (id === 4 ? { src: '/media/4', width: 40, height: 30 } : undefined), { headingIds: true });
     expect(html).toBe('<h2 id="then">Then</h2><h2 id="then-2">Then</h2><figure><img src="/media/4" alt="a &quot;gate&quot;" width="40" height="30" loading="lazy"></figure>');
+  });
+});
+
+describe('blocks beside plain text', () => {
+  const blocks: BodyNode[] = [
+    { type: 'pullQuote', content: [t('Six turns')] }, { type: 'noteBox', content: [p(t('Mind the gap.'))] },
+    { type: 'checkList', content: [{ type: 'checkItem', attrs: { checked: true }, content: [p(t('kettle'))] }, { type: 'checkItem', attrs: { checked: false }, content: [p(t('windlass'))] }] },
+    { type: 'gallery', content: [picture(4, 'gate')] }, { type: 'video', attrs: { file: 0, poster: 0, captions: 0, href: 'https://films.example/1', title: 'A lock', description: 'From below.' } },
+    { type: 'button', attrs: { label: 'See the chart', href: '/chart' } }, { type: 'signUp', attrs: { invitation: 'A letter on Fridays.' } }, { type: 'contents' }, { type: 'heading', attrs: { level: 2 }, content: [t('Then')] },
+  ];
+  const body = doc(...blocks);
+  const html = () => bodyHtml(body, (id) => (id === 4 ? { src: '/media/4', width: 40, height: 30, sources: [{ type: 'image/webp', srcset: '/media/4/480.webp 480w' }] } : undefined), { headingIds: true, signUpAction: '/letter' });
+
+  it('fit the schema, and their words are read', () => {
+    expect(checkBody(body).ok).toBe(true);
+    expect(bodyText(body)).toBe('Six turns\nMind the gap.\nkettle\nwindlass\nA lock\nFrom below.\nSee the chart\nA letter on Fridays.\nThen');
+    expect(picturesWithoutAlt(doc({ type: 'gallery', content: [picture(4)] }))).toBe(1);
+  });
+  it('are drawn, and the table of contents is made from the headings', () => {
+    expect(html()).toContain('<nav class="contents" aria-label="In this post"><ul><li class="level-2"><a href="#then">Then</a></li></ul></nav>');
+    expect(html()).toContain('<source type="image/webp" srcset="/media/4/480.webp 480w"');
+    expect(html()).toContain('<a class="link-card" href="https://films.example/1">');
+    expect(html()).toContain('<form class="sign-up" method="post" action="/letter">');
+  });
+  it.each<[string, BodyNode]>([
+    ['a button that leads to a script', { type: 'button', attrs: { label: 'x', href: 'javascript:alert(1)' } }], ['a video at a data address', { type: 'video', attrs: { href: 'data:text/html,x' } }],
+    ['a picture of a size of its own', { type: 'picture', attrs: { media: 1, size: 'huge' } }], ['a tick that is neither', { type: 'checkList', content: [{ type: 'checkItem', attrs: { checked: 'yes' }, content: [p(t('x'))] }] }],
+    ['a gallery of words', { type: 'gallery', content: [p(t('x'))] }], ['a note box without anything', { type: 'noteBox' }],
+  ])('refuses %s', (_, block) => { expect(checkBody(doc(block)).ok).toBe(false); });
+  it('have one fold line', () => {
+    expect(checkBody(doc(p(t('a')), { type: 'foldLine' }, p(t('b')), { type: 'foldLine' }))).toMatchObject({ ok: false, sentence: expect.stringMatching(/one fold line/) });
+  });
+  it('lists where links and buttons lead, a link over several runs once', () => {
+    const link = { type: 'link', attrs: { href: '/a' } };
+    expect(linksOf(doc(p(t('one', link), t(' two', { type: 'bold' }, link)), { type: 'button', attrs: { label: 'Go', href: '/b' } }))).toEqual([{ href: '/a', text: 'one two' }, { href: '/b', text: 'Go' }]);
   });
 });

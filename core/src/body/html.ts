@@ -1,11 +1,24 @@
 import type { BodyNode } from './schema.js';
-import { inlineText } from './text.js';
+import { inlineText, nodesOf } from './text.js';
 import { telling } from '../address/address.js';
 
 export interface PictureSource {
   src: string;
   width: number;
   height: number;
+  /** Smaller and lighter copies, best format first, as `<source>` takes them. */
+  sources?: readonly { type: string; srcset: string }[];
+}
+
+/** What HTML of a body needs beside the body. */
+export interface HtmlOptions {
+  headingIds?: boolean;
+  /** Draw the fold line as `<hr class="fold">`, for texts that leave the house and may come back. */
+  foldMark?: boolean;
+  /** Uploaded videos and captions by id. */
+  files?: (id: number) => { src: string; type: string } | undefined;
+  /** Where a sign-up for the letter is sent; without it the form is not drawn. */
+  signUpAction?: string;
 }
 
 export function escapeHtml(text: string): string {
@@ -15,15 +28,10 @@ export function escapeHtml(text: string): string {
 type Render = (node: BodyNode, inner: () => string) => string;
 
 /** HTML of a body. HTML is always made from the body and never stored. Pictures that are not known are left out. */
-export function bodyHtml(body: BodyNode, pictures: (id: number) => PictureSource | undefined, options: { headingIds?: boolean } = {}): string {
-  const used = new Map<string, number>();
-  const headingId = (node: BodyNode): string => {
-    if (!options.headingIds) return '';
-    const base = telling(inlineText(node), 6).join('-') || 'section';
-    const n = (used.get(base) ?? 0) + 1;
-    used.set(base, n);
-    return ` id="${n === 1 ? base : `${base}-${n}`}"`;
-  };
+export function bodyHtml(body: BodyNode, pictures: (id: number) => PictureSource | undefined, options: HtmlOptions = {}): string {
+  const ids = options.headingIds ? headingIds(body) : new Map<BodyNode, string>();
+  const headingId = (node: BodyNode): string => (ids.has(node) ? ` id="${ids.get(node)}"` : '');
+  const text = (node: BodyNode, name: string) => escapeHtml(String(node.attrs?.[name] ?? ''));
   const span = (node: BodyNode, name: string) => (Number(node.attrs?.[name] ?? 1) > 1 ? ` ${name}="${Number(node.attrs?.[name])}"` : '');
 
   const table: Record<string, Render> = {
@@ -36,17 +44,42 @@ export function bodyHtml(body: BodyNode, pictures: (id: number) => PictureSource
     listItem: (_, inner) => `<li>${inner()}</li>`,
     codeBlock: (n, inner) => `<pre><code${n.attrs?.['language'] ? ` class="language-${escapeHtml(String(n.attrs['language']))}"` : ''}>${inner()}</code></pre>`,
     horizontalRule: () => '<hr>',
-    foldLine: () => '',
+    foldLine: () => (options.foldMark ? '<hr class="fold">' : ''),
     hardBreak: () => '<br>',
     table: (_, inner) => `<table><tbody>${inner()}</tbody></table>`,
     tableRow: (_, inner) => `<tr>${inner()}</tr>`,
     tableCell: (n, inner) => `<td${span(n, 'colspan')}${span(n, 'rowspan')}>${inner()}</td>`,
     tableHeader: (n, inner) => `<th${span(n, 'colspan')}${span(n, 'rowspan')}>${inner()}</th>`,
+    checkList: (_, inner) => `<ul class="checks">${inner()}</ul>`,
+    // Drawn as letters rather than as a form control: a reader cannot tick it.
+    checkItem: (n, inner) => `<li class="${n.attrs?.['checked'] ? 'done' : 'open'}"><span role="img" aria-label="${n.attrs?.['checked'] ? 'done' : 'to do'}">${n.attrs?.['checked'] ? '☑' : '☐'}</span><div>${inner()}</div></li>`,
+    pullQuote: (_, inner) => `<aside class="pull-quote"><p>${inner()}</p></aside>`,
+    noteBox: (_, inner) => `<aside class="note-box">${inner()}</aside>`,
+    gallery: (_, inner) => `<div class="gallery">${inner()}</div>`,
     picture: (n) => {
       const source = pictures(Number(n.attrs?.['media']));
       if (!source) return '';
-      const caption = String(n.attrs?.['caption'] ?? '');
-      return `<figure><img src="${escapeHtml(source.src)}" alt="${escapeHtml(String(n.attrs?.['alt'] ?? ''))}" width="${source.width}" height="${source.height}" loading="lazy">${caption ? `<figcaption>${escapeHtml(caption)}</figcaption>` : ''}</figure>`;
+      const classes = [n.attrs?.['size'] ?? 'column', n.attrs?.['side'] ?? 'none'].filter((c) => c !== 'column' && c !== 'none').join(' ');
+      const words = [text(n, 'caption'), n.attrs?.['credit'] ? `<small>${text(n, 'credit')}</small>` : ''].filter(Boolean).join(' ');
+      return `<figure${classes ? ` class="${classes}"` : ''}>${pictureHtml(source, String(n.attrs?.['alt'] ?? ''))}${words ? `<figcaption>${words}</figcaption>` : ''}</figure>`;
+    },
+    video: (n) => {
+      const file = options.files?.(Number(n.attrs?.['file'] ?? 0));
+      const poster = pictures(Number(n.attrs?.['poster'] ?? 0));
+      const words = [n.attrs?.['title'] ? `<b>${text(n, 'title')}</b>` : '', text(n, 'description')].filter(Boolean).join(' ');
+      if (file) {
+        const captions = options.files?.(Number(n.attrs?.['captions'] ?? 0));
+        return `<figure class="video"><video controls preload="metadata"${poster ? ` poster="${escapeHtml(poster.src)}"` : ''}><source src="${escapeHtml(file.src)}" type="${escapeHtml(file.type)}">${captions ? `<track kind="captions" srclang="en" label="English" src="${escapeHtml(captions.src)}" default>` : ''}</video>${words ? `<figcaption>${words}</figcaption>` : ''}</figure>`;
+      }
+      const href = String(n.attrs?.['href'] ?? '');
+      return href === '' ? '' : `<a class="link-card" href="${escapeHtml(href)}">${poster ? `<img src="${escapeHtml(poster.src)}" alt="" width="${poster.width}" height="${poster.height}" loading="lazy">` : ''}<span>${words || escapeHtml(href)}</span><small>Video at ${escapeHtml(hostOf(href))}</small></a>`;
+    },
+    button: (n) => (n.attrs?.['href'] && n.attrs['label'] ? `<p class="go"><a class="button" href="${text(n, 'href')}">${text(n, 'label')}</a></p>` : ''),
+    signUp: (n) => (options.signUpAction ? `<form class="sign-up" method="post" action="${escapeHtml(options.signUpAction)}"><p>${text(n, 'invitation') || 'Get the letter by e-mail.'}</p><label>E-mail address <input type="email" name="email" required maxlength="254" autocomplete="email"></label><button type="submit">Sign up</button></form>` : ''),
+    contents: () => {
+      const headings = [...ids];
+      if (headings.length === 0) return '';
+      return `<nav class="contents" aria-label="In this post"><ul>${headings.map(([n, id]) => `<li class="level-${Number(n.attrs?.['level'] ?? 2)}"><a href="#${id}">${escapeHtml(inlineText(n))}</a></li>`).join('')}</ul></nav>`;
     },
   };
   const wraps: Record<string, (inner: string, attrs: Record<string, unknown>) => string> = {
@@ -84,4 +117,29 @@ export function bodyHtml(body: BodyNode, pictures: (id: number) => PictureSource
       return content.some((c) => c.type === 'text' || c.type === 'hardBreak') ? inline(content) : content.map(render).join('');
     }) ?? '';
   return render(body);
+}
+
+/** An image with its lighter copies, for those browsers that take them. */
+export function pictureHtml(source: PictureSource, alt: string, attributes = ' loading="lazy"'): string {
+  const img = `<img src="${escapeHtml(source.src)}" alt="${escapeHtml(alt)}" width="${source.width}" height="${source.height}"${attributes}>`;
+  if (!source.sources?.length) return img;
+  return `<picture>${source.sources.map((s) => `<source type="${s.type}" srcset="${escapeHtml(s.srcset)}" sizes="(max-width: 46rem) 100vw, 44rem">`).join('')}${img}</picture>`;
+}
+
+/** Each heading's fragment: its telling words, counted when they come again. */
+function headingIds(body: BodyNode): Map<BodyNode, string> {
+  const used = new Map<string, number>();
+  const ids = new Map<BodyNode, string>();
+  for (const node of nodesOf(body)) {
+    if (node.type !== 'heading') continue;
+    const base = telling(inlineText(node), 6).join('-') || 'section';
+    const n = (used.get(base) ?? 0) + 1;
+    used.set(base, n);
+    ids.set(node, n === 1 ? base : `${base}-${n}`);
+  }
+  return ids;
+}
+
+function hostOf(href: string): string {
+  return /^https?:\/\/([^/?#]+)/i.exec(href)?.[1] ?? href;
 }

@@ -40,6 +40,18 @@ export function safeHref(raw: string): string | null {
 const hrefRule = (value: unknown) => {
   if (typeof value !== 'string' || safeHref(value) !== value) throw new RangeError('a link leads to an address that is not allowed');
 };
+/** The same, or none yet. */
+const hrefOrNone = (value: unknown) => {
+  if (value !== '') hrefRule(value);
+};
+/** An id of the library, or 0 for none. */
+const mediaOrNone = (name: string) => wholeFrom(name, 0, Number.MAX_SAFE_INTEGER);
+
+/** How wide a picture stands, and on which side the text runs past it. */
+export const PICTURE_SIZES = ['column', 'wide', 'small'] as const;
+export const PICTURE_SIDES = ['none', 'left', 'right'] as const;
+export type PictureSize = (typeof PICTURE_SIZES)[number];
+export type PictureSide = (typeof PICTURE_SIDES)[number];
 
 const cell: Record<string, AttributeSpec> = {
   colspan: { default: 1, validate: wholeFrom('colspan', 1, 50) },
@@ -66,8 +78,31 @@ export const bodySchema = new Schema({
         media: { validate: wholeFrom('picture', 1, Number.MAX_SAFE_INTEGER) },
         alt: { default: '', validate: textUpTo('alternative text', 1000) },
         caption: { default: '', validate: textUpTo('caption', 1000) },
+        credit: { default: '', validate: textUpTo('credit', 300) },
+        size: { default: 'column', validate: oneOf('picture size', PICTURE_SIZES) },
+        side: { default: 'none', validate: oneOf('picture side', PICTURE_SIDES) },
       },
     },
+    gallery: { group: 'block', content: 'picture*' },
+    /** An uploaded file with poster and captions, or an address that is shown as a card and never loaded. */
+    video: {
+      group: 'block', atom: true,
+      attrs: {
+        file: { default: 0, validate: mediaOrNone('video') },
+        poster: { default: 0, validate: mediaOrNone('poster') },
+        captions: { default: 0, validate: mediaOrNone('captions') },
+        href: { default: '', validate: hrefOrNone },
+        title: { default: '', validate: textUpTo('video title', 300) },
+        description: { default: '', validate: textUpTo('video description', 1000) },
+      },
+    },
+    button: { group: 'block', atom: true, attrs: { label: { default: '', validate: textUpTo('label', 120) }, href: { default: '', validate: hrefOrNone } } },
+    signUp: { group: 'block', atom: true, attrs: { invitation: { default: '', validate: textUpTo('invitation', 300) } } },
+    contents: { group: 'block', atom: true },
+    pullQuote: { group: 'block', content: 'inline*' },
+    noteBox: { group: 'block', content: 'block+' },
+    checkList: { group: 'block list', content: 'checkItem+' },
+    checkItem: { content: 'paragraph block*', attrs: { checked: { default: false, validate: oneOf('tick', [true, false]) } } },
     table: { group: 'block', content: 'tableRow+' },
     tableRow: { content: '(tableCell | tableHeader)*' },
     tableCell: { content: 'block+', attrs: cell },
@@ -95,6 +130,9 @@ export function checkBody(value: unknown): BodyAnswer {
     const node = Node.fromJSON(bodySchema, value as object);
     node.check();
     if (node.type.name !== 'doc') return { ok: false, sentence: 'The text must be a whole document.' };
+    let folds = 0;
+    node.descendants((child) => { if (child.type.name === 'foldLine') folds++; });
+    if (folds > 1) return { ok: false, sentence: 'A post has one fold line; this text has more.' };
     return { ok: true, body: normalise(node.toJSON() as BodyNode) };
   } catch (error) {
     return { ok: false, sentence: `The text does not fit what a post may hold: ${error instanceof Error ? error.message : 'unknown part'}.` };

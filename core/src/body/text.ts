@@ -1,6 +1,9 @@
 import type { BodyNode } from './schema.js';
 
-const BREAKING = new Set(['paragraph', 'heading', 'codeBlock', 'picture', 'horizontalRule', 'foldLine']);
+const BREAKING = new Set(['paragraph', 'heading', 'codeBlock', 'pullQuote', 'picture', 'video', 'button', 'signUp', 'contents', 'horizontalRule', 'foldLine']);
+
+/** Blocks without text of their own, and the attributes whose words readers see. */
+const SHOWN_WORDS: Record<string, readonly string[]> = { picture: ['caption'], video: ['title', 'description'], button: ['label'], signUp: ['invitation'] };
 
 /** Every node of a body, in order, parents first. */
 export function* nodesOf(body: BodyNode): Generator<BodyNode> {
@@ -20,7 +23,8 @@ export function bodyText(body: BodyNode): string {
 }
 
 export function inlineText(node: BodyNode): string {
-  if (node.type === 'picture') return String(node.attrs?.['caption'] ?? '');
+  const shown = SHOWN_WORDS[node.type];
+  if (shown) return shown.map((name) => String(node.attrs?.[name] ?? '')).filter(Boolean).join('\n');
   return (node.content ?? []).map((n) => (n.type === 'hardBreak' ? '\n' : (n.text ?? ''))).join('');
 }
 
@@ -54,8 +58,32 @@ export function outline(body: BodyNode): { text: string; level: number; index: n
     .map((n, index) => ({ text: inlineText(n), level: Number(n.attrs?.['level'] ?? 2), index }));
 }
 
+/** Pictures of a body, posters of its videos among them. */
 export function pictureIds(body: BodyNode): number[] {
-  return [...new Set([...nodesOf(body)].filter((n) => n.type === 'picture').map((n) => Number(n.attrs?.['media'])))];
+  const ids = [...nodesOf(body)].flatMap((n) => (n.type === 'picture' ? [Number(n.attrs?.['media'])] : n.type === 'video' ? [Number(n.attrs?.['poster'] ?? 0)] : []));
+  return [...new Set(ids.filter((id) => id !== 0))];
+}
+
+/** Videos and captions of a body. */
+export function fileIds(body: BodyNode): number[] {
+  const ids = [...nodesOf(body)].flatMap((n) => (n.type === 'video' ? [Number(n.attrs?.['file'] ?? 0), Number(n.attrs?.['captions'] ?? 0)] : []));
+  return [...new Set(ids.filter((id) => id !== 0))];
+}
+
+/** Where a body's links and buttons lead, with the words that lead there. */
+export function linksOf(body: BodyNode): { href: string; text: string }[] {
+  const links: { href: string; text: string }[] = [];
+  for (const node of nodesOf(body)) {
+    if (node.type === 'button') links.push({ href: String(node.attrs?.['href'] ?? ''), text: String(node.attrs?.['label'] ?? '') });
+    let before = '';
+    for (const child of node.content ?? []) {
+      const href = String(child.marks?.find((m) => m.type === 'link')?.attrs?.['href'] ?? '');
+      if (href !== '' && href === before) links[links.length - 1]!.text += child.text ?? '';
+      else if (href !== '') links.push({ href, text: child.text ?? '' });
+      before = href;
+    }
+  }
+  return links;
 }
 
 export function picturesWithoutAlt(body: BodyNode): number {

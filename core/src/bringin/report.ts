@@ -1,6 +1,6 @@
 import { sayCount } from '../time/say.js';
 
-export type Kept = 'heading' | 'paragraph' | 'list' | 'quote' | 'table' | 'picture' | 'code block' | 'divider' | 'link' | 'bold' | 'italic' | 'code';
+export type Kept = 'heading' | 'paragraph' | 'list' | 'quote' | 'table' | 'picture' | 'code block' | 'divider' | 'video' | 'note box' | 'button' | 'link' | 'bold' | 'italic' | 'code';
 export type Dropped = 'styling' | 'script' | 'embed' | 'drawing' | 'form' | 'comment' | 'unsafe link' | 'picture from elsewhere' | 'other mark';
 
 /** What was kept and what was dropped when a text was brought in: counts by kind. */
@@ -14,6 +14,7 @@ export interface BringInReport {
 const KEPT: [Kept, string, string][] = [
   ['heading', 'heading', 'headings'], ['paragraph', 'paragraph', 'paragraphs'], ['list', 'list', 'lists'], ['quote', 'quote', 'quotes'],
   ['table', 'table', 'tables'], ['picture', 'picture', 'pictures'], ['code block', 'code block', 'code blocks'], ['divider', 'divider', 'dividers'],
+  ['video', 'video', 'videos'], ['note box', 'note box', 'note boxes'], ['button', 'button', 'buttons'],
   ['link', 'link', 'links'], ['bold', 'bold passage', 'bold passages'], ['italic', 'italic passage', 'italic passages'], ['code', 'code passage', 'code passages'],
 ];
 const DROPPED: [Dropped, string, string][] = [

@@ -1,5 +1,7 @@
 import { safeHref, type BodyNode } from '../body/schema.js';
+import { collapse, sortMarks, textNode, tidyInline, withoutBold, type Mark } from './inline.js';
 import { gatherWordLists } from './lists.js';
+import { linkCard, ownBlock, tickOf } from './own-blocks.js';
 import type { BringInReport, Dropped, Kept } from './report.js';
 import { isElement, prune, styleOf, textOf, type HtmlElement, type HtmlNode } from './tree.js';
 
@@ -19,13 +21,11 @@ export interface BroughtIn {
   report: BringInReport;
 }
 
-type Mark = NonNullable<BodyNode['marks']>[number];
 
 const MARK_TAGS: Record<string, 'bold' | 'italic' | 'code'> = {
   b: 'bold', strong: 'bold', i: 'italic', em: 'italic', cite: 'italic', dfn: 'italic', var: 'italic',
   code: 'code', kbd: 'code', samp: 'code', tt: 'code',
 };
-const MARK_ORDER = ['link', 'bold', 'italic', 'code'];
 const DROPPED_TAGS: Record<string, Dropped> = {
   script: 'script', noscript: 'script', iframe: 'embed', object: 'embed', embed: 'embed', applet: 'embed', video: 'embed', audio: 'embed',
   frame: 'embed', frameset: 'embed', portal: 'embed', svg: 'drawing', math: 'drawing', canvas: 'drawing',
@@ -114,6 +114,12 @@ class Converter {
       }
       if (this.isLeftOut(node)) return;
       this.countStyling(node);
+      const card = linkCard(node);
+      if (card) {
+        flush();
+        out.push(card);
+        return;
+      }
       if (node.tag === 'br') inline.push({ type: 'hardBreak', ...(marks.length > 0 ? { marks: sortMarks(marks) } : {}) });
       else if (node.tag === 'img') {
         const picture = this.picture(node);
@@ -140,6 +146,10 @@ class Converter {
   /** One block element. Containers without a meaning of their own hand their children back to `pass`. */
   private block(node: HtmlElement, depth: number, pass: (children: HtmlNode[]) => void): BodyNode[] {
     const deeper = (children: HtmlNode[]) => this.blocks(children, depth + 1);
+    if (depth < MOST_DEPTH) {
+      const own = ownBlock(node, { blocks: deeper, picture: (img) => this.picture(img) });
+      if (own) return own;
+    }
     const heading = /^h([1-6])$/.exec(node.tag);
     if (heading) {
       const content = tidyInline(this.blocks(node.children, depth).flatMap((b, i) => [...(i > 0 ? [{ type: 'hardBreak' }] : []), ...(b.content ?? [])]));
@@ -155,6 +165,8 @@ class Converter {
       case 'ul': case 'menu': case 'dir': case 'ol': {
         const items = this.items(node, depth);
         if (items.length === 0) return [];
+        // One item with a tick makes it a list to tick off; the others are open.
+        if (items.some((i) => i.type === 'checkItem')) return [{ type: 'checkList', content: items.map((i) => (i.type === 'checkItem' ? i : { ...i, type: 'checkItem', attrs: { checked: false } })) }];
         const start = Number(node.attrs['start'] ?? 1);
         return node.tag === 'ol'
           ? [{ type: 'orderedList', attrs: { start: Number.isInteger(start) && start >= 0 && start <= 999_999_999 ? start : 1 }, content: items }]
@@ -192,7 +204,9 @@ class Converter {
         continue;
       }
       if (child.tag === 'li') {
-        items.push({ type: 'listItem', content: startWithParagraph(this.blocks(child.children, depth + 1)) });
+        const tick = tickOf(child);
+        const content = startWithParagraph(this.blocks(tick?.children ?? child.children, depth + 1));
+        items.push(tick ? { type: 'checkItem', attrs: { checked: tick.checked }, content } : { type: 'listItem', content });
       } else {
         // A list directly within a list, as some word processors write it, belongs to the item before.
         const blocks = this.blocks([child], depth + 1);
@@ -258,11 +272,11 @@ class Converter {
     const src = (node.attrs['src'] ?? '').trim();
     const alt = (node.attrs['alt'] ?? '').slice(0, 1000);
     const own = /^(?:https?:\/\/[^/]+)?\/media\/(\d{1,15})(?:[/?#]|$)/.exec(src);
-    if (own) return { type: 'picture', attrs: { media: Number(own[1]), alt, caption: '' } };
+    if (own) return { type: 'picture', attrs: pictureAttrs(Number(own[1]), alt) };
     if (DATA_PICTURE.test(src)) {
       const placeholder = -1 - this.pictures.length;
       this.pictures.push({ placeholder, dataUri: src.replace(/\s+/g, ''), alt });
-      return { type: 'picture', attrs: { media: placeholder, alt, caption: '' } };
+      return { type: 'picture', attrs: pictureAttrs(placeholder, alt) };
     }
     this.drop('picture from elsewhere');
     const href = /^https?:/i.test(src) ? safeHref(src) : null;
@@ -292,8 +306,8 @@ class Converter {
 
   private count(content: BodyNode[]): void {
     const kinds: Record<string, Kept> = {
-      heading: 'heading', paragraph: 'paragraph', bulletList: 'list', orderedList: 'list', blockquote: 'quote', table: 'table',
-      picture: 'picture', codeBlock: 'code block', horizontalRule: 'divider',
+      heading: 'heading', paragraph: 'paragraph', bulletList: 'list', orderedList: 'list', checkList: 'list', blockquote: 'quote', pullQuote: 'quote', table: 'table',
+      picture: 'picture', video: 'video', noteBox: 'note box', button: 'button', codeBlock: 'code block', horizontalRule: 'divider',
     };
     const add = (kind: Kept) => { this.report.kept[kind] = (this.report.kept[kind] ?? 0) + 1; };
     const visit = (node: BodyNode, inBlock: boolean): void => {
@@ -312,62 +326,11 @@ class Converter {
   }
 }
 
-/** White space as HTML collapses it; no-break spaces are characters and stay. */
-function collapse(text: string): string {
-  return text.replace(/[ \t\r\n\f]+/g, ' ').replace(/[\u0000-\u0008\u000b\u000e-\u001f\u200b\ufeff\ufffc]/g, ''); // eslint-disable-line no-control-regex
-}
+const pictureAttrs = (media: number, alt: string) => ({ media, alt, caption: '', credit: '', size: 'column', side: 'none' });
 
 function preText(node: HtmlNode): string {
   if (!isElement(node)) return node;
   return node.tag === 'br' ? '\n' : DROPPED_TAGS[node.tag] || SILENT_TAGS.has(node.tag) ? '' : node.children.map(preText).join('');
-}
-
-function textNode(text: string, marks: Mark[]): BodyNode {
-  const sorted = sortMarks(marks);
-  return { type: 'text', text, ...(sorted.length > 0 ? { marks: sorted } : {}) };
-}
-
-/** Marks in the schema's order; code stands alone. */
-function sortMarks(marks: Mark[]): Mark[] {
-  const code = marks.filter((m) => m.type === 'code');
-  return (code.length > 0 ? code : [...marks]).sort((a, b) => MARK_ORDER.indexOf(a.type) - MARK_ORDER.indexOf(b.type));
-}
-
-const withoutBold = (node: BodyNode): BodyNode => {
-  const marks = node.marks?.filter((m) => m.type !== 'bold');
-  const { marks: _, ...rest } = node;
-  return marks && marks.length > 0 ? { ...rest, marks } : rest;
-};
-
-/** Joins runs with equal marks, drops white space at both ends and around breaks, and drops trailing breaks. */
-function tidyInline(nodes: BodyNode[]): BodyNode[] {
-  const out: BodyNode[] = [];
-  // Code is kept to the character.
-  const isCode = (node: BodyNode | undefined) => node?.marks?.some((m) => m.type === 'code') ?? false;
-  for (const node of nodes) {
-    const last = out[out.length - 1];
-    if (node.type === 'hardBreak') {
-      if (last?.type === 'text' && !isCode(last)) last.text = last.text!.replace(/ +$/, '');
-      if (last?.text === '') out.pop();
-      if (out.length > 0) out.push(node);
-      continue;
-    }
-    let text = node.text ?? '';
-    if (!isCode(node) && (!last || last.type === 'hardBreak' || (last.text!.endsWith(' ') && !isCode(last)))) text = text.replace(/^ +/, '');
-    if (text === '') continue;
-    if (last?.type === 'text' && JSON.stringify(last.marks) === JSON.stringify(node.marks)) last.text += text;
-    else out.push({ ...node, text });
-  }
-  while (out.length > 0) {
-    const last = out[out.length - 1]!;
-    if (last.type === 'text') {
-      if (isCode(last)) break;
-      last.text = last.text!.replace(/ +$/, '');
-      if (last.text !== '') break;
-    }
-    out.pop();
-  }
-  return out.some((n) => n.type === 'text' && (isCode(n) || /[^\s\u00a0]/.test(n.text!))) ? out : [];
 }
 
 /** Gives carried pictures their ids; a picture without one leaves the body. */

@@ -16,12 +16,12 @@ const staffSee: Rule = (actor, post) => actor.role !== 'reader' && (actor.role !
 
 const RULES: Record<PostAction, Rule> = {
   see: staffSee,
-  /** title, excerpt, text */
+  /** title, excerpt, text, tags, format, pictures and what search engines see */
   write: (actor, post) =>
     isDesk(actor, post) ||
     ((actor.role === 'contributor' || actor.role === 'editor') && WRITER_STAGES.includes(post.stage) && (isWriter(actor, post) || isOwnPitch(actor, post))) ||
     (actor.role === 'proofreader' && isProofreader(actor, post) && PROOF_STAGES.includes(post.stage)),
-  /** address, category, byline, brief, lead picture, access */
+  /** address, category, byline, brief, access, comments, campaign */
   details: isDesk,
   /** run time */
   plan: isDesk,
@@ -42,6 +42,7 @@ export const ROLE_MAY = {
   seeReleaseLog: ['managing editor', 'editor', 'contributor'],
   manageBlog: ['managing editor'],
   managePeople: ['managing editor'],
+  manageTags: ['managing editor', 'editor'],
 } as const satisfies Record<string, readonly Role[]>;
 
 export type RoleAction = keyof typeof ROLE_MAY;

@@ -7,7 +7,7 @@ const post = (over: Partial<PostFacts> = {}): PostFacts => ({
   stage: 'drafting', categoryId: 1, bylineId: 7, coauthorIds: [], proofreaderId: null, createdById: 7, ...over,
 });
 const facts = (over: Partial<DemandFacts> = {}): DemandFacts => ({
-  title: 'Frost on the steps', words: 400, bylineId: 7, categoryId: 1, address: 'frost-steps', runAt: '2026-11-27T08:00:00Z', note: 'Shorter, please.', picturesWithoutAlt: 0, ...over,
+  title: 'Frost on the steps', words: 400, bylineId: 7, categoryId: 1, address: 'frost-steps', runAt: '2026-11-27T08:00:00Z', note: 'Shorter, please.', blocking: [], ...over,
 });
 const person = (role: Actor['role'], id: number, categories: number[] = []): Actor => ({ role, id, categories });
 const chief = person('managing editor', 1);

@@ -27,7 +27,7 @@ export interface PostFacts {
 }
 
 /** Facts that a move may demand, beside the permission to make it. */
-export type Demand = 'title' | 'text' | 'byline' | 'category' | 'address' | 'run time' | 'note' | 'alternative texts';
+export type Demand = 'title' | 'text' | 'byline' | 'category' | 'address' | 'run time' | 'note' | 'checks';
 
 /** What the demands are checked against. */
 export interface DemandFacts {
@@ -38,10 +38,11 @@ export interface DemandFacts {
   address: string | null;
   runAt: string | null;
   note: string | null;
-  picturesWithoutAlt: number;
+  /** What the checks that block found, a sentence each. */
+  blocking: readonly string[];
 }
 
-const DEMAND_SENTENCES: Record<Demand, string> = {
+const DEMAND_SENTENCES: Record<Demand, string | ((facts: DemandFacts) => string)> = {
   title: 'It needs a title.',
   text: 'It needs some text.',
   byline: 'It needs a byline: somebody to be credited.',
@@ -49,7 +50,7 @@ const DEMAND_SENTENCES: Record<Demand, string> = {
   address: 'It needs a web address.',
   'run time': 'It needs a date and a time.',
   note: 'Say in a note what should change.',
-  'alternative texts': 'Every picture needs an alternative text.',
+  checks: (f) => `The checks hold it back: ${f.blocking.join('; ')}.`,
 };
 
 const DEMAND_CHECKS: Record<Demand, (facts: DemandFacts) => boolean> = {
@@ -60,7 +61,7 @@ const DEMAND_CHECKS: Record<Demand, (facts: DemandFacts) => boolean> = {
   address: (f) => f.address !== null,
   'run time': (f) => f.runAt !== null,
   note: (f) => (f.note ?? '').trim() !== '',
-  'alternative texts': (f) => f.picturesWithoutAlt === 0,
+  checks: (f) => f.blocking.length === 0,
 };
 
 /** Who may make a move: `desk` is the managing editor, or an editor of the post's category; `writer` is credited on it. */
@@ -75,7 +76,7 @@ export interface StageMove {
   demands: readonly Demand[];
 }
 
-const TO_RELEASE: readonly Demand[] = ['title', 'text', 'byline', 'category', 'address', 'alternative texts'];
+const TO_RELEASE: readonly Demand[] = ['title', 'text', 'byline', 'category', 'address', 'checks'];
 
 /**
  * The one table of moves. Server and interface both read it; nothing else says how a post may travel.
@@ -141,7 +142,7 @@ export function judgeMove(actor: Actor | 'clock', post: PostFacts, to: Stage, fa
   if (!move) return { ok: false, code: 'not-yours', sentence: `Making this post ${to} is not yours to do.` };
   const missing = move.demands.filter((d) => !DEMAND_CHECKS[d](facts));
   if (missing.length > 0) {
-    return { ok: false, code: 'demands', missing, sentence: missing.map((d) => DEMAND_SENTENCES[d]).join(' ') };
+    return { ok: false, code: 'demands', missing, sentence: missing.map((d) => { const say = DEMAND_SENTENCES[d]; return typeof say === 'string' ? say : say(facts); }).join(' ') };
   }
   return { ok: true, move };
 }

@@ -68,10 +68,10 @@ export async function endSessions(trx: Trx, personId: number): Promise<void> {
 }
 
 /** Makes the blog and its managing editor, only while nobody has an account. Returns the person's id. */
-export async function setUp(trx: Trx, input: SetUp): Promise<number> {
+export async function setUp(trx: Trx, input: SetUp, home = ''): Promise<number> {
   // Two people setting up at once: one waits here and is then told.
   await trx.raw('lock table people in exclusive mode');
   if (await trx('people').first('id')) throw new ProblemError('already-set-up', 'This newsroom has been set up already. Sign in instead.');
-  const [blog] = await trx('blogs').insert({ title: input.blogTitle, zone: input.zone }).returning<{ id: number }[]>('id');
+  const [blog] = await trx('blogs').insert({ title: input.blogTitle, zone: input.zone, home }).returning<{ id: number }[]>('id');
   return addPerson(trx, blog!.id, { name: input.name, email: input.email, password: input.password, role: 'managing editor', categories: [] });
 }

@@ -30,7 +30,7 @@ export function accountHandlers(guard: SignInGuard): Handlers {
       return null;
     },
     'setup.make': async ({ trx, services, req, body }) => {
-      const id = await setUp(trx, body);
+      const id = await setUp(trx, body, services.settings.publicUrl);
       await openSession(req, id);
       return sessionView(trx, services, await findPerson(trx, id));
     },

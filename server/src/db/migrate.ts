@@ -3,9 +3,10 @@ import type { Knex } from 'knex';
 import type { Db } from './connect.js';
 import * as first from './migrations/0001-the-thread.js';
 import * as second from './migrations/0002-planner.js';
+import * as third from './migrations/0003-desk.js';
 
 /** Numbered migrations; once landed they are never edited. */
-const MIGRATIONS: Record<string, Knex.Migration> = { '0001-the-thread': first, '0002-planner': second };
+const MIGRATIONS: Record<string, Knex.Migration> = { '0001-the-thread': first, '0002-planner': second, '0003-desk': third };
 
 const source: Knex.MigrationSource<string> = {
   getMigrations: () => Promise.resolve(Object.keys(MIGRATIONS).sort()),

@@ -152,7 +152,7 @@ describe('bringing files in', () => {
     expect(kinds(body.body)).toEqual(['paragraph', 'picture']);
     expect(body.body.content[1].attrs).toMatchObject({ alt: 'a lock' });
     expect(body.sentence).toContain('One picture could not be read and was left out.');
-    expect((await room.nobody().get(`/media/${body.body.content[1].attrs.media}`)).headers['content-type']).toBe('image/png');
+    expect((await (await room.as('writer')).get(`/media/${body.body.content[1].attrs.media}`)).headers['content-type']).toBe('image/png');
   });
 
   it.each<[string, string, string | Buffer, number, RegExp]>([

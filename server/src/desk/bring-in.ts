@@ -2,7 +2,7 @@ import { unzipSync } from 'fflate';
 import mammoth from 'mammoth';
 import MarkdownIt from 'markdown-it';
 import { parse as parseYaml } from 'yaml';
-import { bodyText, bringIn, placePictures, plainToBody, sayReport, type BringInReport, type BroughtIn } from '@keyroster/core';
+import { bodyText, bringIn, placePictures, plainToBody, sayReport, type BringInReport, type BroughtIn, type HtmlElement, type HtmlNode } from '@keyroster/core';
 import type { BroughtInView } from '@keyroster/contract';
 import type { CurrentPerson } from '../accounts/who.js';
 import type { Trx } from '../db/connect.js';
@@ -103,13 +103,38 @@ export function readMarkdown(text: string): Read {
   const front = /^\ufeff?---[ \t]*\r?\n([\s\S]{0,20000}?)\r?\n(?:---|\.\.\.)[ \t]*(?:\r?\n|$)/.exec(text);
   const meta = front ? readFrontMatter(front[1]!) : null;
   const source = front && meta ? text.slice(front[0].length) : text;
-  const read = bringIn(parseHtml(markdown.render(source)));
+  const read = bringIn(withTicks(parseHtml(markdown.render(source))));
   if (front && !meta) read.report.remarks.push('The front matter could not be read as YAML and stays in the text.');
   const known = ['title', 'excerpt', 'description', 'summary'];
   const left = meta ? Object.keys(meta).filter((key) => !known.includes(key)) : [];
   if (left.length > 0) read.report.remarks.push(`Front matter left out: ${left.slice(0, 12).join(', ')}.`);
   const text1 = (value: unknown, most: number) => (typeof value === 'string' && value.trim() ? value.trim().slice(0, most) : null);
   return { ...read, title: text1(meta?.['title'], 300) ?? read.title, excerpt: text1(meta?.['excerpt'] ?? meta?.['description'] ?? meta?.['summary'], 1000) };
+}
+
+/** Task list items of Markdown (`- [x] kettle`) as the check boxes they mean. */
+function withTicks(root: HtmlElement): HtmlElement {
+  const firstText = (node: HtmlElement): { holder: HtmlElement; text: string } | null => {
+    const first = node.children[0];
+    if (typeof first === 'string') return first.trim() === '' && node.children.length > 1 ? firstText({ ...node, children: node.children.slice(1) }) : { holder: node, text: first };
+    return first && first.tag === 'p' ? firstText(first) : null;
+  };
+  const visit = (node: HtmlElement): HtmlElement => {
+    const children = node.children.map((child) => (typeof child === 'string' ? child : visit(child)));
+    const found = node.tag === 'li' ? firstText({ ...node, children }) : null;
+    const tick = found && /^\[([ xX])\][ \n]/.exec(found.text.trimStart());
+    if (!tick) return { ...node, children };
+    const strip = (nodes: HtmlNode[]): HtmlNode[] => {
+      let done = false;
+      return nodes.map((child) => {
+        if (done || (typeof child === 'string' && child.trim() === '')) return child;
+        done = true;
+        return typeof child === 'string' ? child.trimStart().slice(4) : { ...child, children: strip(child.children) };
+      });
+    };
+    return { ...node, children: [{ tag: 'input', attrs: { type: 'checkbox', ...(tick[1] === ' ' ? {} : { checked: '' }) }, children: [] }, ...strip(children)] };
+  };
+  return visit(root);
 }
 
 function readFrontMatter(yaml: string): Record<string, unknown> | null {

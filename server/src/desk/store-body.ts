@@ -1,4 +1,4 @@
-import { bodyText, checkBody, countWords, may, pictureIds } from '@keyroster/core';
+import { bodyText, checkBody, countWords, fileIds, may, pictureIds } from '@keyroster/core';
 import type { BodyStored } from '@keyroster/contract';
 import type { CurrentPerson } from '../accounts/who.js';
 import type { Trx } from '../db/connect.js';
@@ -23,6 +23,9 @@ export async function storeBody(trx: Trx, row: WholePostRow, person: CurrentPers
   const pictures = pictureIds(answer.body);
   const known = new Set(await trx('media').where({ blog_id: row.blog_id }).whereIn('id', pictures.filter((id) => id < 2 ** 31)).pluck<number[]>('id'));
   if (pictures.some((id) => !known.has(id))) throw new ProblemError('bad-text', 'The text holds a picture that is not in this blog’s library.');
+  const files = fileIds(answer.body);
+  const kept = new Set(files.length === 0 ? [] : await trx('files').where({ blog_id: row.blog_id }).whereIn('id', files.filter((id) => id < 2 ** 31)).pluck<number[]>('id'));
+  if (files.some((id) => !kept.has(id))) throw new ProblemError('bad-text', 'The text holds a video or captions that are not in this blog’s library.');
   if (JSON.stringify(answer.body) === JSON.stringify(row.body)) return { version: row.version, words: row.words, stage: row.stage };
 
   const text = bodyText(answer.body);

@@ -11,12 +11,14 @@ import { SignInGuard } from '../accounts/sign-in.js';
 import { recognise } from '../accounts/who.js';
 import { connectionOf } from '../db/connect.js';
 import { deskHandlers } from '../desk/routes.js';
-import { mediaFiles, mediaHandlers } from '../media/routes.js';
+import { mediaHandlers } from '../media/routes.js';
+import { mediaFiles } from '../media/serve.js';
 import { calendarFiles } from '../planner/calendars.js';
 import { plannerHandlers } from '../planner/routes.js';
 import { postHandlers } from '../posts/routes.js';
 import { log } from '../log.js';
 import type { Services } from '../services.js';
+import { letterSignUps } from '../site/letter.js';
 import { readersSide } from '../site/serve.js';
 import { siteHandlers } from '../site/routes.js';
 import { openApi } from './openapi.js';
@@ -58,15 +60,17 @@ export async function makeApp(services: Services): Promise<App> {
   const forever = { maxAge: 31_536_000, immutable: true, dev: false };
   app.use('/assets/fonts', sirv(fontFolder('newsreader'), forever), sirv(fontFolder('hanken-grotesk'), forever));
   app.use('/assets', sirv(publicFolder, { maxAge: 3600, dev: false }));
-  app.use('/media', mediaFiles(db));
+  const session = sessions(sessionPool, await sessionSecret(db, settings), settings);
+  app.use(mediaFiles(db, [session, recognise(db)]));
   app.use('/calendar', calendarFiles(services));
+  app.use(refuseOtherSites(settings.publicUrl), letterSignUps(db, settings));
 
   app.use(helmet({
     contentSecurityPolicy: {
       useDefaults: false,
       directives: {
         'default-src': ["'none'"], 'script-src': ["'self'"], 'style-src': ["'self'", "'unsafe-inline'"], 'img-src': ["'self'", 'data:', 'blob:'], 'font-src': ["'self'"],
-        'connect-src': ["'self'"], 'frame-src': ["'self'"], 'worker-src': ["'self'"], 'manifest-src': ["'self'"], 'base-uri': ["'self'"], 'form-action': ["'self'"], 'frame-ancestors': ["'none'"],
+        'connect-src': ["'self'"], 'media-src': ["'self'", 'blob:'], 'frame-src': ["'self'"], 'worker-src': ["'self'"], 'manifest-src': ["'self'"], 'base-uri': ["'self'"], 'form-action': ["'self'"], 'frame-ancestors': ["'none'"],
       },
     },
     strictTransportSecurity: settings.publicUrl.startsWith('https:'),
@@ -83,7 +87,7 @@ export async function makeApp(services: Services): Promise<App> {
     },
     'openapi.see': () => openApi(settings.publicUrl),
   };
-  app.use('/api', refuseOtherSites(settings.publicUrl), sessions(sessionPool, await sessionSecret(db, settings), settings), recognise(db),
+  app.use('/api', refuseOtherSites(settings.publicUrl), session, recognise(db),
     (_req, res, next) => { res.set('Cache-Control', 'no-store'); next(); }, bindRoutes(services, handlers));
 
   if (settings.webFolder) {

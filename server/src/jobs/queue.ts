@@ -3,6 +3,8 @@ import type { Trx } from '../db/connect.js';
 /** Every job and what it carries. */
 export interface Jobs {
   release: { postId: number };
+  measure: { postId: number };
+  sizes: { mediaId: number };
 }
 
 const releaseKey = (postId: number) => `release:${postId}`;
@@ -16,4 +18,15 @@ export async function planRelease(trx: Trx, postId: number, runAt: string): Prom
 
 export async function cancelReleases(trx: Trx, postIds: readonly number[]): Promise<void> {
   if (postIds.length > 0) await trx.raw('select graphile_worker.remove_job(key) from unnest(?::text[]) key', [postIds.map(releaseKey)]);
+}
+
+/** Has the post measured once its writer pauses: a later change replaces the job of an earlier one. */
+export async function planMeasuring(trx: Trx, postId: number): Promise<void> {
+  await trx.raw(`select graphile_worker.add_job('measure', payload => ?::json, run_at => now() + interval '1 second', max_attempts => 5, job_key => ?, priority => 5)`,
+    [JSON.stringify({ postId } satisfies Jobs['measure']), `measure:${postId}`]);
+}
+
+/** Has the sizes for the page made. */
+export async function planSizes(trx: Trx, mediaId: number): Promise<void> {
+  await trx.raw(`select graphile_worker.add_job('sizes', payload => ?::json, max_attempts => 5, job_key => ?, priority => 3)`, [JSON.stringify({ mediaId } satisfies Jobs['sizes']), `sizes:${mediaId}`]);
 }

@@ -1,7 +1,9 @@
 import { Logger, run, type Runner } from 'graphile-worker';
 import pg from 'pg';
 import { connectionOf, type Db } from '../db/connect.js';
+import { measurePost, planUnmeasured } from '../desk/measure.js';
 import { log } from '../log.js';
+import { makeSizes, planMissingSizes } from '../media/sizes.js';
 import { keepWallTimes, release, sweepOverdue } from '../posts/release.js';
 import type { Jobs } from './queue.js';
 
@@ -24,6 +26,8 @@ export async function startWorker(db: Db, databaseUrl: string): Promise<{ runner
     logger: new Logger(() => (level, message) => { if (level === 'error' || level === 'warning') log.warn(message); }),
     taskList: {
       release: async (payload) => { await release(db, (payload as Jobs['release']).postId); },
+      measure: async (payload) => { await db.transaction((trx) => measurePost(trx, (payload as Jobs['measure']).postId)); },
+      sizes: async (payload) => { await makeSizes(db, (payload as Jobs['sizes']).mediaId); },
       sweep: async () => { await sweepOverdue(db); },
       tidy: async () => {
         await db('events').whereRaw(`at < now() - interval '${EVENTS_KEPT}'`).delete();
@@ -32,6 +36,8 @@ export async function startWorker(db: Db, databaseUrl: string): Promise<{ runner
     },
   });
   await keepWallTimes(db);
+  await planUnmeasured(db);
+  await planMissingSizes(db);
   const overdue = await sweepOverdue(db);
   if (overdue > 0) log.info({ overdue }, 'releasing what came due while nothing ran');
   return { runner, pool };

@@ -12,13 +12,13 @@ describe('pictures', () => {
     const camera = await plain(3000, 1000).jpeg().withExif({ IFD0: { Artist: 'Somebody' }, IFD3: { GPSLatitude: '51/1 30/1 0/1' } }).withMetadata({ orientation: 6 }).toBuffer();
     const first = await add(camera);
     expect(first.status).toBe(201);
-    expect(first.body).toMatchObject({ type: 'image/jpeg', width: 667, height: 2000 });
-    const served = await room.nobody().get(first.body.src).buffer(true);
-    expect(served.headers['cache-control']).toContain('immutable');
+    expect(first.body).toMatchObject({ type: 'image/jpeg', width: 1000, height: 3000 });
+    const served = await (await room.as('writer')).get(first.body.src).buffer(true);
+    expect(served.headers['cache-control']).toBe('private, max-age=3600');
     const meta = await sharp(served.body as Buffer).metadata();
-    expect([meta.width, meta.height, meta.exif, meta.orientation]).toEqual([667, 2000, undefined, undefined]);
+    expect([meta.width, meta.height, meta.exif, meta.orientation]).toEqual([1000, 3000, undefined, undefined]);
     expect((await add(camera)).body.id).toBe(first.body.id);
-    expect((await room.nobody().get(first.body.src).set('If-None-Match', served.headers['etag']!)).status).toBe(304);
+    expect((await (await room.as('writer')).get(first.body.src).set('If-None-Match', served.headers['etag']!)).status).toBe(304);
   });
 
   it('recognises by content, not by name', async () => {

@@ -1,33 +1,26 @@
-import { Router } from 'express';
-import type { Db, Reader } from '../db/connect.js';
-import type { PictureSource } from '@keyroster/core';
 import type { Handlers } from '../http/routing.js';
-import { keepPicture, mediaSrc } from './keep-picture.js';
+import { tell } from '../live/live.js';
+import { keepFile } from './files.js';
+import { keepPicture } from './keep-picture.js';
+import { changeMedia, listMedia, replaceMedia, seeMedia } from './library.js';
+import { crop, keepLighter, lighter } from './redraw.js';
 
 export const mediaHandlers: Handlers = {
-  'media.add': ({ trx, person, file }) => keepPicture(trx, person, file.bytes),
+  'media.add': async ({ trx, person, file }) => {
+    const kept = await keepPicture(trx, person, file.bytes, { name: file.name });
+    await tell(trx, { blogId: person.blogId, kind: 'media', personId: person.id });
+    return kept;
+  },
+  'media.list': ({ trx, person, query }) => listMedia(trx, person.blogId, query),
+  'media.see': ({ trx, person, id }) => seeMedia(trx, person, id),
+  'media.change': ({ trx, person, id, body }) => changeMedia(trx, person, id, body),
+  'media.weigh': async ({ trx, person, id, query, res }) => {
+    const { data, info, quality } = await lighter(trx, person.blogId, id, query.bytes);
+    res.set({ 'Content-Type': `image/${info.format}`, 'X-Picture': JSON.stringify({ bytes: data.length, width: info.width, height: info.height, quality }), 'X-Content-Type-Options': 'nosniff' }).send(data);
+    return undefined as never;
+  },
+  'media.lighten': ({ trx, person, id, body }) => keepLighter(trx, person, id, body.bytes),
+  'media.crop': ({ trx, person, id, body }) => crop(trx, person, id, body),
+  'media.replace': ({ trx, person, id, body }) => replaceMedia(trx, person, id, body.with),
+  'files.add': ({ trx, person, file }) => keepFile(trx, person, file),
 };
-
-/** Pictures for everyone, for good: an id never changes its bytes. */
-export function mediaFiles(db: Db): Router {
-  const router = Router();
-  router.get('/:id', async (req, res) => {
-    const id = /^\d{1,9}$/.test(req.params.id) ? Number(req.params.id) : 0;
-    const row = await db('media').where({ id }).first<{ bytes: Buffer; type: string; sha256: string } | undefined>('bytes', 'type', 'sha256');
-    if (!row) {
-      res.status(404).type('text').send('There is no such picture.');
-      return;
-    }
-    res.set({ 'Content-Type': row.type, 'Cache-Control': 'public, max-age=31536000, immutable', ETag: `"${row.sha256.slice(0, 32)}"`, 'X-Content-Type-Options': 'nosniff', 'Content-Security-Policy': "default-src 'none'" });
-    if (req.fresh) res.status(304).end();
-    else res.send(row.bytes);
-  });
-  return router;
-}
-
-/** Sources of pictures by id, for rendering. `base` makes them absolute. */
-export async function pictureSources(db: Reader, ids: readonly number[], base = ''): Promise<(id: number) => PictureSource | undefined> {
-  const rows = ids.length === 0 ? [] : await db('media').whereIn('id', [...ids]).select<{ id: number; width: number; height: number }[]>('id', 'width', 'height');
-  const found = new Map(rows.map((r) => [r.id, { src: `${base}${mediaSrc(r.id)}`, width: r.width, height: r.height }]));
-  return (id) => found.get(id);
-}

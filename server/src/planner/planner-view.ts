@@ -31,7 +31,7 @@ async function cardsText(db: Reader, person: CurrentPerson, which: (query: Knex.
   const cards = onlyVisible(db('posts')
     .joinRaw('left join (select post_id, count(*) as open from notes where blog_id = ? and parent_id is null and settled_at is null group by post_id) n on n.post_id = posts.id', [person.blogId])
     .where('posts.blog_id', person.blogId)
-    .select(db.raw(`json_build_array(posts.id, version, stage, title, thought, excerpt, category_id, byline_id, run_local, copy_date, words, not_before, not_after, must_be_on, rating, coalesce(n.open, 0), created_at) as card`)), person)
+    .select(db.raw(`json_build_array(posts.id, version, stage, title, thought, excerpt, category_id, byline_id, run_local, copy_date, words, not_before, not_after, must_be_on, rating, coalesce(n.open, 0), created_at, check_blocks, check_warns) as card`)), person)
     .orderBy('posts.run_local').orderBy('posts.id');
   which(cards);
   const { rows } = await db.raw<{ rows: { cards: string }[] }>(`select coalesce(json_agg(c.card), '[]')::text as cards from (?) c`, [cards]);

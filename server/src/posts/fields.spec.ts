@@ -19,12 +19,16 @@ describe('the fields of a post', () => {
     values = {
       title: 'Other', thought: 'A thought', excerpt: 'One sentence.', leadPicture: null, address: 'other-fields', categoryId: 1, secondCategoryId: 2, bylineId: room.ids.writer, coauthorIds: [room.ids.otherEditor],
       editorId: room.ids.editor, proofreaderId: room.ids.proofreader, access: 'everyone', brief: { angle: 'So', length: 100, copyDate: '2031-01-01' }, runAt: '2031-01-06T08:00',
-      wish: { notBefore: '2031-01-01', notAfter: null, mustBeOn: null }, rating: 4,
+      wish: { notBefore: '2031-01-01', notAfter: null, mustBeOn: null }, rating: 4, subtitle: 'Below', tags: ['ice'], formatId: null, formatValues: {}, sharePicture: null, searchTitle: 'Found', searchDescription: 'What is in it.', sourceUrl: 'https://waterways.example', titleLinks: true,
+      place: 'Tolver', comments: false, commentCall: 'Tell us.', campaign: 'Winter',
     };
   });
   afterAll(() => room.close());
 
   it.each<[keyof PostChanges, Who[]]>([
+    // Before the co-author is one, or they would be a writer too.
+    ['subtitle', WRITERS], ['tags', WRITERS], ['formatId', WRITERS], ['formatValues', WRITERS], ['sharePicture', WRITERS], ['searchTitle', WRITERS], ['searchDescription', WRITERS], ['sourceUrl', WRITERS],
+    ['titleLinks', WRITERS], ['place', WRITERS], ['comments', DESK], ['commentCall', DESK], ['campaign', DESK],
     ['title', WRITERS], ['thought', WRITERS], ['excerpt', WRITERS], ['leadPicture', WRITERS], ['address', DESK], ['categoryId', DESK], ['secondCategoryId', DESK], ['bylineId', DESK], ['coauthorIds', DESK],
     ['editorId', DESK], ['proofreaderId', DESK], ['access', DESK], ['brief', DESK], ['runAt', DESK], ['wish', DESK], ['rating', DESK],
   ])('%s is changed by %j and nobody else', async (field, allowed) => {

@@ -1,8 +1,9 @@
-import { isLater, judgeMove, may, picturesWithoutAlt, wallTimeOf, type Stage } from '@keyroster/core';
+import { isLater, judgeMove, may, wallTimeOf, type Stage } from '@keyroster/core';
 import type { NewMove } from '@keyroster/contract';
 import type { CurrentPerson } from '../accounts/who.js';
 import type { Trx } from '../db/connect.js';
 import { ProblemError, notYours } from '../http/problem.js';
+import { blockingOf } from '../desk/measure.js';
 import { cancelReleases, planRelease } from '../jobs/queue.js';
 import { addressFor } from './address.js';
 import { runTimeOf, sayRelease, type RunTime } from './run-time.js';
@@ -43,7 +44,7 @@ export async function movePost(trx: Trx, row: WholePostRow, actor: CurrentPerson
   const after = { ...row, ...fields };
   const answer = judgeMove(actor, factsOf(row), move.to, {
     title: after.title, words: after.words, bylineId: after.byline_id, categoryId: after.category_id, address: after.address, runAt: after.run_at, note,
-    picturesWithoutAlt: picturesWithoutAlt(row.body) + (row.lead_media_id !== null && row.lead_alt.trim() === '' ? 1 : 0),
+    blocking: move.to === 'cleared' || move.to === 'scheduled' ? await blockingOf(trx, after) : [],
   });
   if (!answer.ok) throw new ProblemError(answer.code, answer.sentence);
 

@@ -103,7 +103,7 @@ describe('a post from pitch to scheduled', () => {
     const put = (alt: string, version: number) => room.as('editor').then((a) => a.put(`/api/posts/${post.id}/body`).set('If-Match', `${version}`).send({ body: { type: 'doc', content: [{ type: 'paragraph', content: [{ type: 'text', text: 'See:' }] }, { type: 'picture', attrs: { media: media.id, alt, caption: '' } }] } }));
     const stored = await put('', (await room.see('chief', post.id)).version);
     await room.move('writer', post.id, { to: 'in review' });
-    expect((await room.move('editor', post.id, { to: 'cleared' })).body.detail).toBe('Every picture needs an alternative text.');
+    expect((await room.move('editor', post.id, { to: 'cleared' })).body.detail).toBe('The checks hold it back: 1 picture without alternative text.');
     expect(stored.status).toBe(200);
     await put('a lock', (await room.see('chief', post.id)).version);
     expect((await room.move('editor', post.id, { to: 'cleared' })).status).toBe(200);

@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import type { BodyNode, PostFacts, Stage } from '@keyroster/core';
+import type { BodyNode, FormatValues, PostFacts, Stage } from '@keyroster/core';
 import type { Access } from '@keyroster/contract';
 import type { Reader, Trx } from '../db/connect.js';
 
@@ -35,10 +35,28 @@ export interface PostRow {
   not_after: string | null;
   must_be_on: string | null;
   rating: number | null;
+  subtitle: string;
+  format_id: number | null;
+  format_values: FormatValues;
+  share_media_id: number | null;
+  search_title: string;
+  search_description: string;
+  source_url: string;
+  title_links: boolean;
+  place: string;
+  comments: boolean;
+  comment_call: string;
+  campaign: string;
+  copied_from_id: number | null;
+  check_blocks: number;
+  check_warns: number;
+  alike_id: number | null;
+  alike_share: number | null;
   created_by: number | null;
   created_at: string;
   updated_at: string;
   coauthor_ids: number[];
+  tag_ids: number[];
   byline_name: string | null;
   open_notes: number;
 }
@@ -50,17 +68,19 @@ export interface WholePostRow extends PostRow {
 export const POST_FIELDS = [
   'title', 'thought', 'excerpt', 'address', 'category_id', 'second_category_id', 'byline_id', 'editor_id', 'proofreader_id', 'access',
   'lead_media_id', 'lead_alt', 'run_local', 'run_zone', 'run_at', 'scheduled_at', 'released_at', 'brief_angle', 'brief_length', 'copy_date',
-  'not_before', 'not_after', 'must_be_on', 'rating',
+  'not_before', 'not_after', 'must_be_on', 'rating', 'subtitle', 'format_id', 'format_values', 'share_media_id', 'search_title', 'search_description',
+  'source_url', 'title_links', 'place', 'comments', 'comment_call', 'campaign',
   'stage', 'stage_since', 'words',
 ] as const;
 
-const LIGHT = ['id', 'blog_id', 'version', ...POST_FIELDS, 'created_by', 'created_at', 'updated_at'].map((c) => `posts.${c}`);
+const LIGHT = ['id', 'blog_id', 'version', ...POST_FIELDS, 'copied_from_id', 'check_blocks', 'check_warns', 'alike_id', 'alike_share', 'created_by', 'created_at', 'updated_at'].map((c) => `posts.${c}`);
 
 /** Posts without their text, with byline name, co-authors and count of open notes. */
 export function postRows(db: Reader): Knex.QueryBuilder<PostRow, PostRow[]> {
   return db('posts').leftJoin('people as by', 'by.id', 'posts.byline_id').select<PostRow[]>(
     ...LIGHT, 'by.name as byline_name',
     db.raw('array(select person_id from post_coauthors c where c.post_id = posts.id order by 1) as coauthor_ids'),
+    db.raw('array(select tag_id from post_tags t where t.post_id = posts.id order by 1) as tag_ids'),
     db.raw('(select count(*) from notes n where n.post_id = posts.id and n.parent_id is null and n.settled_at is null) as open_notes'),
   ) as unknown as Knex.QueryBuilder<PostRow, PostRow[]>;
 }

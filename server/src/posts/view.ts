@@ -1,5 +1,5 @@
 import type { PostCard, PostView } from '@keyroster/contract';
-import { isLate, may, openMoves, proposeAddress, wallTimeOf, type DateWish } from '@keyroster/core';
+import { isLate, may, openMoves, proposeAddress, wallTimeOf, type DateWish, type TagLike } from '@keyroster/core';
 import type { CurrentPerson } from '../accounts/who.js';
 import { personRef } from '../accounts/people.js';
 import type { Reader } from '../db/connect.js';
@@ -14,7 +14,7 @@ export function cardOf(row: PostRow, nowLocal: string): PostCard {
     runLocal: row.run_local, runZone: row.run_zone, runAt: row.run_at, copyDate: row.copy_date, words: row.words,
     wish: wishOf(row), rating: row.rating,
     late: isLate({ stage: row.stage, runLocal: row.run_local, copyDate: row.copy_date }, nowLocal),
-    openNotes: row.open_notes, createdAt: row.created_at, updatedAt: row.updated_at, releasedAt: row.released_at,
+    openNotes: row.open_notes, checks: { blocks: row.check_blocks, warns: row.check_warns }, createdAt: row.created_at, updatedAt: row.updated_at, releasedAt: row.released_at,
   };
 }
 
@@ -34,6 +34,11 @@ export async function viewOf(db: Reader, row: WholePostRow, person: CurrentPerso
     access: row.access,
     brief: { angle: row.brief_angle, length: row.brief_length, copyDate: row.copy_date },
     leadPicture: row.lead_media_id === null ? null : { media: row.lead_media_id, alt: row.lead_alt },
+    subtitle: row.subtitle,
+    tags: row.tag_ids.length === 0 ? [] : await db('tags').whereIn('id', row.tag_ids).orderBy('name').select<TagLike[]>('id', 'name'),
+    formatId: row.format_id, formatValues: row.format_values, sharePicture: row.share_media_id, searchTitle: row.search_title, searchDescription: row.search_description,
+    sourceUrl: row.source_url, titleLinks: row.title_links, place: row.place, comments: row.comments, commentCall: row.comment_call, campaign: row.campaign,
+    copiedFrom: row.copied_from_id === null ? null : (await db('posts').where({ id: row.copied_from_id }).first<{ id: number; title: string } | undefined>('id', 'title')) ?? null,
     stageSince: row.stage_since,
     rights: { write: may(person, 'write', facts), details: may(person, 'details', facts), plan: may(person, 'plan', facts), note: may(person, 'note', facts) },
     moves: openMoves(person, facts).map(({ to, label }) => ({ to, label })),

@@ -3,20 +3,24 @@ import { telling } from '@keyroster/core';
 import type { CurrentPerson } from '../accounts/who.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { notFound } from '../http/problem.js';
+import { planMeasuring } from '../jobs/queue.js';
 import { tell } from '../live/live.js';
 import { slotsOf } from '../planner/slots.js';
 
 export async function blogView(db: Reader, blogId: number): Promise<BlogView> {
-  const blog = (await db('blogs').where({ id: blogId }).first<Omit<BlogView, 'categories' | 'slots'>>('id', 'title', 'tagline', 'zone', 'first_weekday as firstWeekday'))!;
+  const blog = (await db('blogs').where({ id: blogId }).first<Omit<BlogView, 'categories' | 'slots'>>('id', 'title', 'tagline', 'zone', 'first_weekday as firstWeekday', 'checks', 'title_aim as titleAim'))!;
   const categories = await db('categories').where({ blog_id: blogId }).orderBy('id').select<CategoryView[]>('id', 'name', 'slug', 'hue');
   return { ...blog, categories, slots: await slotsOf(db, blogId) };
 }
 
 export async function changeBlog(trx: Trx, person: CurrentPerson, changes: BlogChanges): Promise<BlogView> {
-  const { title, tagline, firstWeekday } = changes;
+  const { title, tagline, firstWeekday, checks, titleAim } = changes;
   await trx('blogs').where({ id: person.blogId }).update({
     ...(title === undefined ? {} : { title }), ...(tagline === undefined ? {} : { tagline }), ...(firstWeekday === undefined ? {} : { first_weekday: firstWeekday }),
+    ...(checks === undefined ? {} : { checks: trx.raw('checks || ?::jsonb', [JSON.stringify(checks)]) }), ...(titleAim === undefined ? {} : { title_aim: titleAim }),
   });
+  // What counts as held back has changed: cards and lists are measured anew.
+  if (checks) for (const id of await trx('posts').where({ blog_id: person.blogId }).whereNotIn('stage', ['published', 'withdrawn']).pluck<number[]>('id')) await planMeasuring(trx, id);
   await tell(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
   return blogView(trx, person.blogId);
 }

@@ -7,6 +7,8 @@ export interface Page {
   status: number;
   type: string;
   body: string;
+  /** With a redirect: where to. */
+  location?: string;
   /** What it shows: `post:12`, `lists`. */
   tags: readonly string[];
 }
@@ -19,6 +21,8 @@ export interface KeptPage {
   brotli: Buffer;
   headers: Record<string, string>;
   tags: ReadonlySet<string>;
+  /** The post whose own page it is. */
+  postId: number | null;
   madeAt: number;
 }
 
@@ -87,9 +91,9 @@ export class PageCache {
     const plain = Buffer.from(page.body);
     const etag = `"${createHash('sha256').update(plain).digest('base64url').slice(0, 22)}"`;
     return {
-      status: page.status, etag, plain, madeAt: now, tags: new Set(page.tags),
+      status: page.status, etag, plain, madeAt: now, tags: new Set(page.tags), postId: page.status === 200 ? Number(page.tags.find((t) => t.startsWith('post:'))?.slice(5) ?? 0) || null : null,
       brotli: await compress(plain, { params: { [constants.BROTLI_PARAM_QUALITY]: 5 } }),
-      headers: { 'Content-Type': page.type, ETag: etag, Vary: 'Accept-Encoding', 'Cache-Control': page.status === 200 ? 'public, max-age=0, must-revalidate' : 'no-store', ...SECURITY },
+      headers: { 'Content-Type': page.type, ETag: etag, Vary: 'Accept-Encoding', 'Cache-Control': page.status === 200 ? 'public, max-age=0, must-revalidate' : page.location ? 'public, max-age=3600' : 'no-store', ...(page.location ? { Location: page.location } : {}), ...SECURITY },
     };
   }
 }
@@ -101,7 +105,7 @@ async function begin(render: () => Promise<Page>): Promise<Page> {
 
 /** Readers' pages run no script at all. */
 export const SECURITY: Readonly<Record<string, string>> = {
-  'Content-Security-Policy': "default-src 'none'; img-src 'self'; style-src 'self'; font-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'self'",
+  'Content-Security-Policy': "default-src 'none'; img-src 'self'; media-src 'self'; style-src 'self'; font-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'self'",
   'X-Content-Type-Options': 'nosniff',
   'Referrer-Policy': 'strict-origin-when-cross-origin',
 };

@@ -1,6 +1,6 @@
 import { fileURLToPath } from 'node:url';
 import { Eta } from 'eta';
-import { readingMinutes, sayDate } from '@keyroster/core';
+import { pictureHtml, readingMinutes, sayDate, type FormatField } from '@keyroster/core';
 import type { Reader } from '../db/connect.js';
 import type { WholePostRow } from '../posts/store.js';
 import type { Settings } from '../settings.js';
@@ -11,7 +11,7 @@ import { PAGE_LENGTH, readable, readerBlog, readerPosts, renderPosts, type Reade
 const eta = new Eta({ views: fileURLToPath(new URL('../../templates', import.meta.url)), cache: true, autoEscape: true });
 
 const HTML = 'text/html; charset=utf-8';
-const helpers = { sayDate: (local: string) => `${sayDate(local)} ${local.slice(0, 4)}`, readingMinutes };
+const helpers = { pictureHtml, sayDate: (local: string) => `${sayDate(local)} ${local.slice(0, 4)}`, readingMinutes };
 
 type Route = (found: RegExpExecArray, context: { db: Reader; blog: ReaderBlog; settings: Settings }) => Promise<Page | null>;
 
@@ -19,6 +19,7 @@ type Route = (found: RegExpExecArray, context: { db: Reader; blog: ReaderBlog; s
 const ROUTES: [RegExp, Route][] = [
   [/^\/(?:page\/([1-9]\d{0,5}))?$/, (found, context) => listPage(context, Number(found[1] ?? 1))],
   [/^\/category\/([a-z0-9-]{1,80})(?:\/page\/([1-9]\d{0,5}))?$/, (found, context) => listPage(context, Number(found[2] ?? 1), found[1])],
+  [/^\/tag\/([a-z0-9-]{1,80})(?:\/page\/([1-9]\d{0,5}))?$/, (found, context) => tagPage(context, Number(found[2] ?? 1), found[1]!)],
   [/^\/feed\.atom$/, async (_, { db, blog, settings }) => ({ status: 200, type: 'application/atom+xml; charset=utf-8', body: await atomFeed(db, blog, settings.publicUrl), tags: ['lists'] })],
   [/^\/feed\.rss$/, async (_, { db, blog, settings }) => ({ status: 200, type: 'application/rss+xml; charset=utf-8', body: await rssFeed(db, blog, settings.publicUrl), tags: ['lists'] })],
   [/^\/feed\.json$/, async (_, { db, blog, settings }) => ({ status: 200, type: 'application/feed+json; charset=utf-8', body: await jsonFeed(db, blog, settings.publicUrl), tags: ['lists'] })],
@@ -39,30 +40,48 @@ export async function pageAt(db: Reader, settings: Settings, path: string): Prom
   return { status: 404, type: HTML, body: eta.render('missing', { ...helpers, blog, settings, title: 'Not here' }), tags: [] };
 }
 
-async function listPage({ db, blog, settings }: { db: Reader; blog: ReaderBlog; settings: Settings }, number: number, categorySlug?: string): Promise<Page | null> {
-  const category = categorySlug ? blog.categories.find((c) => c.slug === categorySlug) : undefined;
+interface Context { db: Reader; blog: ReaderBlog; settings: Settings }
+
+async function listPage(context: Context, number: number, categorySlug?: string): Promise<Page | null> {
+  const category = categorySlug ? context.blog.categories.find((c) => c.slug === categorySlug) : undefined;
   if (categorySlug && !category) return null;
-  const found = await readerPosts(db, blog.id, { limit: PAGE_LENGTH + 1, offset: (number - 1) * PAGE_LENGTH, categorySlug });
-  if (number > 1 && found.length === 0) return null;
+  return listing(context, number, category ? { category, base: `/category/${category.slug}`, heading: category.name, filter: { categorySlug } } : { base: '', heading: null, filter: {} });
+}
+
+async function tagPage(context: Context, number: number, slug: string): Promise<Page | null> {
+  const tag = await context.db('tags').where({ blog_id: context.blog.id, slug }).first<{ name: string } | undefined>('name');
+  return tag ? listing(context, number, { base: `/tag/${slug}`, heading: tag.name, filter: { tagSlug: slug } }) : null;
+}
+
+interface Listing { base: string; heading: string | null; category?: ReaderBlog['categories'][number]; filter: { categorySlug?: string; tagSlug?: string } }
+
+async function listing({ db, blog, settings }: Context, number: number, { base, heading, category, filter }: Listing): Promise<Page | null> {
+  const found = await readerPosts(db, blog.id, { limit: PAGE_LENGTH + 1, offset: (number - 1) * PAGE_LENGTH, ...filter });
+  if (found.length === 0 && (number > 1 || filter.tagSlug)) return null;
   const posts = await renderPosts(db, found.slice(0, PAGE_LENGTH), 'to the fold');
-  const base = category ? `/category/${category.slug}` : '';
   const body = eta.render('list', {
-    ...helpers, blog, settings, posts, category, number, title: category?.name ?? null,
+    ...helpers, blog, settings, posts, category, number, heading, title: heading,
     newer: number > 1 ? (number === 2 ? base || '/' : `${base}/page/${number - 1}`) : null, older: found.length > PAGE_LENGTH ? `${base}/page/${number + 1}` : null,
-    // Listing pages of categories are kept out of search engines, posts never.
-    noindex: category !== undefined || number > 1,
+    // Listing pages of categories and tags are kept out of search engines, posts never.
+    noindex: heading !== null || number > 1,
   });
   return { status: 200, type: HTML, body, tags: ['lists'] };
 }
 
 async function postPage({ db, blog, settings }: { db: Reader; blog: ReaderBlog; settings: Settings }, address: string): Promise<Page | null> {
   const [post] = await readerPosts(db, blog.id, { limit: 1, address });
-  if (!post) return null;
+  if (!post) return movedPage(db, blog, address);
   const neighbour = (comparison: '<' | '>', order: 'asc' | 'desc') => readable(db, blog.id).whereRaw(`(posts.run_at, posts.id) ${comparison} (?::timestamptz, ?)`, [post.runAt, post.id])
     .orderBy('posts.run_at', order).orderBy('posts.id', order).first<{ title: string; address: string } | undefined>('posts.title', 'posts.address');
   const [rendered] = await renderPosts(db, [post], 'whole');
-  const body = eta.render('post', { ...helpers, blog, settings, post: rendered, title: post.title, newer: await neighbour('>', 'asc'), older: await neighbour('<', 'desc'), preview: false, noindex: false });
+  const body = eta.render('post', { ...helpers, blog, settings, post: rendered, title: post.searchTitle || post.title, newer: await neighbour('>', 'asc'), older: await neighbour('<', 'desc'), preview: false, noindex: false });
   return { status: 200, type: HTML, body, tags: [`post:${post.id}`, 'lists'] };
+}
+
+/** An address that a post once had leads to where it is now, for good. */
+async function movedPage(db: Reader, blog: ReaderBlog, address: string): Promise<Page | null> {
+  const post = await readable(db, blog.id).join('old_addresses as o', 'o.post_id', 'posts.id').where({ 'o.blog_id': blog.id, 'o.address': address }).first<{ id: number; address: string } | undefined>('posts.id', 'posts.address');
+  return post ? { status: 301, type: HTML, body: `<p>This post is at <a href="/${post.address}">/${post.address}</a> now.</p>`, tags: [`post:${post.id}`, 'lists'], location: `/${post.address}` } : null;
 }
 
 /** A post as it will look to readers, whatever its stage. */
@@ -70,14 +89,23 @@ export async function previewPage(db: Reader, settings: Settings, row: WholePost
   const blog = (await readerBlog(db))!;
   const names = await db('people').whereIn('id', row.coauthor_ids).orderBy('name').pluck<string[]>('name');
   const category = row.category_id === null ? undefined : await db('categories').where({ id: row.category_id }).first<{ name: string; slug: string; hue: number }>('name', 'slug', 'hue');
+  const second = row.second_category_id === null ? undefined : await db('categories').where({ id: row.second_category_id }).first<{ name: string; slug: string }>('name', 'slug');
+  const format = row.format_id === null ? undefined : await db('formats').where({ id: row.format_id }).first<{ fields: FormatField[] }>('fields');
   const now = new Date().toISOString();
   const post: ReaderPost = {
     id: row.id, title: row.title, excerpt: row.excerpt, address: row.address ?? '', body: row.body, runAt: row.run_at ?? now, runLocal: row.run_local ?? now.slice(0, 19), updatedAt: row.updated_at,
     byline: row.byline_name ?? 'nobody yet', coauthors: names, category: category?.name ?? null, categorySlug: category?.slug ?? null, hue: category?.hue ?? null,
-    leadMedia: row.lead_media_id, leadAlt: row.lead_alt, words: row.words,
+    leadMedia: row.lead_media_id, leadAlt: row.lead_alt, words: row.words, subtitle: row.subtitle, searchTitle: row.search_title, searchDescription: row.search_description, sourceUrl: row.source_url, titleLinks: row.title_links,
+    place: row.place, shareMedia: row.share_media_id, formatValues: row.format_values, formatFields: format?.fields ?? null, secondCategory: second?.name ?? null, secondCategorySlug: second?.slug ?? null,
+    tags: await db('tags').whereIn('id', row.tag_ids).orderBy('name').select<{ name: string; slug: string }[]>('name', 'slug'),
   };
   const [rendered] = await renderPosts(db, [post], 'whole');
   return eta.render('post', { ...helpers, blog, settings, post: rendered, title: post.title, newer: null, older: null, preview: true, noindex: true });
+}
+
+/** What a reader is told after signing up for the letter. */
+export async function letterPage(db: Reader, settings: Settings, heading: string, sentence: string): Promise<string> {
+  return eta.render('letter', { ...helpers, blog: (await readerBlog(db)) ?? { title: '', tagline: '', categories: [] }, settings, title: heading, heading, sentence, noindex: true });
 }
 
 async function sitemap(db: Reader, blog: ReaderBlog, base: string): Promise<string> {

@@ -1,6 +1,7 @@
-import { aboveFold, bodyHtml, pictureIds, type BodyNode } from '@keyroster/core';
+import { aboveFold, bodyHtml, fileIds, pictureIds, type BodyNode, type FormatField, type FormatValue, type FormatValues, type PictureSource } from '@keyroster/core';
 import type { Reader } from '../db/connect.js';
-import { pictureSources } from '../media/routes.js';
+import { fileSources } from '../media/files.js';
+import { mediaSrc, pictureSources } from '../media/sizes.js';
 
 /** A published post as readers' pages need it. */
 export interface ReaderPost {
@@ -20,6 +21,18 @@ export interface ReaderPost {
   leadMedia: number | null;
   leadAlt: string;
   words: number;
+  subtitle: string;
+  searchTitle: string;
+  searchDescription: string;
+  sourceUrl: string;
+  titleLinks: boolean;
+  place: string;
+  shareMedia: number | null;
+  formatFields: FormatField[] | null;
+  formatValues: FormatValues;
+  tags: { name: string; slug: string }[];
+  secondCategory: string | null;
+  secondCategorySlug: string | null;
 }
 
 export interface ReaderBlog {
@@ -41,7 +54,8 @@ export async function readerBlog(db: Reader): Promise<ReaderBlog | null> {
 
 const COLUMNS = [
   'posts.id', 'posts.title', 'posts.excerpt', 'posts.address', 'posts.body', 'posts.run_at as runAt', 'posts.run_local as runLocal', 'posts.updated_at as updatedAt',
-  'by.name as byline', 'c.name as category', 'c.slug as categorySlug', 'c.hue', 'posts.lead_media_id as leadMedia', 'posts.lead_alt as leadAlt', 'posts.words',
+  'by.name as byline', 'c.name as category', 'c.slug as categorySlug', 'c.hue', 'posts.lead_media_id as leadMedia', 'posts.lead_alt as leadAlt', 'posts.words', 'posts.subtitle', 'posts.search_title as searchTitle', 'posts.search_description as searchDescription',
+  'posts.source_url as sourceUrl', 'posts.title_links as titleLinks', 'posts.place', 'posts.share_media_id as shareMedia', 'f.fields as formatFields', 'posts.format_values as formatValues', 'c2.name as secondCategory', 'c2.slug as secondCategorySlug',
 ];
 
 /** Posts that everyone may read; the one predicate that pages, feeds and sitemap share. */
@@ -49,11 +63,13 @@ export function readable(db: Reader, blogId: number) {
   return db('posts').where({ 'posts.blog_id': blogId, 'posts.stage': 'published', 'posts.access': 'everyone' } as Record<string, unknown>);
 }
 
-export async function readerPosts(db: Reader, blogId: number, options: { limit: number; offset?: number; categorySlug?: string; address?: string }): Promise<ReaderPost[]> {
-  const rows = readable(db, blogId).join('people as by', 'by.id', 'posts.byline_id').leftJoin('categories as c', 'c.id', 'posts.category_id')
+export async function readerPosts(db: Reader, blogId: number, options: { limit: number; offset?: number; categorySlug?: string; tagSlug?: string; address?: string }): Promise<ReaderPost[]> {
+  const rows = readable(db, blogId).join('people as by', 'by.id', 'posts.byline_id').leftJoin('categories as c', 'c.id', 'posts.category_id').leftJoin('categories as c2', 'c2.id', 'posts.second_category_id').leftJoin('formats as f', 'f.id', 'posts.format_id')
     .orderBy('posts.run_at', 'desc').orderBy('posts.id', 'desc').limit(options.limit).offset(options.offset ?? 0)
-    .select(...COLUMNS, db.raw('array(select p.name from post_coauthors a join people p on p.id = a.person_id where a.post_id = posts.id order by p.name) as coauthors'));
-  if (options.categorySlug) void rows.where('c.slug', options.categorySlug);
+    .select(...COLUMNS, db.raw('array(select p.name from post_coauthors a join people p on p.id = a.person_id where a.post_id = posts.id order by p.name) as coauthors'),
+      db.raw(`coalesce((select json_agg(json_build_object('name', t.name, 'slug', t.slug) order by t.name) from post_tags pt join tags t on t.id = pt.tag_id where pt.post_id = posts.id), '[]') as tags`));
+  if (options.categorySlug) void rows.where((w) => w.where('c.slug', options.categorySlug!).orWhere('c2.slug', options.categorySlug!));
+  if (options.tagSlug) void rows.whereExists((q) => q.from('post_tags as pt').join('tags as t', 't.id', 'pt.tag_id').whereRaw('pt.post_id = posts.id').where('t.slug', options.tagSlug!).select(db.raw('1')));
   if (options.address) void rows.where('posts.address', options.address);
   return rows as unknown as Promise<ReaderPost[]>;
 }
@@ -61,14 +77,30 @@ export async function readerPosts(db: Reader, blogId: number, options: { limit: 
 export interface RenderedPost extends Omit<ReaderPost, 'body'> {
   html: string;
   folded: boolean;
-  lead: { src: string; width: number; height: number } | null;
+  lead: PictureSource | null;
+  /** A picture cut for cards that share the post. */
+  shareSrc: string | null;
+  /** Filled fields of its format, by name. */
+  facts: { label: string; kind: FormatField['kind']; value: FormatValue }[];
+}
+
+/** Where a sign-up for the letter is sent. */
+const SIGN_UP = '/letter';
+
+function factsOf(fields: readonly FormatField[] | null, values: FormatValues): RenderedPost['facts'] {
+  return (fields ?? []).flatMap(({ key, label, kind }) => {
+    const value = values[key];
+    return value === undefined || value === '' || (Array.isArray(value) && value.length === 0) ? [] : [{ label, kind, value }];
+  });
 }
 
 /** Posts with their HTML: whole, or to the fold line. */
 export async function renderPosts(db: Reader, posts: readonly ReaderPost[], part: 'whole' | 'to the fold', base = ''): Promise<RenderedPost[]> {
   const sources = await pictureSources(db, posts.flatMap((p) => [...pictureIds(p.body), ...(p.leadMedia ? [p.leadMedia] : [])]), base);
+  const files = await fileSources(db, posts.flatMap((p) => fileIds(p.body)), base);
   return posts.map(({ body, ...post }) => {
     const cut = part === 'whole' ? { body, folded: false } : aboveFold(body);
-    return { ...post, html: bodyHtml(cut.body, sources, { headingIds: part === 'whole' }), folded: cut.folded, lead: (post.leadMedia && sources(post.leadMedia)) || null };
+    return { ...post, html: bodyHtml(cut.body, sources, { headingIds: part === 'whole', files, signUpAction: part === 'whole' ? `${SIGN_UP}?post=${post.id}` : undefined }), folded: cut.folded, lead: (post.leadMedia && sources(post.leadMedia)) || null,
+      shareSrc: post.shareMedia ?? post.leadMedia ? `${mediaSrc((post.shareMedia ?? post.leadMedia)!)}/landscape.jpg` : null, facts: factsOf(post.formatFields, post.formatValues) };
   });
 }

@@ -5,11 +5,11 @@ import type { KeptPage } from './cache.js';
 import { pageAt } from './pages.js';
 
 /** First parts of paths that are not the readers'. */
-const ELSEWHERE = /^\/(?:desk|api|media|assets|calendar|healthz|readyz)(?:\/|$)/;
+const ELSEWHERE = /^\/(?:desk|api|media|files|assets|calendar|healthz|readyz)(?:\/|$)/;
 
 /** Serves the readers' pages from the cache. Listens for what changes, so that a page is never older than the last notification. */
 export function readersSide(services: Services): RequestHandler {
-  const { db, settings, pages, live } = services;
+  const { db, settings, pages, live, reads } = services;
   live.onEvent((event) => {
     if (event === 'gap' || event.kind === 'blog' || event.kind === 'people') pages.forget();
     else if (event.kind === 'release') pages.forget(['lists', `post:${event.postId}`]);
@@ -20,6 +20,7 @@ export function readersSide(services: Services): RequestHandler {
     const path = query < 0 ? req.url : req.url.slice(0, query);
     if ((req.method !== 'GET' && req.method !== 'HEAD') || ELSEWHERE.test(path)) return next();
     const send = (page: KeptPage) => {
+      if (page.postId !== null && req.method === 'GET') reads.count(page.postId, req.headers['user-agent']);
       if (req.headers['if-none-match'] === page.etag) {
         res.writeHead(304, { ETag: page.etag, 'Cache-Control': page.headers['Cache-Control'], Vary: 'Accept-Encoding' });
         return res.end();

@@ -149,6 +149,61 @@ describe('the readers’ side', () => {
     expect(main((await (await room.as('editor')).get(`/api/posts/${published.id}/preview`)).text)).toBe(main((await get('/third')).text));
     expect(parseHtml5(preview.text).childNodes.length).toBeGreaterThan(0);
   });
+
+  it('leads from an address that was changed to the new one, for good, and gives it to nobody else', async () => {
+    const post = await room.scheduled(fromNow(-20), 'An address that moves');
+    await eventually(async () => (await room.see('chief', post.id)).stage === 'published');
+    expect((await room.change('chief', post.id, { address: 'moved-away' })).status).toBe(200);
+    await eventually(async () => (await get(`/${post.address}`)).status === 301);
+    expect((await get(`/${post.address}`)).headers['location']).toBe('/moved-away');
+    expect((await room.change('chief', post.id, { address: 'moved-again' })).status).toBe(200);
+    await eventually(async () => (await get('/moved-away')).headers['location'] === '/moved-again');
+    expect((await get(`/${post.address}`)).headers['location']).toBe('/moved-again');
+    const other = await room.cleared('Another');
+    expect((await room.change('chief', other.id, { address: post.address })).body.detail).toMatch(/once stood there/);
+    expect((await room.change('chief', post.id, { address: post.address })).status).toBe(200);
+    await eventually(async () => (await get(`/${post.address}`)).status === 200);
+    expect((await get('/moved-again')).headers['location']).toBe(`/${post.address}`);
+  });
+
+  it('shows details where they belong, and hides a staff post from every address', async () => {
+    const post = await room.scheduled(fromNow(-15), 'With all details');
+    await eventually(async () => (await room.see('chief', post.id)).stage === 'published');
+    await room.change('chief', post.id, { subtitle: 'A second line', tags: ['Cold & wet'], searchTitle: 'For searching', searchDescription: 'What they see.', sourceUrl: 'https://waterways.example/a', titleLinks: true, place: 'Tolver', secondCategoryId: 2 });
+    const page = await eventually(async () => { const { text } = await get('/details'); return text.includes('A second line') && text; }).catch(async () => (await get(`/${(await room.see('chief', post.id)).address}`)).text);
+    for (const part of ['<title>For searching · ', 'content="What they see."', '<a href="https://waterways.example/a">With all details</a>', 'Tolver', '<a href="/tag/cold-wet">Cold &amp; wet</a>', 'property="og:title" content="With all details"']) expect(page).toContain(part);
+    expect((await get('/tag/cold-wet')).text).toContain('noindex');
+    const slug = (await (await room.as('chief')).get('/api/session')).body.blog.categories[1].slug as string;
+    expect((await get(`/category/${slug}`)).text).toContain('With all details');
+    await room.change('chief', post.id, { access: 'staff' });
+    for (const path of [`/${(await room.see('chief', post.id)).address}`, '/tag/cold-wet', `/category/${slug}`, '/', '/feed.atom', '/feed.rss', '/feed.json', '/sitemap.xml']) {
+      await eventually(async () => !(await get(path)).text.includes('With all details'));
+    }
+  });
+
+  it('counts how often a post is read, by people and not by programs', async () => {
+    const { db, reads } = room.running.services;
+    const third = await db('posts').where({ title: 'Third' }).first<{ id: number; address: string }>('id', 'address');
+    const count = async () => { await reads.flush(); return Number((await db('post_reads').where({ post_id: third!.id }).sum<{ sum: string | null }[]>('reads as sum'))[0]!.sum ?? 0); };
+    const before = await count();
+    for (const agent of ['Mozilla/5.0 (X11; Linux)', 'Mozilla/5.0 (X11; Linux)', 'SomeBot/2.1', 'a crawler']) await get(`/${third!.address}`).set('User-Agent', agent);
+    await get('/').set('User-Agent', 'Mozilla/5.0');
+    expect(await count()).toBe(before + 2);
+    expect((await (await room.as('writer')).get('/api/titles')).body.titles).toContainEqual([third!.id, 'Third', true, before + 2]);
+  });
+
+  it('takes sign-ups for the letter, once each, and gives the list to the managing editor alone', async () => {
+    const sign = (email: string) => room.nobody().post('/letter?post=1').type('form').send({ email });
+    expect((await sign(' Dot@Readers.example ')).text).toContain('You are on the list');
+    expect((await sign('dot@readers.example')).text).toContain('You are on the list');
+    expect((await sign('not an address')).status).toBe(400);
+    expect((await room.nobody().post('/letter').set('Sec-Fetch-Site', 'cross-site').type('form').send({ email: 'a@b.example' })).status).toBe(403);
+    const csv = await (await room.as('chief')).get('/api/letter.csv');
+    expect(csv.text.split('\r\n').filter((l) => l.includes('dot@readers.example'))).toHaveLength(1);
+    expect((await (await room.as('editor')).get('/api/letter.csv')).status).toBe(403);
+    for (let i = 0; i < 8; i++) await sign(`reader${i}@readers.example`);
+    expect((await sign('late@readers.example')).status).toBe(429);
+  });
 });
 
 describe('the page cache', () => {

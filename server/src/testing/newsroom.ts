@@ -51,7 +51,7 @@ export class Newsroom {
 
   private async settle(): Promise<void> {
     await this.db.transaction(async (trx) => {
-      await trx('blogs').insert({ title: 'Test Lock', tagline: 'A blog for tests', zone: 'Europe/London' });
+      await trx('blogs').insert({ title: 'Test Lock', tagline: 'A blog for tests', zone: 'Europe/London', home: this.running.services.settings.publicUrl });
       await trx('categories').insert([{ blog_id: 1, name: 'Towpath', slug: 'towpath', hue: 4 }, { blog_id: 1, name: 'Engine', slug: 'engine', hue: 1 }]);
       await trx('slots').insert({ blog_id: 1, weekday: 1, time: '08:00', category_id: 1 });
       for (const who of Object.keys(PEOPLE) as Who[]) this.ids[who] = await addPerson(trx, 1, { name: `${who} Test`, email: `${who.toLowerCase()}@test.example`, password: PASSWORD, ...PEOPLE[who] });

@@ -27,7 +27,7 @@ import { CategoryTab } from '../ui/category-tab';
         <tbody>
           @for (post of posts(); track post.id) {
             <tr><td><a [routerLink]="['/posts', post.id]">{{ post.title }}</a></td><td>@if (post.byline) { <button class="plain" (click)="set({ byline: '' + post.byline.id })">{{ post.byline.name }}</button> }</td><td><kr-category [id]="post.categoryId" /></td>
-              <td>{{ when(post) }}</td><td class="n">{{ post.words || '' }}</td><td><kr-mark [stage]="post.stage" [late]="post.late" /> <span class="soft">{{ post.stage }}</span></td></tr>
+              <td>{{ when(post) }}</td><td class="n">{{ post.words || '' }}</td><td><kr-mark [stage]="post.stage" [late]="post.late" /> <span class="soft">{{ post.stage }}</span>@if (post.checks.blocks > 0) { <b class="held" [title]="post.checks.blocks + ' checks hold it back'" role="img" [attr.aria-label]="post.checks.blocks + ' checks hold it back'">✕</b> } @else if (post.checks.warns > 0 && post.stage !== 'published' && post.stage !== 'pitch') { <b class="held warn" role="img" [title]="post.checks.warns + ' warnings'" [attr.aria-label]="post.checks.warns + ' warnings'">!</b> }</td></tr>
           }
         </tbody>
       </table>
@@ -40,6 +40,7 @@ import { CategoryTab } from '../ui/category-tab';
     table { width: 100%; border-collapse: collapse; background: var(--sheet); border: 1px solid var(--line); } th { text-align: left; font-weight: 600; color: var(--soft); border-bottom: 2px solid var(--ink); padding: 7px 10px; white-space: nowrap; } td { padding: 6px 10px; border-bottom: 1px solid var(--hair); } .n { text-align: right; }
     td a { font: 540 15px/1.25 var(--serif); color: var(--ink); text-decoration: none; overflow-wrap: anywhere; } td a:hover { text-decoration: underline; } td:not(:first-child) { white-space: nowrap; }
     th button, .plain { border: 0; background: none; padding: 0; cursor: pointer; font-weight: inherit; color: inherit; } .plain:hover { text-decoration: underline; }
+    .held { color: var(--madder); margin-left: 7px; } .held.warn { color: var(--brass); }
     .n + td kr-mark { margin-right: 6px; } .none, .more { padding: 16px 0; }
     @media (max-width: 900px) { th:nth-child(3), td:nth-child(3), th:nth-child(5), td:nth-child(5), td .soft { display: none; } } @media (max-width: 560px) { th:nth-child(2), td:nth-child(2) { display: none; } }
   `,

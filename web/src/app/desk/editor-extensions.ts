@@ -1,4 +1,4 @@
-import { Node, mergeAttributes, type Extensions } from '@tiptap/core';
+import type { Extensions } from '@tiptap/core';
 import { CodeBlock } from '@tiptap/extension-code-block';
 import { Heading } from '@tiptap/extension-heading';
 import { Link } from '@tiptap/extension-link';
@@ -6,32 +6,7 @@ import { OrderedList } from '@tiptap/extension-list';
 import { Table, TableCell, TableHeader, TableRow } from '@tiptap/extension-table';
 import StarterKit from '@tiptap/starter-kit';
 import { safeHref } from '@keyroster/core';
-
-/** A picture from the library. */
-const Picture = Node.create({
-  name: 'picture',
-  group: 'block',
-  atom: true,
-  draggable: true,
-  addAttributes: () => ({ media: {}, alt: { default: '' }, caption: { default: '' } }),
-  parseHTML: () => [{
-    tag: 'figure[data-media]',
-    getAttrs: (el) => ({ media: Number(el.dataset['media']), alt: el.querySelector('img')?.alt ?? '', caption: el.querySelector('figcaption')?.textContent ?? '' }),
-  }],
-  renderHTML: ({ node }) => {
-    const { media, alt, caption } = node.attrs as { media: number; alt: string; caption: string };
-    return ['figure', { 'data-media': media, class: alt ? '' : 'without-alt' }, ['img', { src: `/media/${media}`, alt }], ['figcaption', {}, caption || (alt ? '' : 'Without alternative text')]];
-  },
-});
-
-/** Where the front page stops showing the text. */
-const FoldLine = Node.create({
-  name: 'foldLine',
-  group: 'block',
-  atom: true,
-  parseHTML: () => [{ tag: 'div[data-fold]' }],
-  renderHTML: ({ HTMLAttributes }) => ['div', mergeAttributes(HTMLAttributes, { 'data-fold': '', class: 'fold' }), ['span', {}, 'fold: the front page stops here']],
-});
+import { CheckItem, CheckList, Contents, FoldLine, Gallery, GoButton, NoteBox, Picture, PullQuote, SignUp, Video } from './editor-blocks';
 
 /** Extensions whose attributes are narrowed to what the schema keeps. */
 const kit = {
@@ -61,6 +36,6 @@ export function bodyExtensions(): Extensions {
     TableRow,
     TableCell.extend({ addAttributes: () => spans }),
     TableHeader.extend({ addAttributes: () => spans }),
-    Picture, FoldLine,
+    Picture, Gallery, Video, GoButton, SignUp, Contents, PullQuote, NoteBox, CheckList, CheckItem, FoldLine,
   ];
 }

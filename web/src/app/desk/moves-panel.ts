@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import type { PostView } from '@keyroster/contract';
 import { meaningOf, sayClock, sayShortDate, sayWhen, wallTimeOf, type Stage, type ZonedChoice } from '@keyroster/core';
@@ -6,6 +6,7 @@ import { SessionService } from '../accounts/session.service';
 import { ApiError, sentenceOf } from '../api/api';
 import { BittingMark } from '../ui/bitting-mark';
 import { Say } from '../ui/say.service';
+import { MeasureService } from './measure.service';
 import { PostService } from './post.service';
 
 const TIME = /^([01]?\d|2[0-3]):([0-5]\d)(?::([0-5]\d))?$/;
@@ -20,6 +21,13 @@ const TIME = /^([01]?\d|2[0-3]):([0-5]\d)(?::([0-5]\d))?$/;
       @if (fault()) { <p class="fault" role="alert">{{ fault() }}</p> }
       @if (done()) { <p class="done" role="status">{{ done() }}</p> }
       @if (choices(); as two) { <div class="remark" role="group" aria-label="Choose a time">@for (c of two; track c.at) { <button class="btn small" (click)="schedule(c.local + c.offset)">{{ choiceLabel(c, two) }}</button> }</div> }
+      @if (held(); as h) {
+        <div class="remark" role="group" aria-label="Checks before it goes on">
+          <p><b>{{ h.blocking ? 'The checks hold it back.' : 'There ' + (h.sentences.length === 1 ? 'is a warning.' : 'are ' + h.sentences.length + ' warnings.') }}</b></p>
+          <ul>@for (s of h.sentences; track s) { <li>{{ s }}</li> }</ul>
+          <div class="row">@if (!h.blocking) { <button class="btn small act" data-all-the-same (click)="goOn(h.go)">{{ h.label }} all the same</button> }<button class="btn small" (click)="checksAsked.emit(); held.set(null)">Show the checks</button><button class="btn small" (click)="held.set(null)">{{ h.blocking ? 'Close' : 'Not yet' }}</button></div>
+        </div>
+      }
       @if (asking() === 'schedule') {
         <form (submit)="submitTime($event)" class="time" novalidate>
           <label class="field"><span>Date</span><input type="date" [value]="date()" (input)="date.set($any($event.target).value)" /></label>
@@ -51,6 +59,10 @@ export class MovesPanel {
   protected readonly posts = inject(PostService);
   private readonly session = inject(SessionService);
   private readonly say = inject(Say);
+  private readonly measure = inject(MeasureService);
+  readonly checksAsked = output();
+  /** A move that the checks stopped: what they say, and what to do if it goes on all the same. */
+  protected readonly held = signal<{ sentences: string[]; blocking: boolean; label: string; go: () => Promise<string> } | null>(null);
   protected readonly asking = signal<'schedule' | 'note' | null>(null);
   protected readonly fault = signal('');
   protected readonly done = signal('');
@@ -143,11 +155,14 @@ export class MovesPanel {
   }
 
   protected schedule(runAt: string): Promise<void> {
-    return this.act(() => (this.posts.post()!.stage === 'scheduled' ? this.posts.change({ runAt }) : this.posts.move({ to: 'scheduled', runAt })));
+    if (this.posts.post()!.stage === 'scheduled') return this.act(() => this.posts.change({ runAt }));
+    const go = () => this.posts.move({ to: 'scheduled', runAt });
+    // A time that does not exist, or exists twice, is asked about before anything else.
+    return meaningOf(runAt, this.zone())?.kind === 'exact' || runAt.length > 19 ? this.checked(this.scheduleLabel(), go) : this.act(go);
   }
 
   private clearAndSchedule(): Promise<void> {
-    return this.act(async () => {
+    return this.checked('Clear and schedule', async () => {
       await this.posts.move({ to: 'cleared' });
       return this.posts.move({ to: 'scheduled' });
     });
@@ -168,6 +183,23 @@ export class MovesPanel {
       }
       return sentence;
     });
+  }
+
+  /** Clearing and scheduling look at the checks first: what warns is asked about, what blocks is said. */
+  private async checked(label: string, go: () => Promise<string>): Promise<void> {
+    await this.posts.flush();
+    const checks = this.measure.checks() ?? [];
+    const blocking = checks.filter((c) => c.state === 'blocks');
+    const found = blocking.length > 0 ? blocking : checks.filter((c) => c.state === 'warns');
+    if (found.length === 0) return this.act(go);
+    this.fault.set('');
+    this.held.set({ sentences: found.map((c) => `${c.measure}; wanted: ${c.wanted}.`), blocking: blocking.length > 0, label, go });
+    setTimeout(() => document.querySelector<HTMLElement>('[data-all-the-same]')?.focus());
+  }
+
+  protected async goOn(go: () => Promise<string>): Promise<void> {
+    this.held.set(null);
+    await this.act(go);
   }
 
   private async act(what: () => Promise<string>): Promise<void> {

@@ -1,36 +1,53 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
-import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
-import { sentenceOf } from '../api/api';
-import { PostService } from './post.service';
+import { MAT_DIALOG_DATA, MatDialog, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
+import type { MediaView } from '@keyroster/contract';
+import { PICTURE_SIDES, PICTURE_SIZES } from '@keyroster/core';
+import { Api, sentenceOf } from '../api/api';
+import { LibraryDialog } from '../media/library-dialog';
 
 export interface PictureChoice {
   media: number;
   alt: string;
   caption: string;
+  credit: string;
+  size: string;
+  side: string;
 }
+const SIZE_NAMES = { column: 'as wide as the text', wide: 'wider than the text', small: 'small' } as const;
+const SIDE_NAMES = { none: 'on its own', left: 'on the left, text beside it', right: 'on the right, text beside it' } as const;
 
-/** A picture for the text: the file, what it shows for those who cannot see it, and a caption. */
+/** A picture for the text: from a file or the library, what it shows for those who cannot see it, and how it stands. */
 @Component({
   imports: [MatDialogModule],
   template: `
-    <form class="dialog" (submit)="done($event, alt.value, caption.value)" novalidate>
+    <form class="dialog" (submit)="done($event, { alt: alt.value, caption: caption.value, credit: credit.value, size: size.value, side: side.value })" novalidate>
       <h2>Picture</h2>
       @if (fault()) { <p class="fault" role="alert">{{ fault() }}</p> }
       @if (media()) { <img [src]="'/media/' + media()" alt="The picture you chose" /> }
-      <label class="field"><span>{{ media() ? 'Another file' : 'File' }}</span><input type="file" accept="image/jpeg,image/png,image/webp,image/gif" (change)="take($event)" /><small>{{ busy() ? 'Keeping it …' : 'JPEG, PNG, WebP or GIF, up to 20 MB.' }}</small></label>
-      <label class="field"><span>Alternative text</span><input #alt maxlength="1000" [value]="data?.alt ?? ''" /><small>What it shows, for those who cannot see it. A post needs one for every picture before it is cleared.</small></label>
-      <label class="field"><span>Caption</span><input #caption maxlength="1000" [value]="data?.caption ?? ''" /></label>
+      <div class="two"><label class="field"><span>{{ media() ? 'Another file' : 'File' }}</span><input type="file" accept="image/jpeg,image/png,image/webp,image/gif" (change)="take($event)" /><small>{{ busy() ? 'Keeping it …' : 'JPEG, PNG, WebP or GIF, up to 20 MB.' }}</small></label>
+        <button class="btn" type="button" (click)="library()">From the library …</button></div>
+      <label class="field"><span>Alternative text</span><input #alt maxlength="1000" [value]="words().alt" /><small>What it shows, for those who cannot see it. A post needs one for every picture before it is cleared.</small></label>
+      <div class="two"><label class="field"><span>Caption</span><input #caption maxlength="1000" [value]="words().caption" /></label>
+        <label class="field"><span>Credit</span><input #credit maxlength="300" [value]="words().credit" /></label></div>
+      <div class="two"><label class="field"><span>Size</span><select #size>@for (s of sizes; track s) { <option [value]="s" [selected]="s === words().size">{{ sizeNames[s] }}</option> }</select></label>
+        <label class="field"><span>Place</span><select #side>@for (s of sides; track s) { <option [value]="s" [selected]="s === words().side">{{ sideNames[s] }}</option> }</select></label></div>
       <div class="ends"><button type="button" class="btn" mat-dialog-close>Cancel</button><button class="btn act" type="submit" [disabled]="busy() || !media()">{{ data ? 'Change it' : 'Put it in the text' }}</button></div>
     </form>
   `,
-  styles: `img { max-width: 100%; max-height: 220px; display: block; margin-bottom: 10px; border-radius: 3px; }`,
+  styles: `img { max-width: 100%; max-height: 220px; display: block; margin-bottom: 10px; border-radius: 3px; } .two { display: grid; grid-template-columns: 1fr 1fr; gap: 0 14px; align-items: start; } .two .btn { margin-top: 19px; justify-self: start; } @media (max-width: 560px) { .two { grid-template-columns: 1fr; } }`,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class PictureDialog {
-  private readonly posts = inject(PostService);
+  private readonly api = inject(Api);
+  private readonly dialogs = inject(MatDialog);
   private readonly dialog = inject<MatDialogRef<PictureDialog, PictureChoice>>(MatDialogRef);
   protected readonly data = inject<PictureChoice | null>(MAT_DIALOG_DATA);
+  protected readonly sizes = PICTURE_SIZES;
+  protected readonly sides = PICTURE_SIDES;
+  protected readonly sizeNames = SIZE_NAMES;
+  protected readonly sideNames = SIDE_NAMES;
   protected readonly media = signal(this.data?.media ?? 0);
+  protected readonly words = signal({ alt: '', caption: '', credit: '', size: 'column', side: 'none', ...this.data });
   protected readonly fault = signal('');
   protected readonly busy = signal(false);
 
@@ -40,7 +57,7 @@ export class PictureDialog {
     this.busy.set(true);
     this.fault.set('');
     try {
-      this.media.set(await this.posts.keepPicture(file));
+      this.choose(await this.api.call('media.add', { file }));
     } catch (error) {
       this.fault.set(sentenceOf(error));
     } finally {
@@ -48,8 +65,19 @@ export class PictureDialog {
     }
   }
 
-  protected done(event: Event, alt: string, caption: string): void {
+  protected library(): void {
+    this.dialogs.open<LibraryDialog, unknown, MediaView[]>(LibraryDialog, { data: { many: false }, width: '860px', maxWidth: '94vw', ariaLabel: 'Choose a picture' }).afterClosed()
+      .subscribe((chosen) => { if (chosen?.[0]) this.choose(chosen[0]); });
+  }
+
+  /** What the library knows of the picture comes along. */
+  private choose({ id, alt, caption, credit }: MediaView): void {
+    this.media.set(id);
+    this.words.update((w) => ({ ...w, alt: alt || w.alt, caption: caption || w.caption, credit: credit || w.credit }));
+  }
+
+  protected done(event: Event, words: Omit<PictureChoice, 'media'>): void {
     event.preventDefault();
-    if (this.media()) this.dialog.close({ media: this.media(), alt: alt.trim(), caption: caption.trim() });
+    if (this.media()) this.dialog.close({ ...words, alt: words.alt.trim(), caption: words.caption.trim(), credit: words.credit.trim(), media: this.media() });
   }
 }

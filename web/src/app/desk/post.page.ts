@@ -1,86 +1,61 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, DestroyRef, Injector, computed, effect, inject, input, signal, untracked, viewChild } from '@angular/core';
+import { MatDialog } from '@angular/material/dialog';
 import { Title } from '@angular/platform-browser';
-import type { Passage } from '@keyroster/core';
-import { bodyText, countWords, outline, readingMinutes, sayCount, sayShortDate } from '@keyroster/core';
+import { EMPTY_BODY, readingMinutes, sayCount, sayShortDate, type BodyNode, type Check, type Passage } from '@keyroster/core';
+import type { MediaView } from '@keyroster/contract';
 import { Api, sentenceOf } from '../api/api';
 import { SessionService } from '../accounts/session.service';
 import { CategoryTab } from '../ui/category-tab';
 import { Say } from '../ui/say.service';
+import { ChecksPanel } from './checks-panel';
 import { ConflictBar } from './conflict-bar';
 import { DetailsPanel } from './details-panel';
+import { MeasureService } from './measure.service';
 import { MovesPanel } from './moves-panel';
 import { NotesPanel } from './notes-panel';
+import { Outline } from './outline';
+import type { Report } from './pasting';
+import { PostMenu } from './post-menu';
 import { PostService, type Saving } from './post.service';
+import { ReadingPanel } from './reading-panel';
 import { TextEditor } from './text-editor';
+import { TitlesPanel } from './titles-panel';
 
 const SAVING: Record<Saving, string> = { saved: 'Saved', typing: 'Not saved yet …', saving: 'Saving …', unreachable: 'Offline, kept on this device', conflict: 'Changed by another, see below', refused: 'Not stored, kept on this device' };
+const TABS = ['checks', 'details', 'titles', 'notes'] as const;
+type Tab = (typeof TABS)[number];
 
 /** One post on the desk: outline and brief, the text, and beside it what is said about it and where it goes next. */
 @Component({
-  imports: [TextEditor, MovesPanel, NotesPanel, DetailsPanel, ConflictBar, CategoryTab],
-  providers: [PostService],
-  template: `
-    @if (posts.post(); as p) {
-      <h1 class="unseen">{{ p.title }}</h1>
-      <div class="main">
-        <aside class="out" aria-label="In this post">
-          <h2>In this post</h2>
-          <nav aria-label="Outline">@for (h of headings(); track h.index) { <button [class.s]="h.level > 2" [class.ss]="h.level > 3" (click)="editor()?.showHeading(h.index)">{{ h.text || 'Heading without words' }}</button> } @empty { <p class="soft">Headings of the text will stand here.</p> }</nav>
-          <h2>Brief</h2>
-          <p class="soft brief">{{ p.brief.angle || p.thought || 'No angle was given.' }}</p>
-          <p class="soft">{{ brief() }}</p>
-        </aside>
-        <div class="page">
-          <kr-text-editor [editable]="p.rights.write" [whyNot]="whyNot()" [marked]="marked()" (reported)="report.set($event)" (noteAsked)="askNote($event)" (noteOpened)="openNote($event)">
-            <ng-container tools>
-              @if (p.rights.note) { <button class="note" (mousedown)="$event.preventDefault()" (click)="editor()?.askNote()" title="Ctrl Alt N">Note</button> }
-              @if (p.rights.write && session.may('pitch')) { <label class="bring">Bring in …<input class="unseen" type="file" aria-label="Bring in a file" accept=".md,.markdown,.html,.htm,.docx,.txt" (change)="bringIn($event)" /></label> }
-              <span class="saving" role="status" [class.warn]="posts.saving() !== 'saved' && posts.saving() !== 'typing' && posts.saving() !== 'saving'">{{ saving() }}</span>
-            </ng-container>
-            <div class="head">
-              <kr-conflict />
-              @if (posts.fault()) { <p class="fault" role="alert">{{ posts.fault() }}</p> }
-              @if (report()) { <p class="report" role="status"><span>{{ report() }}</span><button class="btn small plain" (click)="report.set('')">Close</button></p> }
-              <textarea class="title" rows="1" aria-label="Title" maxlength="300" [value]="p.title" [readOnly]="!p.rights.write" (input)="posts.type({ title: $any($event.target).value })" (keydown.enter)="$event.preventDefault()"></textarea>
-              <p class="by">by {{ p.byline?.name ?? 'nobody yet' }} · <kr-category [id]="p.categoryId" /> · {{ words() }}</p>
-              <textarea class="excerpt" rows="1" aria-label="Excerpt" maxlength="1000" placeholder="Excerpt: one sentence that says what is in it" [value]="p.excerpt" [readOnly]="!p.rights.write" (input)="posts.type({ excerpt: $any($event.target).value })"></textarea>
-            </div>
-          </kr-text-editor>
-        </div>
-        <aside class="side">
-          <section class="moves" aria-label="Stage"><kr-moves /></section>
-          <div class="seg" role="tablist">
-            <button role="tab" id="tab-notes" [attr.aria-selected]="tab() === 'notes'" aria-controls="panel" (click)="tab.set('notes')">Notes {{ posts.openNotes().length || '' }}</button>
-            <button role="tab" id="tab-details" [attr.aria-selected]="tab() === 'details'" aria-controls="panel" (click)="tab.set('details')">Details</button>
-          </div>
-          <div id="panel" role="tabpanel" [attr.aria-labelledby]="'tab-' + tab()">
-            @if (tab() === 'notes') { <kr-notes [passage]="passage()" [shown]="shown()" (passageDropped)="passage.set(null)" (passageShown)="show($event)" /> } @else { <kr-details /> }
-          </div>
-        </aside>
-      </div>
-    } @else if (posts.fault()) { <div class="screen"><p class="fault" role="alert">{{ posts.fault() }}</p></div> }
-  `,
+  imports: [TextEditor, MovesPanel, NotesPanel, DetailsPanel, ChecksPanel, TitlesPanel, ReadingPanel, ConflictBar, CategoryTab, Outline, PostMenu],
+  providers: [PostService, MeasureService],
+  templateUrl: './post.page.html',
   styleUrl: './post.page.scss',
-  host: { '(document:keydown.control.s)': '$event.preventDefault(); posts.flush()' },
+  host: { '(document:keydown.control.s)': '$event.preventDefault(); posts.flush()', '(document:keydown.escape)': 'setOnlyText(false)' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class PostPage {
   protected readonly posts = inject(PostService);
+  protected readonly measure = inject(MeasureService);
   protected readonly session = inject(SessionService);
   private readonly api = inject(Api);
   private readonly say = inject(Say);
+  private readonly dialogs = inject(MatDialog);
+  private readonly injector = inject(Injector);
   readonly id = input.required<string>();
   protected readonly editor = viewChild(TextEditor);
-  protected readonly tab = signal<'notes' | 'details'>('notes');
+  private readonly details = viewChild(DetailsPanel);
+  private readonly reading = viewChild(ReadingPanel);
+  protected readonly tabs = TABS;
+  protected readonly tab = signal<Tab>('checks');
   protected readonly passage = signal<Passage | null>(null);
   protected readonly shown = signal<number | null>(null);
-  protected readonly report = signal('');
+  protected readonly report = signal<Report | null>(null);
+  protected readonly onlyText = signal(false);
 
-  private readonly drawn = computed(() => this.editor()?.drawn() ?? this.posts.post()?.body ?? null);
-  protected readonly headings = computed(() => { const body = this.drawn(); return body ? outline(body) : []; });
+  protected readonly drawn = computed(() => this.editor()?.drawn() ?? this.posts.post()?.body ?? EMPTY_BODY);
   protected readonly words = computed(() => {
-    const body = this.drawn();
-    const n = body ? countWords(bodyText(body)) : 0;
+    const n = this.measure.words() ?? this.posts.post()?.words ?? 0;
     return n ? `${sayCount(n, 'word')}, ${readingMinutes(n)} min` : 'no words yet';
   });
   protected readonly saving = computed(() => { const s = this.posts.saving(); return s === 'saved' ? `Saved · version ${this.posts.post()?.version ?? ''}` : SAVING[s]; });
@@ -97,17 +72,44 @@ export class PostPage {
     if (p.stage === 'in review' && p.byline?.id === this.session.me()?.id) return 'In review: the text is the editor’s until changes are asked for.';
     return 'You can read this post; its text is not yours to change.';
   });
+  protected readonly tabName = (tab: Tab): string => {
+    const { blocks, warns } = this.measure.counts();
+    return { checks: `Checks ${blocks + warns || ''}`, details: 'Details', titles: 'Titles', notes: `Notes ${this.posts.openNotes().length || ''}` }[tab].trim();
+  };
 
   constructor() {
     const title = inject(Title);
     effect(() => { const id = Number(this.id()); untracked(() => void this.posts.open(id)); });
+    // Who comes back to a post that was sent back wants to know why.
+    const sentBack = computed(() => { const p = this.posts.post(); return p && p.openNotes > 0 && p.stage === 'drafting' && p.rights.write && !p.rights.details ? p.id : 0; });
+    effect(() => { if (sentBack()) untracked(() => this.tab.set('notes')); });
     effect(() => title.setTitle(`${this.posts.post()?.title ?? 'Post'} · Key Roster`));
+    effect(() => document.body.classList.toggle('only-text', this.onlyText()));
+    inject(DestroyRef).onDestroy(() => document.body.classList.remove('only-text'));
+  }
+
+  protected typeTitle(title: string): void {
+    this.measure.title.set(title);
+    this.posts.type({ title });
+  }
+
+  /** Left and right go from one panel to the next, as tabs do everywhere. */
+  protected tabKey(event: KeyboardEvent): void {
+    const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
+    if (!step) return;
+    event.preventDefault();
+    const next = TABS[(TABS.indexOf(this.tab()) + step + TABS.length) % TABS.length]!;
+    this.tab.set(next);
+    document.getElementById(`tab-${next}`)?.focus();
+  }
+
+  protected setOnlyText(on: boolean): void {
+    if (this.onlyText() !== on) this.onlyText.set(on);
   }
 
   protected askNote(passage: Passage): void {
     this.passage.set(passage);
-    this.tab.set('notes');
-    setTimeout(() => document.querySelector<HTMLElement>('[data-note-field]')?.focus());
+    this.focus('notes', '[data-note-field]');
   }
 
   protected openNote(noteId: number): void {
@@ -120,13 +122,57 @@ export class PostPage {
     if (!this.editor()?.showPassage(passage)) this.say.done('These words are no longer in the text.');
   }
 
+  protected showWords(exact: string): void {
+    this.show({ exact, prefix: '', suffix: '' });
+  }
+
+  /** Leads to where a check can be met. */
+  protected mend(check: Check): void {
+    const where: Record<Check['mend'], () => void> = {
+      titles: () => this.tab.set('titles'), address: () => this.focus('details', '[data-address]'), category: () => this.focus('details', '[data-category]'), tags: () => this.focus('details', '[data-tags]'),
+      excerpt: () => this.focus('checks', '.excerpt'), search: () => this.focus('details', '[data-search]'), format: () => this.focus('details', '[data-format]'),
+      lead: () => { this.tab.set('details'); setTimeout(() => this.details()?.chooseLead()); }, lighten: () => void this.lighten(this.posts.post()!.leadPicture!.media),
+      alt: () => (check.block === undefined ? this.focus('details', '[data-lead-alt]') : this.showBlock(check.block)), heading: () => this.showBlock(check.block ?? 0), link: () => this.showBlock(check.block ?? 0),
+      leftover: () => (check.block === undefined ? this.focus('details', '[data-address]') : this.showBlock(check.block)), alike: () => { const other = this.measure.context()?.alike; if (other) window.open(`/desk/posts/${other.id}`, '_blank', 'noopener'); },
+      measure: () => void this.reading()?.look(), fold: () => this.showBlock(0), text: () => this.showBlock(Number.MAX_SAFE_INTEGER),
+    };
+    where[check.mend]();
+  }
+
+  private showBlock(index: number): void {
+    this.editor()?.showBlock(index);
+  }
+
+  private focus(tab: Tab, selector: string): void {
+    this.tab.set(tab);
+    setTimeout(() => { const field = document.querySelector<HTMLElement>(selector); field?.scrollIntoView({ block: 'center' }); field?.focus(); });
+  }
+
+  protected async lighten(media: number): Promise<void> {
+    const { LightenDialog } = await import('../media/lighten-dialog');
+    this.dialogs.open<unknown, number, MediaView>(LightenDialog, { data: media, width: '900px', maxWidth: '94vw', ariaLabel: 'Lighten the picture', injector: this.injector }).afterClosed().subscribe((made) => {
+      const before = this.posts.post()?.leadPicture;
+      if (!made || !before) return;
+      void this.posts.change({ leadPicture: { media: made.id, alt: before.alt } }).then(
+        () => this.say.done('The lighter picture leads now. The heavy one stays in the library.', async () => { await this.posts.change({ leadPicture: before }); }), (error: unknown) => this.say.done(sentenceOf(error)));
+    });
+  }
+
+  /** Starter text or a template takes the place of an empty text, and else stands at the caret. */
+  protected start(body: BodyNode): void {
+    const isEmpty = (this.measure.words() ?? 0) === 0;
+    if (isEmpty) this.editor()?.replaceAll(body);
+    else this.editor()?.insertBlocks((body.content ?? []).filter((b) => b.type !== 'foldLine'));
+    this.report.set({ sentence: isEmpty ? 'The starting text is in.' : 'The starting text stands where you were.', undo: () => this.editor()?.run((c) => c.undo()) });
+  }
+
   /** A file takes the place of the text; the step can be undone in the editor, and the text before stays among the versions. */
   protected async bringIn(event: Event): Promise<void> {
     const field = event.target as HTMLInputElement;
     const file = field.files?.[0];
     field.value = '';
     if (!file) return;
-    this.report.set(`Reading ${file.name} …`);
+    this.report.set({ sentence: `Reading ${file.name} …` });
     try {
       const read = await this.api.call('bringIn.convert', { file });
       const before = this.posts.post()!;
@@ -135,9 +181,9 @@ export class PostPage {
       const excerpt = read.excerpt && before.excerpt === '' ? { excerpt: read.excerpt } : {};
       this.posts.type({ ...title, ...excerpt });
       this.posts.post.update((p) => p && { ...p, ...title, ...excerpt });
-      this.report.set(`${read.sentence} ${'title' in title ? `The title was “${before.title}”.` : ''}`.trim());
+      this.report.set({ sentence: `${read.sentence} ${'title' in title ? `The title was “${before.title}”.` : ''}`.trim(), undo: () => this.editor()?.run((c) => c.undo()) });
     } catch (error) {
-      this.report.set(sentenceOf(error));
+      this.report.set({ sentence: sentenceOf(error) });
     }
   }
 }

@@ -41,6 +41,8 @@ export class PostService {
   readonly saving = signal<Saving>('saved');
   readonly fault = signal('');
   readonly conflict = signal<Conflict | null>(null);
+  /** Has the editor hand over what stands on its screen and was not handed over yet. */
+  screen: (() => void) | null = null;
   /** Told when the text on screen has to be drawn from the post again. */
   readonly redraw = signal(0);
   readonly openNotes = computed(() => this.notes().filter((n) => n.parentId === null && n.settledAt === null));
@@ -76,6 +78,11 @@ export class PostService {
     }
   }
 
+  /** A key was pressed in the text; what it made of the text follows. */
+  touch(): void {
+    if (this.saving() === 'saved') this.saving.set('typing');
+  }
+
   /** Something was typed: kept on this device at once, and on the server after a short quiet. */
   type(change: { title?: string; excerpt?: string; body?: BodyNode }): void {
     const post = this.post();
@@ -90,6 +97,7 @@ export class PostService {
 
   /** Sends what was typed, one request at a time, and comes back for what was typed meanwhile. */
   flush(): Promise<void> {
+    this.screen?.();
     return (this.sending ??= this.send().finally(() => {
       this.sending = null;
       if (this.hasTyped() && this.saving() === 'typing') this.timer = setTimeout(() => void this.flush(), QUIET_MS);
@@ -223,6 +231,7 @@ export class PostService {
 
   /** Takes what others changed, unless something is being typed here; then the next store brings it along. */
   private async catchUp(): Promise<void> {
+    this.screen?.();
     const before = this.post();
     if (!before || this.hasTyped() || this.sending || this.conflict()) return;
     const now = await this.api.call('posts.see', { id: before.id }).catch(() => null);

@@ -1,119 +1,105 @@
-import { ChangeDetectionStrategy, Component, DestroyRef, Injector, computed, effect, inject, input, output, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, DestroyRef, Injector, effect, inject, input, output, signal, untracked } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
-import { MatMenuModule } from '@angular/material/menu';
 import { Editor } from '@tiptap/core';
+import { NodeSelection, Selection } from '@tiptap/pm/state';
 import { TiptapEditorDirective } from 'ngx-tiptap';
-import { safeHref, type BodyNode, type Passage } from '@keyroster/core';
-import { sentenceOf } from '../api/api';
+import { safeHref, type BlockMove, type BodyNode, type Passage } from '@keyroster/core';
+import { BlockMoves, moveRun } from './block-moves';
 import { bodyExtensions } from './editor-extensions';
+import { EditorTools } from './editor-tools';
+import { FindBar } from './find-bar';
+import { InsertPanel } from './insert-panel';
+import type { AskedBlock, Insert } from './inserts';
+import { LeftoverMarks, leftoverMeta } from './leftover-marks';
+import { MeasureService } from './measure.service';
 import { NotePassages, marking, passageOf, rangeOf, type MarkedPassage } from './passages';
-import { readPaste } from './paste';
-import { PictureDialog, type PictureChoice } from './picture-dialog';
+import { Pasting, type Report } from './pasting';
 import { PostService } from './post.service';
+import { SearchMarks } from './search-marks';
 
 /** The browser tells of a selection after the key that made it; a note asked for at once would miss its last letter. */
 const SELECTION_MS = 40;
+/** How long a text rests before it is read off the screen, in ms: a long one takes some milliseconds, too many for every key. */
+const restOf = (size: number) => Math.min(600, 120 + size / 100);
 
 /** The text of a post, with its toolbar. Typing goes to the post service; what others change is drawn without moving the caret. */
 @Component({
   selector: 'kr-text-editor',
-  imports: [TiptapEditorDirective, MatMenuModule],
+  imports: [TiptapEditorDirective, EditorTools, InsertPanel, FindBar],
   template: `
     @if (editable()) {
-      <div class="tools" role="toolbar" aria-label="Formatting">
-        <button [matMenuTriggerFor]="kinds" aria-label="Kind of block">{{ kind() }} ▾</button>
-        <mat-menu #kinds="matMenu">
-          <button mat-menu-item (click)="run((c) => c.setParagraph())">Paragraph</button>
-          <button mat-menu-item (click)="run((c) => c.setHeading({ level: 2 }))">Heading 2</button>
-          <button mat-menu-item (click)="run((c) => c.setHeading({ level: 3 }))">Heading 3</button>
-          <button mat-menu-item (click)="run((c) => c.setHeading({ level: 4 }))">Heading 4</button>
-        </mat-menu>
-        <button (click)="run((c) => c.toggleBold())" [attr.aria-pressed]="on('bold')" aria-label="Bold"><b>B</b></button>
-        <button (click)="run((c) => c.toggleItalic())" [attr.aria-pressed]="on('italic')" aria-label="Italic"><i>I</i></button>
-        <button (click)="link()" [attr.aria-pressed]="on('link')">Link</button>
-        <button (click)="run((c) => c.toggleBulletList())" [attr.aria-pressed]="on('bulletList')">List</button>
-        <button (click)="run((c) => c.toggleOrderedList())" [attr.aria-pressed]="on('orderedList')">Numbers</button>
-        <button (click)="run((c) => c.toggleBlockquote())" [attr.aria-pressed]="on('blockquote')">Quote</button>
-        <button (click)="picture()">Picture</button>
-        <button [matMenuTriggerFor]="more">More ▾</button>
-        <mat-menu #more="matMenu">
-          <button mat-menu-item (click)="run((c) => c.toggleCode())">Code in a line</button>
-          <button mat-menu-item (click)="run((c) => c.toggleCodeBlock())">Code block</button>
-          <button mat-menu-item (click)="run((c) => c.insertTable({ rows: 3, cols: 2, withHeaderRow: true }))">Table</button>
-          @if (on('table')) { <button mat-menu-item (click)="run((c) => c.addRowAfter())">Row below</button><button mat-menu-item (click)="run((c) => c.addColumnAfter())">Column after</button><button mat-menu-item (click)="run((c) => c.deleteRow())">Remove row</button><button mat-menu-item (click)="run((c) => c.deleteTable())">Remove table</button> }
-          <button mat-menu-item (click)="run((c) => c.setHorizontalRule())">Divider</button>
-          <button mat-menu-item (click)="fold()">{{ hasFold() ? 'Move the fold line here' : 'Fold line' }}</button>
-          <button mat-menu-item (click)="run((c) => c.undo())">Undo</button>
-          <button mat-menu-item (click)="run((c) => c.redo())">Redo</button>
-        </mat-menu>
-        <ng-content select="[tools]" />
-      </div>
-    } @else { <div class="tools still"><span>{{ whyNot() }}</span><ng-content select="[tools]" /></div> }
+      <kr-tools [editor]="editor" [turn]="turn()" (linkAsked)="link()" (pictureAsked)="askBlock('picture')" (insertAsked)="openInserts(false)" (findAsked)="finding.set(true)"><ng-content select="[tools]" /></kr-tools>
+    } @else { <div class="still"><span>{{ whyNot() }}</span><ng-content select="[still]" /></div> }
+    @if (finding()) { <kr-find-bar [editor]="editor" [editable]="editable()" (closed)="finding.set(false)" /> }
     <ng-content />
     @if (asking(); as ask) {
       <form class="ask" (submit)="setLink($event, href.value)"><label><span>Leads to</span><input #href [value]="ask.href" placeholder="https://… or an address on this blog" autocomplete="off" /></label>
         <button class="btn small act" type="submit">Set the link</button>@if (ask.href) { <button class="btn small" type="button" (click)="setLink($event, '')">Remove it</button> }<button class="btn small" type="button" (click)="asking.set(null)">Cancel</button>
         @if (ask.fault) { <p role="alert">{{ ask.fault }}</p> }</form>
     }
-    <tiptap-editor [editor]="editor" class="text" (click)="clicked($event)" />
-    @if (busy()) { <p class="soft" role="status">{{ busy() }}</p> }
+    <div class="area"><tiptap-editor [editor]="editor" class="text" (click)="clicked($event)" (dblclick)="openBlock()" /></div>
+    @if (inserting(); as at) { <kr-insert [at]="at" (chosen)="insert($event)" (closed)="closeInserts($event.literally)" /> }
+    @if (pasting.busy()) { <p class="soft" role="status">{{ pasting.busy() }}</p> }
   `,
   styleUrl: './text-editor.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class TextEditor {
   private readonly posts = inject(PostService);
+  private readonly measure = inject(MeasureService);
   private readonly dialog = inject(MatDialog);
   private readonly injector = inject(Injector);
   readonly editable = input.required<boolean>();
   readonly whyNot = input('');
   readonly marked = input<readonly MarkedPassage[]>([]);
-  /** A sentence about what a paste kept and dropped. */
-  readonly reported = output<string>();
+  /** What a paste kept and dropped, with ways back. */
+  readonly reported = output<Report>();
   readonly noteAsked = output<Passage>();
   readonly noteOpened = output<number>();
+  readonly onlyTextAsked = output();
   /** Text as it stands on screen, for outline and counts. */
   readonly drawn = signal<BodyNode>({ type: 'doc', content: [{ type: 'paragraph' }] });
-  private readonly turn = signal(0);
+  protected readonly turn = signal(0);
   protected readonly asking = signal<{ href: string; fault: string } | null>(null);
-  protected readonly busy = signal('');
+  protected readonly finding = signal(false);
+  protected readonly inserting = signal<{ left: number; top: number } | null>(null);
+  private rest: ReturnType<typeof setTimeout> | undefined;
 
-  readonly editor = new Editor({
-    extensions: [...bodyExtensions(), NotePassages],
+  readonly editor: Editor = new Editor({
+    extensions: [...bodyExtensions(), NotePassages, BlockMoves, LeftoverMarks, SearchMarks],
     editorProps: {
       attributes: { 'aria-label': 'Text of the post', 'aria-multiline': 'true', role: 'textbox', spellcheck: 'true' },
-      handlePaste: (_view, event) => this.paste(event),
-      handleDrop: (_view, event) => this.takeFiles(event.dataTransfer?.files, event),
+      handlePaste: (_view, event) => this.pasting.paste(event),
+      handleDrop: (_view, event, _slice, moved) => !moved && this.pasting.takeFiles(event.dataTransfer?.files, event),
       handleKeyDown: (_view, event) => this.key(event),
+      handleTextInput: (view, _from, _to, text) => text === '+' && view.state.selection.$from.parent.childCount === 0 && view.state.selection.$from.parent.type.name === 'paragraph' && this.openInserts(true),
     },
-    onUpdate: ({ editor }) => {
-      const body = editor.getJSON() as BodyNode;
-      this.drawn.set(body);
-      this.posts.type({ body });
+    onUpdate: () => {
+      this.posts.touch();
+      this.rest ??= setTimeout(() => this.take(), restOf(this.editor.state.doc.content.size));
     },
     onTransaction: () => this.turn.update((n) => n + 1),
   });
-
-  protected readonly kind = computed(() => {
-    this.turn();
-    const level = [2, 3, 4].find((l) => this.editor.isActive('heading', { level: l }));
-    return level ? `Heading ${level}` : this.editor.isActive('codeBlock') ? 'Code' : 'Paragraph';
-  });
-  protected readonly hasFold = computed(() => (this.drawn().content ?? []).some((n) => n.type === 'foldLine'));
+  protected readonly pasting: Pasting = new Pasting(this.editor, (file) => this.posts.keepPicture(file), (report) => this.reported.emit(report));
 
   constructor() {
+    // Whatever is stored takes what stands on the screen along.
+    this.posts.screen = () => { if (this.rest !== undefined) this.take(); };
     effect(() => this.editor.setEditable(this.editable(), false));
     effect(() => {
       this.posts.redraw();
       untracked(() => this.draw());
     });
     effect(() => this.mark(this.marked()));
-    inject(DestroyRef).onDestroy(() => this.editor.destroy());
-  }
-
-  on(name: string): boolean {
-    this.turn();
-    return this.editor.isActive(name);
+    effect(() => {
+      const blocks = this.measure.leftovers()?.blocks ?? [];
+      this.editor.view.dispatch(this.editor.state.tr.setMeta(leftoverMeta, blocks).setMeta('addToHistory', false));
+    });
+    inject(DestroyRef).onDestroy(() => {
+      this.posts.screen?.();
+      this.posts.screen = null;
+      this.editor.destroy();
+    });
   }
 
   run(command: (chain: ReturnType<Editor['chain']>) => ReturnType<Editor['chain']>): void {
@@ -125,16 +111,45 @@ export class TextEditor {
     this.editor.chain().setContent(body, { emitUpdate: true }).run();
   }
 
-  /** Leads to the words of a note, or to a heading by its place in the outline. */
+  /** Puts blocks where the caret is, or at the end of a text that nobody has been in yet. */
+  insertBlocks(content: BodyNode[]): void {
+    this.run((c) => c.insertContent(content));
+    this.openEnd();
+    const { selection } = this.editor.state;
+    if (selection instanceof NodeSelection) this.editor.view.dispatch(this.editor.state.tr.setSelection(Selection.near(this.editor.state.doc.resolve(selection.$to.depth > 0 ? selection.$to.after(1) : selection.to), 1)));
+  }
+
+  /** After a block that is not simply written on there is a line to go on with. */
+  private openEnd(): void {
+    const { doc, schema, tr } = this.editor.state;
+    if (!doc.lastChild?.isTextblock || doc.lastChild.type.name === 'codeBlock') this.editor.view.dispatch(tr.insert(doc.content.size, schema.nodes['paragraph']!.create()));
+  }
+
+  /** Leads to the words of a note. */
   showPassage(passage: Passage): boolean {
     const range = rangeOf(this.editor.state.doc, passage);
     if (!range) return false;
     this.editor.chain().setTextSelection(range).scrollIntoView().run();
     return true;
   }
-  showHeading(index: number): void {
-    const heading = this.editor.view.dom.querySelectorAll('h2, h3, h4')[index];
-    heading?.scrollIntoView({ block: 'center' });
+
+  /** Leads to a top-level block, and into it where it can be typed in. */
+  showBlock(index: number): void {
+    let at = 0;
+    for (let i = 0; i < Math.min(index, this.editor.state.doc.childCount - 1); i++) at += this.editor.state.doc.child(i).nodeSize;
+    const node = this.editor.state.doc.nodeAt(at);
+    const dom = this.editor.view.nodeDOM(at);
+    if (dom instanceof HTMLElement) dom.scrollIntoView({ block: 'center' });
+    if (!node || !this.editable()) return;
+    if (node.isAtom) this.editor.view.dispatch(this.editor.state.tr.setSelection(NodeSelection.create(this.editor.state.doc, at)));
+    else this.editor.commands.setTextSelection(at + 1);
+    this.editor.view.focus();
+  }
+
+  moveSection(move: BlockMove): void {
+    this.editor.view.dispatch(moveRun(this.editor.state, move));
+    // The outline shows at once what it did.
+    this.take();
   }
 
   selectedPassage(): Passage | null {
@@ -142,18 +157,37 @@ export class TextEditor {
     return from === to ? null : passageOf(this.editor.state.doc, from, to);
   }
 
+  askNote(): void {
+    const passage = this.selectedPassage();
+    if (passage) this.noteAsked.emit(passage);
+  }
+
+  /** Reads the text off the screen and hands it on. */
+  private take(): void {
+    clearTimeout(this.rest);
+    this.rest = undefined;
+    const body = this.editor.getJSON() as BodyNode;
+    this.show(body);
+    this.posts.type({ body });
+  }
+
+  private show(body: BodyNode): void {
+    this.drawn.set(body);
+    this.measure.body.set(body);
+  }
+
   /** Takes the post's text onto the screen; the caret stays where it was as far as the text allows, and focus is not touched. */
   private draw(): void {
     const body = this.posts.post()?.body;
     if (!body || JSON.stringify(body) === JSON.stringify(this.editor.getJSON())) {
-      if (body) this.drawn.set(body);
+      if (body) this.show(body);
       return;
     }
     const { from, to } = this.editor.state.selection;
     this.editor.commands.setContent(body, { emitUpdate: false });
     const end = this.editor.state.doc.content.size;
     this.editor.commands.setTextSelection({ from: Math.min(from, end), to: Math.min(to, end) });
-    this.drawn.set(body);
+    this.show(body);
     this.mark(untracked(this.marked));
   }
 
@@ -163,24 +197,76 @@ export class TextEditor {
 
   private key(event: KeyboardEvent): boolean {
     const ctrl = event.ctrlKey || event.metaKey;
-    if (!ctrl) return false;
     const key = event.key.toLowerCase();
-    if (!event.altKey && key === 'k') this.link();
+    if (!ctrl && !event.altKey && !event.shiftKey && key === 'enter' && this.selectedBlock()) this.openBlock();
+    else if (!ctrl) return false;
+    else if (!event.altKey && key === 'k') this.link();
     else if (!event.altKey && key === 's') void this.posts.flush();
     else if (event.altKey && key === 'n') setTimeout(() => this.askNote(), SELECTION_MS);
+    else if (event.altKey && key === 'i') this.openInserts(false);
+    else if (event.altKey && key === 'f') this.finding.set(true);
+    else if (event.altKey && key === 'enter') this.onlyTextAsked.emit();
     else return false;
     event.preventDefault();
     return true;
   }
 
-  askNote(): void {
-    const passage = this.selectedPassage();
-    if (passage) this.noteAsked.emit(passage);
-  }
-
   protected clicked(event: MouseEvent): void {
     const note = (event.target as HTMLElement).closest<HTMLElement>('[data-note]')?.dataset['note'];
     if (note) this.noteOpened.emit(Number(note));
+  }
+
+  /** Opens the choice of blocks at the caret. `typed` when a plus on an empty line asked for it. */
+  protected openInserts(typed: boolean): boolean {
+    if (!this.editable()) return false;
+    const at = this.editor.view.coordsAtPos(this.editor.state.selection.from);
+    const left = Math.max(8, Math.min(at.left, innerWidth - 256));
+    const top = at.bottom + 340 > innerHeight ? Math.max(8, at.top - 330) : at.bottom + 4;
+    setTimeout(() => this.inserting.set({ left, top }));
+    return typed;
+  }
+
+  protected closeInserts(literally: boolean): void {
+    if (!this.inserting()) return;
+    this.inserting.set(null);
+    this.editor.view.focus();
+    if (literally) this.run((c) => c.insertContent('+ '));
+  }
+
+  protected insert({ does }: Insert): void {
+    this.inserting.set(null);
+    // At once, and not with the next frame: the first letter typed belongs into the text.
+    this.editor.view.focus();
+    if (typeof does === 'string') void this.askBlock(does);
+    else {
+      does(this.editor);
+      this.openEnd();
+    }
+  }
+
+  /** The block with a dialog of its own that is selected, or null. */
+  private selectedBlock(): { name: AskedBlock; attrs: Record<string, unknown> } | null {
+    const { selection } = this.editor.state;
+    if (!(selection instanceof NodeSelection)) return null;
+    const name = selection.node.type.name;
+    return name === 'picture' || name === 'video' || name === 'button' || name === 'signUp' ? { name, attrs: { ...selection.node.attrs } } : null;
+  }
+
+  protected openBlock(): void {
+    const selected = this.selectedBlock();
+    if (selected && this.editable()) void this.askBlock(selected.name);
+  }
+
+  /** Asks about a block: the selected one of its kind is changed, else a new one is put into the text. */
+  async askBlock(name: AskedBlock): Promise<void> {
+    const selected = this.selectedBlock();
+    const { askForBlock } = await import('./ask-block');
+    const { editor } = this;
+    const choice = await askForBlock(this.dialog, this.injector, name, selected?.name === name ? selected.attrs : null);
+    editor.commands.focus();
+    if (!choice) return;
+    if (selected?.name === name && choice.length === 1) this.run((c) => c.updateAttributes(name, choice[0]!.attrs ?? {}));
+    else this.insertBlocks(choice);
   }
 
   protected link(): void {
@@ -204,75 +290,5 @@ export class TextEditor {
     const empty = this.editor.state.selection.empty && !this.editor.isActive('link');
     this.run((c) => (empty ? c.insertContent({ type: 'text', text: typed, marks: [{ type: 'link', attrs: { href } }] }) : c.extendMarkRange('link').setLink({ href })));
     this.asking.set(null);
-  }
-
-  protected fold(): void {
-    const { doc, selection } = this.editor.state;
-    const found: number[] = [];
-    doc.forEach((node, offset) => { if (node.type.name === 'foldLine') found.push(offset); });
-    const after = selection.$from.depth > 0 ? selection.$from.after(1) : selection.to;
-    const tr = this.editor.state.tr.insert(after, this.editor.schema.nodes['foldLine']!.create());
-    for (const pos of found) {
-      const mapped = tr.mapping.map(pos, -1);
-      if (tr.doc.nodeAt(mapped)?.type.name === 'foldLine') tr.delete(mapped, mapped + 1);
-    }
-    this.editor.view.dispatch(tr);
-    this.editor.commands.focus();
-  }
-
-  protected picture(): void {
-    const selected = this.editor.isActive('picture') ? (this.editor.getAttributes('picture') as PictureChoice) : null;
-    this.dialog.open<PictureDialog, PictureChoice | null, PictureChoice>(PictureDialog, { data: selected, width: '520px', maxWidth: '94vw', ariaLabel: 'Picture', injector: this.injector }).afterClosed().subscribe((choice) => {
-      if (!choice) return;
-      if (selected) this.run((c) => c.updateAttributes('picture', choice));
-      else this.run((c) => c.insertContent({ type: 'picture', attrs: choice }));
-    });
-  }
-
-  private paste(event: ClipboardEvent): boolean {
-    const data = event.clipboardData;
-    if (!data) return false;
-    const html = data.getData('text/html');
-    if (html === '') return data.getData('text/plain') === '' && this.takeFiles(data.files, event);
-    // What was copied within the editor already is what a post may hold.
-    if (html.includes('data-pm-slice')) return false;
-    event.preventDefault();
-    void this.bringHtml(html);
-    return true;
-  }
-
-  private async bringHtml(html: string): Promise<void> {
-    this.busy.set('Bringing in what was pasted …');
-    try {
-      const { content, sentence } = await readPaste(html, (file) => this.posts.keepPicture(file));
-      const only = content[0];
-      const inline = content.length === 1 && only?.type === 'paragraph';
-      this.run((c) => c.insertContent(inline ? (only.content ?? []) : content));
-      this.reported.emit(sentence);
-    } catch (error) {
-      this.reported.emit(sentenceOf(error));
-    } finally {
-      this.busy.set('');
-    }
-  }
-
-  private takeFiles(files: FileList | undefined, event: Event): boolean {
-    const pictures = [...(files ?? [])].filter((f) => f.type.startsWith('image/'));
-    if (pictures.length === 0) return false;
-    event.preventDefault();
-    void (async () => {
-      for (const file of pictures) {
-        this.busy.set(`Keeping ${file.name || 'the picture'} …`);
-        try {
-          const media = await this.posts.keepPicture(file);
-          this.run((c) => c.insertContent({ type: 'picture', attrs: { media, alt: '', caption: '' } }));
-          this.reported.emit('The picture is in. It still needs an alternative text: select it and press Picture.');
-        } catch (error) {
-          this.reported.emit(sentenceOf(error));
-        }
-      }
-      this.busy.set('');
-    })();
-    return true;
   }
 }

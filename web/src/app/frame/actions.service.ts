@@ -37,6 +37,8 @@ export class Actions {
       { label: 'Enter an absence', run: go('/planner/absences') },
       { label: 'Set capacity', run: go('/planner/capacity') },
       { label: 'Subscribe to a calendar', run: go('/planner/calendars') },
+      { label: 'Open the pictures', run: go('/pictures') },
+      { label: 'See formats, templates and tags', run: go('/site/formats') },
       { label: 'See the blog as readers do', run: () => window.open('/', '_blank', 'noopener') },
       { label: 'Light colours', run: () => this.theme.set('light') },
       { label: 'Dark colours', run: () => this.theme.set('dark') },

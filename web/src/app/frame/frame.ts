@@ -1,6 +1,8 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MatMenuModule } from '@angular/material/menu';
-import { RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { NavigationEnd, Router, RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
+import { filter, map } from 'rxjs';
 import { SessionService } from '../accounts/session.service';
 import { Live } from '../api/live';
 import { BittingMark } from '../ui/bitting-mark';
@@ -20,7 +22,7 @@ import { ThemeService, type Theme } from './theme.service';
       <a class="word" routerLink="/today" aria-label="Key Roster, Today"><kr-mark stage="published" [width]="40" aria-hidden="true" /><b>Key Roster</b></a>
       <nav class="tabs" aria-label="Sections">
         @for (s of actions.sections(); track s.path) {
-          <a [routerLink]="s.path" routerLinkActive="on" ariaCurrentWhenActive="page">{{ s.label }} @if (s.path === '/desk' && runway.view()?.onDesk) { <b [attr.aria-label]="runway.view()!.onDesk + ' waiting'">{{ runway.view()!.onDesk }}</b> }</a>
+          <a [routerLink]="s.path" routerLinkActive="on" [class.on]="s.path === '/desk' && atDesk()" ariaCurrentWhenActive="page">{{ s.label }} @if (s.path === '/desk' && runway.view()?.onDesk) { <b [attr.aria-label]="runway.view()!.onDesk + ' waiting'">{{ runway.view()!.onDesk }}</b> }</a>
         }
       </nav>
       <button class="btn fold" [matMenuTriggerFor]="sections">Sections</button>
@@ -73,6 +75,9 @@ export class Frame {
   protected readonly runway = inject(RunwayService);
   protected readonly live = inject(Live);
   protected readonly themes: { theme: Theme; label: string }[] = [{ theme: 'system', label: 'Colours as the system says' }, { theme: 'light', label: 'Light colours' }, { theme: 'dark', label: 'Dark colours' }];
+
+  /** Posts and pictures lie on the desk, though their addresses are their own. */
+  protected readonly atDesk = toSignal(inject(Router).events.pipe(filter((e) => e instanceof NavigationEnd), map((e) => /^\/(posts|pictures)\b/.test(e.urlAfterRedirects))), { initialValue: false });
 
   protected skip(event: Event): void {
     event.preventDefault();

@@ -21,6 +21,11 @@ const KEYS: [string, string][] = [
   ['Ctrl B, Ctrl I, Ctrl K', 'Writing: bold, italic, link'],
   ['Ctrl Alt 2, 3, 4, 0', 'Writing: heading level, or a paragraph'],
   ['Ctrl Alt N', 'Writing: a note on the selected words'],
+  ['Ctrl Alt I', 'Writing: insert a block; + on an empty line does the same'],
+  ['Alt Shift ↑ ↓', 'Writing: move the block up or down; Alt ↑ ↓ in the outline moves a section'],
+  ['Ctrl Alt D', 'Writing: copy the block below'],
+  ['Ctrl Alt F', 'Writing: find and replace'],
+  ['Ctrl Alt Enter', 'Writing: only the text, and back'],
   ['Ctrl S', 'Writing: save now'],
 ];
 

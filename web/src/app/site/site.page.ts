@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
-import { WEEKDAYS, saySlot } from '@keyroster/core';
+import type { BlogChanges } from '@keyroster/contract';
+import { CHECKS, CHECK_WEIGHTS, USUAL_WEIGHTS, WEEKDAYS, saySlot, type CheckKey, type CheckWeight } from '@keyroster/core';
 import { RouterLink } from '@angular/router';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
@@ -21,7 +22,7 @@ import { Say } from '../ui/say.service';
               <label class="field"><span>Tagline</span><input #tagline maxlength="300" [value]="blog.tagline" /></label>
               <label class="field"><span>First day of the week</span><select #first>@for (d of weekdays; track d; let i = $index) { <option [value]="i + 1" [selected]="i + 1 === blog.firstWeekday">{{ d }}</option> }</select></label>
               <p class="soft field">Home time zone: {{ blog.zone }}</p>
-              <button class="btn act" type="submit">Store</button> <a class="btn" href="/" target="_blank" rel="noopener">See the blog</a>
+              <p class="row"><button class="btn act" type="submit">Store</button><a class="btn" href="/" target="_blank" rel="noopener">See the blog</a></p>
             </form></section>
           <section><h2>Categories</h2>
             <ul>@for (c of blog.categories; track c.id) {
@@ -31,14 +32,20 @@ import { Say } from '../ui/say.service';
             <form class="row" (submit)="addCategory($event, newName)" novalidate><label class="grow"><span class="unseen">Name of a new category</span><input #newName placeholder="A new category" maxlength="60" /></label><button class="btn" type="submit">Add the category</button></form></section>
           <section><h2>Standing slots</h2>
             <ul>@for (s of blog.slots; track s.id) { <li><span class="grow">{{ saySlot(s) }}</span><kr-category [id]="s.categoryId" /></li> } @empty { <li class="soft">No standing slot yet. Slots are what the runway counts.</li> }</ul>
-            <a class="btn" routerLink="/planner/slots">Change the slots in the planner</a></section>
+            <a class="btn" routerLink="/planner/slots">Change the slots in the planner</a>
+            <h2 class="next">What posts begin with</h2><a class="btn" routerLink="/site/formats">Formats, templates and tags</a>
+            <h2 class="next">The letter</h2><p class="soft">Readers sign up where a post has a sign-up block.</p><a class="btn" href="/api/letter.csv" download>Who signed up (CSV)</a></section>
+          <section class="checks"><h2>Checks before a post goes out</h2>
+            <p class="soft">What holds a post back cannot be cleared or scheduled; a warning asks first.</p>
+            <ul>@for (c of checks; track c) { <li><span class="grow">{{ c }}</span><label><span class="unseen">The check “{{ c }}”</span><select #weight (change)="weigh(c, $any(weight.value))">@for (w of weights; track w) { <option [value]="w" [selected]="w === (blog.checks[c] ?? usual[c])">{{ weightNames[w] }}</option> }</select></label></li> }</ul>
+            <label class="field aim"><span>Titles should be in the best … of a hundred</span><input #aim type="number" min="1" max="99" [value]="blog.titleAim" (change)="store(null, { titleAim: +aim.value })" /></label></section>
         </div>
       </div>
     }
   `,
   styles: `
-    .columns { display: grid; grid-template-columns: repeat(3, minmax(0, 1fr)); gap: 30px; margin-top: 14px; } h2 { border-top: 2px solid var(--ink); padding: 6px 0 10px; } ul { list-style: none; padding: 0; margin: 0 0 12px; } li { display: flex; gap: 8px; align-items: center; padding: 5px 0; border-bottom: 1px solid var(--hair); } li label:first-child, .grow { flex: 1; } select { width: auto; } .grow select { width: 100%; }
-    @media (max-width: 900px) { .columns { grid-template-columns: 1fr; } }
+    .columns { display: grid; grid-template-columns: repeat(3, minmax(0, 1fr)); gap: 30px; margin-top: 14px; } h2 { border-top: 2px solid var(--ink); padding: 6px 0 10px; } ul { list-style: none; padding: 0; margin: 0 0 12px; } li { display: flex; gap: 8px; align-items: center; padding: 5px 0; border-bottom: 1px solid var(--hair); } li label:first-child, .grow { flex: 1; } .grow::first-letter { text-transform: uppercase; } .next { margin-top: 24px; } .aim input { width: 90px; } .checks { grid-column: 1 / -1; } .checks ul { columns: 2; column-gap: 30px; } .checks li { break-inside: avoid; } select { width: auto; } .grow select { width: 100%; }
+    @media (max-width: 900px) { .columns { grid-template-columns: minmax(0, 1fr); } .checks ul { columns: 1; } }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
@@ -49,11 +56,19 @@ export class SitePage {
   protected readonly fault = signal('');
   protected readonly weekdays = WEEKDAYS;
   protected readonly saySlot = saySlot;
+  protected readonly checks = CHECKS;
+  protected readonly weights = CHECK_WEIGHTS;
+  protected readonly weightNames = { blocks: 'holds it back', warns: 'warns', off: 'is off' };
+  protected readonly usual = USUAL_WEIGHTS;
   protected readonly hues = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10];
 
-  protected store(event: Event, body: { title: string; tagline: string; firstWeekday: number }): void {
-    event.preventDefault();
-    void this.act(() => this.api.call('blog.change', { body }), 'Stored. Readers see it now.');
+  protected weigh(check: CheckKey, weight: CheckWeight): void {
+    this.store(null, { checks: { [check]: weight } });
+  }
+
+  protected store(event: Event | null, body: BlogChanges): void {
+    event?.preventDefault();
+    void this.act(() => this.api.call('blog.change', { body }), event ? 'Stored. Readers see it now.' : 'Stored.');
   }
 
   protected category(id: number, body: { name?: string; hue?: number }): void {

@@ -1,0 +1,121 @@
+import { stemmer } from 'stemmer';
+import { syllable } from 'syllable';
+import { telling } from '../address/address.js';
+import type { BodyNode } from '../body/schema.js';
+import { countWords, inlineText } from '../body/text.js';
+
+/** Counts that readability formulas work on. */
+export interface ReadingCounts {
+  sentences: number;
+  words: number;
+  syllables: number;
+}
+
+const sentences = new Intl.Segmenter('en', { granularity: 'sentence' });
+const words = new Intl.Segmenter('en', { granularity: 'word' });
+
+/** Sentences of a text by Unicode sentence boundaries (UAX #29), each trimmed; those without a word are left out. */
+export function sentencesOf(text: string): string[] {
+  return [...sentences.segment(text)].map((s) => s.segment.trim()).filter((s) => countWords(s) > 0);
+}
+
+/** Word-like runs of a text, as they are written. */
+export function wordsOf(text: string): string[] {
+  return [...words.segment(text)].filter((s) => s.isWordLike).map((s) => s.segment);
+}
+
+export function countReading(texts: readonly string[]): ReadingCounts {
+  const counts: ReadingCounts = { sentences: 0, words: 0, syllables: 0 };
+  for (const text of texts) {
+    counts.sentences += sentencesOf(text).length;
+    for (const word of wordsOf(text)) {
+      counts.words++;
+      counts.syllables += Math.max(1, syllable(word));
+    }
+  }
+  return counts;
+}
+
+/**
+ * Flesch reading ease: about 100 very easy, 60 to 70 plain English, below 30 hard (R. Flesch, "A new readability yardstick",
+ * Journal of Applied Psychology 32, 1948). Null without words.
+ */
+export function fleschEase({ sentences, words, syllables }: ReadingCounts): number | null {
+  return words === 0 || sentences === 0 ? null : 206.835 - 1.015 * (words / sentences) - 84.6 * (syllables / words);
+}
+
+/** Flesch–Kincaid grade: school years a reader needs (Kincaid, Fishburne, Rogers and Chissom, 1975). Null without words. */
+export function fleschKincaidGrade({ sentences, words, syllables }: ReadingCounts): number | null {
+  return words === 0 || sentences === 0 ? null : 0.39 * (words / sentences) + 11.8 * (syllables / words) - 15.59;
+}
+
+export interface LongSentence {
+  text: string;
+  words: number;
+}
+export interface RepeatedWord {
+  word: string;
+  times: number;
+  /** The same word stands twice in a row. */
+  doubled: boolean;
+}
+
+/** How a text reads. */
+export interface Reading {
+  counts: ReadingCounts;
+  ease: number | null;
+  grade: number | null;
+  longSentences: LongSentence[];
+  repeated: RepeatedWord[];
+}
+
+/** Sentences beyond this are worth a look: about twice the average of published prose (common practice, no published source). */
+export const LONG_SENTENCE = 30;
+/** A telling word that comes so often, and so often among all words, catches the ear. */
+const OFTEN = 5;
+const OFTEN_SHARE = 0.012;
+
+/** Running text of a body: paragraphs wherever they stand, one text each; headings, code and captions are not running text. */
+export function runningText(body: BodyNode): string[] {
+  const texts: string[] = [];
+  const visit = (node: BodyNode): void => {
+    if (node.type === 'paragraph') texts.push(inlineText(node));
+    else if (node.type !== 'heading' && node.type !== 'codeBlock' && node.type !== 'pullQuote') for (const child of node.content ?? []) visit(child);
+  };
+  visit(body);
+  return texts.filter((t) => t.trim() !== '');
+}
+
+/** Measures the running text of a body. */
+export function readingOf(body: BodyNode): Reading {
+  const texts = runningText(body);
+  const counts = countReading(texts);
+  const longSentences = texts.flatMap(sentencesOf).map((text) => ({ text, words: countWords(text) })).filter((s) => s.words > LONG_SENTENCE);
+  return { counts, ease: fleschEase(counts), grade: fleschKincaidGrade(counts), longSentences, repeated: repeatedWords(texts, counts.words) };
+}
+
+function repeatedWords(texts: readonly string[], total: number): RepeatedWord[] {
+  const uses = new Map<string, { word: string; times: number }>();
+  const doubled = new Map<string, number>();
+  for (const text of texts) {
+    let before = '';
+    for (const match of text.matchAll(/[\p{L}\p{N}'’]+|[^\s\p{L}\p{N}'’]+/gu)) {
+      const word = match[0].toLowerCase();
+      if (/\p{L}/u.test(word) && word === before) doubled.set(word, (doubled.get(word) ?? 0) + 1);
+      before = word;
+    }
+    for (const word of wordsOf(text)) {
+      const plain = telling(word, 1)[0];
+      if (!plain || /^\d+$/.test(plain) || !isTelling(word)) continue;
+      const stem = stemmer(plain);
+      const entry = uses.get(stem) ?? { word: word.toLowerCase(), times: 0 };
+      entry.times++;
+      uses.set(stem, entry);
+    }
+  }
+  const often = [...uses.values()].filter((u) => u.times >= OFTEN && u.times / total >= OFTEN_SHARE).sort((a, b) => b.times - a.times || a.word.localeCompare(b.word)).slice(0, 12);
+  return [...[...doubled].map(([word, times]) => ({ word, times, doubled: true })), ...often.map((u) => ({ ...u, doubled: false }))];
+}
+
+/** Is it not filler? `telling` gives filler back only when there is nothing else. */
+const isTelling = (word: string) => telling(`${word} zz`, 1)[0] !== 'zz';

@@ -1,0 +1,264 @@
+import { readFileSync } from 'node:fs';
+import { expect, type Page } from '@playwright/test';
+import { comeIn, commission, drag, newPage, paste, PNG, saved, test, textOf } from './people.js';
+
+const clipboard = (name: string) => readFileSync(new URL(`clipboard/${name}.html`, import.meta.url), 'utf8');
+const check = (page: Page, words: RegExp) => page.getByRole('tabpanel').getByRole('listitem').filter({ hasText: words });
+
+/** A post that Mara Winslow may write, open on the desk. */
+async function open(page: Page, title: string): Promise<number> {
+  const id = await commission(page, title, 'Mara Winslow');
+  await page.goto(`/desk/posts/${id}`);
+  await expect(textOf(page)).toBeVisible();
+  return id;
+}
+
+test.describe('pasting', () => {
+  for (const from of ['word-processor', 'free-office', 'browser-documents', 'web-page', 'notes-app']) {
+    test(`from ${from} keeps structure, links, tables, quotes and dashes, and no styling`, async ({ browser }) => {
+      const page = await comeIn(browser, 'Mara Winslow');
+      await open(page, `Pasted from ${from}`);
+      await paste(page, clipboard(from));
+      const text = textOf(page);
+      await expect(text.getByRole('heading', { level: 2, name: 'Before you start' })).toBeVisible();
+      await expect(text.locator('p').first()).toHaveText('The gland is “weeping” – that’s right. See the chart.');
+      await expect(text.locator('strong').first()).toHaveText('“weeping”');
+      await expect(text.locator('em')).toHaveText('right');
+      await expect(text.getByRole('link', { name: 'the chart' })).toHaveAttribute('href', 'https://waterways.example/chart');
+      await expect(text.getByRole('list').getByRole('listitem')).toHaveText(['Stop the engine', 'Count the drops']);
+      await expect(text.locator('ol')).toHaveCount(1);
+      await expect(text.getByRole('row')).toHaveText([/Size\s*Turns/, /1\s+inch\s*7/]);
+      await expect(page.getByText(/^Kept 1 heading, .*1 list, 1 table, 1 link/)).toBeVisible();
+      expect(await text.innerHTML()).not.toMatch(/Mso|Calibri|Liberation|font-|docs-internal|onclick|Buy now/);
+      await saved(page);
+      await page.reload();
+      await expect(text.getByRole('row')).toHaveText([/Size\s*Turns/, /1\s+inch\s*7/]);
+    });
+  }
+
+  test('a spreadsheet becomes a table; plain words can be kept instead, and all of it undone', async ({ browser }) => {
+    const page = await comeIn(browser, 'Mara Winslow');
+    await open(page, 'Pasted cells');
+    await paste(page, clipboard('spreadsheet'), 'Size\tTurns\n1 inch\t7');
+    await expect(textOf(page).getByRole('row')).toHaveCount(2);
+    await page.getByRole('button', { name: 'Keep plain instead' }).click();
+    await expect(textOf(page).getByRole('row')).toHaveCount(0);
+    await expect(textOf(page)).toContainText('1 inch 7');
+    await page.getByRole('button', { name: 'Undo', exact: true }).click();
+    await expect(textOf(page)).toHaveText('');
+  });
+
+  test('a picture beside the clipboard’s text goes into the library', async ({ browser }) => {
+    const page = await comeIn(browser, 'Mara Winslow');
+    await open(page, 'Pasted picture');
+    await textOf(page).click();
+    await textOf(page).evaluate((el, png) => {
+      const data = new DataTransfer();
+      data.setData('text/html', '<p>Before</p><p><img src="file:///C:/Users/x/clip_image001.png" alt="a gate"></p><p>After</p>');
+      data.items.add(new File([Uint8Array.from(atob(png), (c) => c.charCodeAt(0))], 'image.png', { type: 'image/png' }));
+      el.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
+    }, PNG.toString('base64'));
+    await expect(textOf(page).getByAltText('a gate')).toHaveAttribute('src', /^\/media\/\d+$/);
+    await saved(page);
+  });
+});
+
+test('a copied post is marked until nothing of its source is left', async ({ browser }) => {
+  const page = await comeIn(browser, 'Tobias Orme', '/desk/archive?words=telling+stern+gland&stage=published');
+  await page.getByRole('link', { name: 'What a stern gland is telling you' }).click();
+  await page.getByRole('button', { name: 'Post ▾' }).click();
+  await page.getByRole('menuitem', { name: 'Write another on its build' }).click();
+  await expect(page.getByText(/This is a copy/)).toBeVisible();
+  await expect(check(page, /Left over from the post it was copied from: .*title, excerpt/)).toBeVisible();
+  await expect(page.getByTitle('Left over from the post this was copied from').first()).toBeVisible();
+  await textOf(page).click();
+  await page.keyboard.press('Control+a');
+  await page.keyboard.type('A propeller hums when it is out of true. Mine sang for a year before I looked.');
+  await page.getByLabel('Title', { exact: true }).fill('A propeller that sings');
+  await page.getByRole('textbox', { name: 'Excerpt' }).fill('Hum, and then look.');
+  await expect(page.getByTitle('Left over from the post this was copied from')).toHaveCount(0);
+  await saved(page);
+  await page.getByRole('tab', { name: 'Details' }).click();
+  const description = page.getByLabel(/^Search description/);
+  if ((await description.inputValue()) !== '') { await description.fill(''); await description.press('Tab'); }
+  const away = page.getByRole('button', { name: 'Take it away' });
+  if (await away.count()) await away.first().click();
+  await page.getByRole('tab', { name: /^Checks/ }).click();
+  await expect(check(page, /Nothing is left of the post it was copied from/)).toBeVisible();
+  await page.reload();
+  await expect(check(page, /Nothing is left of the post it was copied from/)).toBeVisible();
+});
+
+test('every block is put in, survives a reload, and readers get it', async ({ browser }) => {
+  test.slow();
+  const page = await comeIn(browser, 'Mara Winslow');
+  const id = await open(page, 'Every block there is');
+  const insert = async (name: string) => {
+    await textOf(page).focus();
+    await page.keyboard.press('Control+End');
+    await page.keyboard.press('Enter');
+    await page.keyboard.press('Control+Alt+0');
+    await page.keyboard.press('Control+Alt+i');
+    await page.getByRole('combobox', { name: 'Which block?' }).fill(name);
+    await page.keyboard.press('Enter');
+  };
+  await insert('Table of contents');
+  await insert('Heading 2');
+  await page.keyboard.type('The first part');
+  await insert('Check list');
+  await page.keyboard.type('kettle');
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Enter');
+  await insert('Pull quote');
+  await page.keyboard.type('Six turns, no more');
+  await insert('Note box');
+  await page.keyboard.type('Mind the gap.');
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Enter');
+  await insert('Button');
+  const button = page.getByRole('dialog', { name: 'Button' });
+  await button.getByLabel('Words on it').fill('See the chart');
+  await button.getByLabel('Leads to').fill('javascript:alert(1)');
+  await button.getByRole('button', { name: 'Put it in the text' }).click();
+  await expect(button.getByRole('alert')).toContainText('A button leads to a web address');
+  await button.getByLabel('Leads to').fill('https://waterways.example/chart');
+  await button.getByRole('button', { name: 'Put it in the text' }).click();
+  await insert('Sign-up');
+  await page.getByRole('dialog', { name: 'Sign-up for the letter' }).getByLabel('Invitation').fill('A letter on Fridays.');
+  await page.getByRole('button', { name: 'Put it in the text' }).click();
+  await insert('Video');
+  const video = page.getByRole('dialog', { name: 'Video' });
+  await video.getByLabel('Or an address elsewhere').fill('https://films.example/lock');
+  await video.getByLabel('Title').fill('Locking down');
+  await video.getByRole('button', { name: 'Put it in the text' }).click();
+  await insert('Gallery');
+  const gallery = page.getByRole('dialog', { name: 'Pictures for the gallery' });
+  await gallery.getByRole('button', { name: /^A sunny basin/ }).click();
+  await gallery.getByRole('button', { name: /^A pot steaming/ }).click();
+  await gallery.getByRole('button', { name: 'Put 2 pictures in' }).click();
+  await insert('Fold line');
+  await insert('Divider');
+  await saved(page);
+  await page.reload();
+  const text = textOf(page);
+  await expect(text.getByText('Table of contents')).toBeVisible();
+  await expect(text.getByRole('checkbox')).toHaveCount(1);
+  await expect(text.getByText('Six turns, no more')).toBeVisible();
+  await expect(text.getByText('leads to https://waterways.example/chart')).toBeVisible();
+  await expect(text.getByText('Locking down')).toBeVisible();
+  await expect(text.getByAltText('A pot steaming on a cast-iron stove.')).toBeVisible();
+  await expect(text.getByText('fold: the front page stops here')).toHaveCount(1);
+
+  await page.goto(`/desk/posts/${id}/preview`);
+  const preview = page.frameLocator('iframe');
+  await expect(preview.getByRole('navigation', { name: 'In this post' }).getByRole('link', { name: 'The first part' })).toHaveAttribute('href', '#first-part');
+  await expect(preview.getByText('kettle')).toBeVisible();
+  await expect(preview.getByRole('link', { name: 'See the chart' })).toBeVisible();
+  await expect(preview.getByLabel('E-mail address')).toBeVisible();
+  await expect(preview.getByRole('link', { name: /Locking down.*films\.example/ })).toHaveAttribute('href', 'https://films.example/lock');
+  await expect(preview.getByAltText('A sunny basin with a crane and moored boats.')).toBeVisible();
+
+  const moved = await page.request.post(`/api/posts/${id}/moves`, { data: { to: 'scheduled', runAt: '2021-02-03T08:00' } });
+  expect(await moved.text()).toContain('"address"');
+  const { address } = ((await moved.json()) as { post: { address: string } }).post;
+  const reader = await newPage(browser);
+  await expect(async () => { expect((await reader.goto(`/${address}`))?.status()).toBe(200); }).toPass();
+  await reader.getByLabel('E-mail address').fill('dot@readers.example');
+  await reader.getByRole('button', { name: 'Sign up' }).click();
+  await expect(reader.getByText('You are on the list for the letter.')).toBeVisible();
+});
+
+test('sections move whole, blocks move past each other, and a section comes from another post', async ({ browser }) => {
+  const page = await comeIn(browser, 'Mara Winslow');
+  await open(page, 'Moved about');
+  await page.getByLabel('Bring in a file').setInputFiles({ name: 'a.md', mimeType: 'text/markdown', buffer: Buffer.from('Opening.\n\n## Alpha\n\nFirst.\n\n#### Too deep\n\nUnder.\n\n## Beta\n\nSecond.\n') });
+  const outline = page.getByRole('navigation', { name: 'Outline' });
+  await expect(outline.getByRole('button')).toHaveText(['Alpha', /Too deep\s*skips a level/, 'Beta']);
+  await expect(check(page, /“Too deep” skips a level/)).toBeVisible();
+  await outline.getByRole('button', { name: 'Beta' }).focus();
+  await page.keyboard.press('Alt+ArrowUp');
+  await expect(outline.getByRole('button')).toHaveText(['Beta', 'Alpha', /Too deep/]);
+  await expect(outline.getByRole('button', { name: 'Beta' })).toBeFocused();
+  await textOf(page).getByText('Opening.').click();
+  await page.keyboard.press('Alt+Shift+ArrowDown');
+  await expect(textOf(page).locator('> *')).toHaveText(['Beta', 'Opening.', 'Second.', 'Alpha', 'First.', 'Too deep', 'Under.']);
+  await page.keyboard.press('Control+Alt+d');
+  await expect(textOf(page).getByText('Opening.')).toHaveCount(2);
+  await page.keyboard.press('Control+z');
+  // By hand: the handle beside a block drags it.
+  await textOf(page).getByText('Second.').hover();
+  await drag(page, page.getByTitle(/^Drag this block/), textOf(page).getByText('Under.'));
+  await expect(textOf(page).locator('> *').nth(2)).toHaveText('Alpha');
+  await expect(textOf(page).getByText('Second.')).toHaveCount(1);
+  await textOf(page).getByText('Under.').click();
+  await page.keyboard.press('Control+Alt+i');
+  await expect(page.getByRole('combobox', { name: 'Which block?' })).toBeFocused();
+  await page.keyboard.type('section');
+  await page.keyboard.press('Enter');
+  const dialog = page.getByRole('dialog', { name: 'A section from another post' });
+  await dialog.getByLabel('Words of the post').fill('raw water pump');
+  await dialog.getByRole('button', { name: /^Winter-proofing a raw water pump/ }).click();
+  await dialog.getByRole('button', { name: /^Finding the lowest drain/ }).click();
+  await expect(textOf(page).getByRole('heading', { level: 3, name: 'Finding the lowest drain' })).toBeVisible();
+  await saved(page);
+});
+
+test('a format asks for its fields and gives a starting text; checks hold back what the blog says', async ({ browser }) => {
+  const page = await comeIn(browser, 'Mara Winslow', '/desk/site/formats');
+  await page.getByRole('button', { name: 'New format' }).click();
+  await page.getByLabel('Name', { exact: true }).fill('Tide table');
+  await page.getByRole('button', { name: 'Add a field' }).click();
+  await page.getByLabel('Name of field 1').fill('High water');
+  await page.getByLabel('High water is wanted').check();
+  await page.getByLabel('Starter text, as Markdown').fill('## When it turns\n\nSay when.');
+  await page.getByRole('button', { name: 'Store the format' }).click();
+  await expect(page.getByText('“Tide table” is stored.')).toBeVisible();
+  await open(page, 'Tides at Gannet for all of us');
+  await page.getByRole('tab', { name: 'Details' }).click();
+  await page.getByRole('combobox', { name: /^Format/ }).selectOption('Tide table');
+  await page.getByRole('button', { name: 'Start from the text of “Tide table”' }).click();
+  await expect(textOf(page).getByRole('heading', { name: 'When it turns' })).toBeVisible();
+  await page.getByRole('tab', { name: /^Checks/ }).click();
+  await expect(check(page, /“High water” is empty/)).toBeVisible();
+  await saved(page);
+
+  const site = await comeIn(browser, 'Mara Winslow', '/desk/site');
+  await site.getByLabel('The check “format”').selectOption('holds it back');
+  await expect(site.getByText('Stored.')).toBeVisible();
+  await page.reload();
+  await page.getByRole('button', { name: 'Clear', exact: true }).click();
+  await expect(page.getByRole('alert')).toContainText('The checks hold it back: “High water” is empty.');
+  await page.getByRole('tab', { name: 'Details' }).click();
+  await page.getByLabel(/^High water/).fill('06:40');
+  await page.getByLabel(/^High water/).press('Tab');
+  await page.getByRole('tab', { name: /^Checks/ }).click();
+  await expect(check(page, /Fields of “Tide table” are filled/)).toBeVisible();
+  await page.getByRole('button', { name: 'Clear', exact: true }).click();
+  await expect(page.getByText('Cleared.', { exact: true })).toBeVisible();
+  await site.getByLabel('The check “format”').selectOption('warns');
+});
+
+test('a long text is found and replaced in, and taken out as Markdown and Word', async ({ browser }) => {
+  const page = await comeIn(browser, 'Mara Winslow');
+  const id = await open(page, 'Found and replaced');
+  await page.getByLabel('Bring in a file').setInputFiles({ name: 'a.md', mimeType: 'text/markdown', buffer: Buffer.from('The paddle. A **paddle** and a Paddle.\n\nNo oar.') });
+  await textOf(page).click();
+  await page.keyboard.press('Control+Alt+f');
+  const bar = page.getByRole('search', { name: 'Find and replace' });
+  await bar.getByLabel('Find', { exact: true }).fill('paddle');
+  await expect(bar.getByText('3 found')).toBeVisible();
+  await bar.getByLabel('Capitals count').check();
+  await expect(bar.getByText('2 found')).toBeVisible();
+  await bar.getByLabel('Replace with').fill('winch');
+  await bar.getByRole('button', { name: 'Replace all 2' }).click();
+  await expect(textOf(page).locator('p').first()).toHaveText('The winch. A winch and a Paddle.');
+  await expect(textOf(page).locator('strong')).toHaveText('winch');
+  await bar.getByRole('button', { name: 'Close' }).click();
+  await saved(page);
+  const markdown = await page.request.get(`/api/posts/${id}/out?as=markdown`);
+  expect(await markdown.text()).toContain('The winch. A **winch** and a Paddle.');
+  await page.getByRole('button', { name: 'Post ▾' }).click();
+  await page.getByRole('menuitem', { name: 'Take it out as' }).click();
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: 'Word (.docx)' }).click()]);
+  expect(download.suggestedFilename()).toMatch(/\.docx$/);
+});

@@ -1,0 +1,173 @@
+// The desk's numbers: a long text in a real browser, checks and titles in their worker, likeness in the database, a heavy picture.
+/* global window -- what is handed to the page runs there */
+import { createRequire } from 'node:module';
+import { join } from 'node:path';
+import { root } from './machine.mjs';
+
+const require = createRequire(join(root, 'server', 'package.json'));
+const sharp = require('sharp');
+const { mostAlikeText } = await import('@keyroster/server');
+const { jaccard, shingles } = await import('@keyroster/core');
+
+const median = (list) => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)];
+const most = (list) => Math.max(...list);
+const said = (list) => `median ${median(list).toFixed(0)} ms (most ${most(list).toFixed(0)} ms)`;
+
+/** Sentences from the demo's own words, the same every time. */
+function prose(words, seed) {
+  const vocabulary = 'lock gate paddle boat water canal winter pump engine keeper morning path bridge stove letter rope hatch weed diesel frost ladder basin crane mooring kettle windlass'.split(' ');
+  let x = seed;
+  const next = (n) => { x = (Math.imul(x, 1664525) + 1013904223) >>> 0; return x % n; };
+  const out = [];
+  while (out.length < words) out.push(`${vocabulary[next(vocabulary.length)]}${next(9) === 0 ? '.' : ''}`);
+  return out.join(' ');
+}
+
+const bodyOf = (words, seed) => ({
+  type: 'doc',
+  content: Array.from({ length: Math.ceil(words / 100) }, (_, i) => (i % 8 === 7
+    ? { type: 'heading', attrs: { level: 2 }, content: [{ type: 'text', text: `Part ${(i + 1) / 8} of it` }] }
+    : { type: 'paragraph', content: [{ type: 'text', text: prose(Math.ceil((words / 100) * 8 / 7), seed + i) }] })),
+});
+
+async function write(context, title, body) {
+  const post = await (await context.request.post('/api/posts', { data: { title, categoryId: 1 } })).json();
+  const stored = await context.request.put(`/api/posts/${post.id}/body`, { headers: { 'If-Match': String(post.version) }, data: { body } });
+  if (!stored.ok()) throw new Error(await stored.text());
+  const moved = await context.request.post(`/api/posts/${post.id}/moves`, { data: { to: 'commissioned' } });
+  if (!moved.ok()) throw new Error(await moved.text());
+  return post.id;
+}
+
+/** Types so many letters and tells the longest frame while they come, and how long each letter took to its frame. */
+async function typing(page, letters) {
+  await page.evaluate(() => {
+    window.frames0 = [];
+    let last = performance.now();
+    const look = () => { const now = performance.now(); window.frames0.push(now - last); last = now; window.watching = requestAnimationFrame(look); };
+    requestAnimationFrame(look);
+  });
+  for (const letter of letters) await page.keyboard.type(letter, { delay: 60 });
+  await page.waitForTimeout(1500);
+  return page.evaluate(() => { window.cancelAnimationFrame(window.watching); return window.frames0.slice(1); });
+}
+
+async function longText(context, page, row) {
+  const long = await write(context, 'Ten thousand words for measuring', bodyOf(10_000, 5));
+  const short = await write(context, 'Few words for measuring', bodyOf(100, 6));
+  const opens = { [long]: [], [short]: [] };
+  for (let i = 0; i < 5; i++) {
+    for (const id of [long, short]) {
+      await page.goto('/desk/desk');
+      const link = page.locator(`a[href="/desk/posts/${id}"]`);
+      await link.waitFor();
+      await page.waitForTimeout(800);
+      const began = performance.now();
+      await link.click();
+      // The last paragraph is drawn with all others or not at all.
+      await page.locator('[role=textbox][aria-label="Text of the post"] > p').last().waitFor();
+      await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))));
+      opens[id].push(performance.now() - began);
+    }
+  }
+  row('a 10,000-word post, from the click on it to the frame after its text stands', said(opens[long]), `a 100-word post: ${said(opens[short])}`, 'within 1 s');
+  const frames = {};
+  for (const id of [short, long]) {
+    await page.goto(`/desk/posts/${id}`);
+    await page.getByRole('textbox', { name: 'Text of the post' }).focus();
+    await page.waitForTimeout(2500);
+    await page.keyboard.press('Control+End');
+    frames[id] = await typing(page, 'It froze again in the night, and the hatch was full.');
+  }
+  const over = (list) => `${most(list).toFixed(0)} ms the longest frame, ${list.filter((f) => f > 50).length} of ${list.length} over 50 ms`;
+  row('the same, typing 52 letters in it, storing and checks along with it', over(frames[long]), `in the 100-word post: ${over(frames[short])}`, 'no frame over 50 ms');
+}
+
+async function inTheWorker(context, page, db, row) {
+  const id = await write(context, 'Two thousand words for measuring', bodyOf(2000, 9));
+  await page.goto(`/desk/posts/${id}`);
+  await page.getByRole('textbox', { name: 'Text of the post' }).focus();
+  await page.waitForTimeout(1500);
+  await page.evaluate(() => performance.clearMeasures());
+  for (const letter of 'frozen') {
+    await page.keyboard.type(letter);
+    await page.waitForTimeout(500);
+  }
+  const times = (name) => page.evaluate((n) => performance.getEntriesByName(n).map((e) => e.duration), name);
+  row('all checks of a 2,000-word post, asked of the worker and answered', said(await times('measure post')), 'nothing', 'within 100 ms');
+
+  await db.raw(`insert into posts (blog_id, stage, title, address, category_id, byline_id, body, run_local, run_zone, run_at, released_at, measured_version)
+    select 1, 'published', (array['Winter','Frost','Morning','Letters','Pumps'])[1 + n % 5] || ' at lock number ' || n || (array[' and after',' again',' by night'])[1 + n % 3], 'bench-title-' || n, 1, 1, '{"type":"doc","content":[{"type":"paragraph"}]}', '2019-01-01', 'UTC', '2019-01-01', '2019-01-01', 1 from generate_series(1, 10000) n`);
+  await page.reload();
+  await page.getByRole('tab', { name: 'Titles' }).click();
+  await page.getByText(/published titles\. The aim/).waitFor({ timeout: 30_000 });
+  await page.waitForTimeout(1000);
+  await page.evaluate(() => performance.clearMeasures('measure scores'));
+  for (const title of ['Six turns that save your pump', 'What the frost left behind', 'Letters from lock 22', 'A stove, a kettle and no wind', 'Stop before the bridge']) {
+    await page.getByLabel('A title to try').fill(title);
+    await page.waitForTimeout(700);
+  }
+  const scores = await times('measure scores');
+  row('title trials: the title and the one being typed, against 10,000 titles', said(scores), `making the titles known, once: ${said(await times('measure titles'))}`, 'within 50 ms a title');
+}
+
+async function likeness(db, row) {
+  // Filling a database that is thrown away: three million keys need not be held against their posts one by one.
+  await db.raw('alter table post_bands drop constraint post_bands_post_id_fkey');
+  await db.raw('drop index post_bands_post');
+  await db.raw(`insert into posts (blog_id, stage, title, body, body_text, measured_version) select 1, 'pitch', 'Alike ' || n, '{"type":"doc","content":[{"type":"paragraph"}]}', '', 1 from generate_series(1, 100000) n`);
+  await db.raw(`insert into post_signatures (post_id, blog_id, signature) select p.id, 1, s.list from posts p, lateral (select array_agg((random() * 4294967295 - 2147483648)::bigint::int) as list from generate_series(1, 128) where p.id > 0) s where p.title like 'Alike %' on conflict do nothing`);
+  await db.raw(`insert into post_bands (blog_id, band, key, post_id) select 1, b, (random() * 4294967295 - 2147483648)::bigint::int, p.id from posts p, generate_series(0, 31) b where p.title like 'Alike %' on conflict do nothing`);
+  await db.raw('analyze post_bands');
+  await db.raw('analyze post_signatures');
+  const posts = await db('posts').where({ stage: 'published' }).where('words', '>', 300).limit(20).select('id', 'body_text');
+  const times = [];
+  let found = 0;
+  for (const post of posts) {
+    // A copy with a sentence of its own, as a new post: its source is what should be found.
+    const began = performance.now();
+    const alike = await mostAlikeText(db, 1, 0, `${post.body_text} And one sentence more.`);
+    times.push(performance.now() - began);
+    if (alike?.id === post.id) found++;
+  }
+  const sets = posts.map((p) => shingles(p.body_text));
+  const began = performance.now();
+  for (let i = 0; i < 1000; i++) jaccard(sets[0], sets[i % sets.length]);
+  const exact = (performance.now() - began) * 100;
+  row(`the text most like a new one among 100,000 posts (${found} of ${posts.length} copies found)`, said(times), `exact Jaccard with 100,000 made sets: ${exact.toFixed(0)} ms`, 'within 50 ms');
+}
+
+async function heavyPicture(context, row) {
+  const noise = Buffer.alloc(3000 * 2000 * 3);
+  let x = 11;
+  for (let i = 0; i < noise.length; i++) { x = (Math.imul(x, 1664525) + 1013904223) >>> 0; noise[i] = 90 + ((i / 9000) % 90) + (x >>> 26); }
+  const times = [];
+  const alone = [];
+  let size = 0;
+  for (let i = 0; i < 4; i++) {
+    noise[i * 999] ^= 255;
+    const file = await sharp(noise, { raw: { width: 3000, height: 2000, channels: 3 } }).jpeg({ quality: 96 + i }).toBuffer();
+    if (file.length < 4_000_000) throw new Error(`The picture weighs only ${file.length}.`);
+    size = file.length;
+    let began = performance.now();
+    await sharp(file).rotate().resize({ width: 1600 }).jpeg({ quality: 80 }).toBuffer();
+    alone.push(performance.now() - began);
+    began = performance.now();
+    const { id } = await (await context.request.post('/api/media', { multipart: { file: { name: 'heavy.jpg', mimeType: 'image/jpeg', buffer: file } } })).json();
+    while (!(await (await context.request.get(`/api/media/${id}`)).json()).ready) await new Promise((done) => setTimeout(done, 25));
+    times.push(performance.now() - began);
+  }
+  row(`a picture of ${(size / 1e6).toFixed(1)} MB, from sending it to all its sizes made`, said(times), `one size by sharp alone: ${said(alone)}`, 'within 3 s');
+}
+
+export async function benchDesk(browser, port, db, row) {
+  const context = await browser.newContext({ baseURL: `http://127.0.0.1:${port}`, viewport: { width: 1280, height: 800 } });
+  const people = await (await context.request.get('/api/demo/people')).json();
+  await context.request.post('/api/session', { data: { email: people[0].email, password: people[0].password } });
+  const page = await context.newPage();
+  await longText(context, page, row);
+  await heavyPicture(context, row);
+  await inTheWorker(context, page, db, row);
+  await likeness(db, row);
+  await context.close();
+}

@@ -1,0 +1,93 @@
+import { DestroyRef, Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
+import type { CheckContext, FormatView } from '@keyroster/contract';
+import { countChecks, type BodyNode, type Check, type CheckCounts, type CopiedPart, type Leftovers } from '@keyroster/core';
+import { Api } from '../api/api';
+import type { Answered, Asked, MeasureKind, Measures } from './measure';
+import { PostService } from './post.service';
+
+const QUIET_MS = 160;
+
+/** Measures the open post in a worker: its checks as one types, how it reads, and its titles. */
+@Injectable()
+export class MeasureService {
+  private readonly api = inject(Api);
+  private readonly posts = inject(PostService);
+  private readonly worker = new Worker(new URL('./measure.worker', import.meta.url), { type: 'module' });
+  private readonly waiting = new Map<number, { done: (answer: never) => void; failed: (error: Error) => void }>();
+  private asked = 0;
+  private timer: ReturnType<typeof setTimeout> | undefined;
+
+  /** The text as it stands on the screen; the editor tells. */
+  readonly body = signal<BodyNode | null>(null);
+  /** The title as it is being typed. */
+  readonly title = signal<string | null>(null);
+  readonly context = signal<CheckContext | null>(null);
+  readonly formats = signal<FormatView[]>([]);
+  readonly checks = signal<Check[] | null>(null);
+  readonly leftovers = signal<Leftovers | null>(null);
+  readonly words = signal<number | null>(null);
+  readonly keyWords = signal<string[]>([]);
+  readonly counts = computed<CheckCounts>(() => countChecks(this.checks() ?? []));
+
+  constructor() {
+    this.worker.addEventListener('message', ({ data }: MessageEvent<Answered>) => {
+      const asked = this.waiting.get(data.id);
+      this.waiting.delete(data.id);
+      if (data.fault === undefined) asked?.done(data.answer as never);
+      else asked?.failed(new Error(data.fault));
+    });
+    void this.api.call('formats.list', {}).then((formats) => this.formats.set(formats), () => undefined);
+    // What only the server knows is asked again when the post there has changed.
+    const known = computed(() => { const p = this.posts.post(); return p && `${p.id}.${p.version}.${p.checks.warns}`; });
+    effect(() => { if (known()) untracked(() => void this.refresh()); });
+    effect(() => {
+      const [post, body, context] = [this.posts.post(), this.body(), this.context()];
+      this.title();
+      this.formats();
+      if (!post || !body || !context) return;
+      clearTimeout(this.timer);
+      this.timer = setTimeout(() => void this.measure(), untracked(this.checks) ? QUIET_MS : 0);
+    });
+    inject(DestroyRef).onDestroy(() => {
+      clearTimeout(this.timer);
+      this.worker.terminate();
+    });
+  }
+
+  ask<K extends MeasureKind>(kind: K, ask: Measures[K]['ask']): Promise<Measures[K]['answer']> {
+    const id = ++this.asked;
+    const start = performance.now();
+    return new Promise((done, failed) => {
+      // Timed from here to the answer, for measuring (npm run bench).
+      const timed = (answer: Measures[K]['answer']) => { performance.measure(`measure ${kind}`, { start }); done(answer); };
+      this.waiting.set(id, { done: timed as (answer: never) => void, failed });
+      this.worker.postMessage({ id, kind, ask } satisfies Asked);
+    });
+  }
+
+  private async refresh(): Promise<void> {
+    const id = this.posts.post()?.id;
+    if (id === undefined) return;
+    const context = await this.api.call('checks.see', { id }).catch(() => null);
+    if (context && this.posts.post()?.id === id) this.context.set(context);
+  }
+
+  private async measure(): Promise<void> {
+    const [post, body, context] = [this.posts.post(), this.body(), this.context()];
+    if (!post || !body || !context) return;
+    const title = this.title() ?? post.title;
+    const format = this.formats().find((f) => f.id === post.formatId);
+    const copy: CopiedPart = { title, excerpt: post.excerpt, address: post.address, leadMedia: post.leadPicture?.media ?? null, searchTitle: post.searchTitle, searchDescription: post.searchDescription, body };
+    const facts: Measures['post']['ask']['facts'] = {
+      title, address: post.address, excerpt: post.excerpt, searchDescription: post.searchDescription, categoryId: post.categoryId, tags: post.tags.length,
+      lead: post.leadPicture && context.leadBytes !== null ? { alt: post.leadPicture.alt, bytes: context.leadBytes } : null, body, briefLength: post.brief.length,
+      format: format ? { name: format.name, fields: format.fields, values: post.formatValues } : null, alike: context.alike, pages: context.pages,
+    };
+    const answer = await this.ask('post', { facts, copy, source: context.source, settings: context.settings, home: context.home }).catch(() => null);
+    if (!answer || this.posts.post()?.id !== post.id) return;
+    this.checks.set(answer.checks);
+    this.leftovers.set(answer.leftovers);
+    this.words.set(answer.words);
+    this.keyWords.set(answer.keyWords);
+  }
+}

@@ -1,0 +1,82 @@
+import { ChangeDetectionStrategy, Component, inject, input, output, signal } from '@angular/core';
+import { MatMenuModule } from '@angular/material/menu';
+import { Router } from '@angular/router';
+import type { TemplateView } from '@keyroster/contract';
+import type { BodyNode } from '@keyroster/core';
+import { SessionService } from '../accounts/session.service';
+import { Api, sentenceOf } from '../api/api';
+import { Say } from '../ui/say.service';
+import { PostService } from './post.service';
+
+/** What can be done with a whole post: out of the house, copied, begun from a template. */
+@Component({
+  selector: 'kr-post-menu',
+  imports: [MatMenuModule],
+  template: `
+    <button class="open" [matMenuTriggerFor]="menu" (menuOpened)="learn()">Post ▾</button>
+    <mat-menu #menu="matMenu">
+      <button mat-menu-item [matMenuTriggerFor]="out">Take it out as</button>
+      <button mat-menu-item (click)="print()">Print …</button>
+      @if (session.may('pitch')) { <button mat-menu-item (click)="copy()">Write another on its build</button> }
+      @if (editable()) { <button mat-menu-item [matMenuTriggerFor]="start">Start from a template</button> }
+      @if (session.may('manageTags')) { <button mat-menu-item (click)="keep()">Keep the text as a template</button> }
+      <button mat-menu-item (click)="onlyText.emit()">Only the text <kbd>Ctrl Alt Enter</kbd></button>
+    </mat-menu>
+    <mat-menu #out="matMenu">@for (k of kinds; track k.as) { <a mat-menu-item [href]="'/api/posts/' + posts.post()?.id + '/out?as=' + k.as" download>{{ k.name }}</a> }</mat-menu>
+    <mat-menu #start="matMenu">@for (t of templates(); track t.id) { <button mat-menu-item (click)="started.emit(t.body)">{{ t.name }}</button> } @empty { <button mat-menu-item disabled>No template is kept yet</button> }</mat-menu>
+  `,
+  styles: `.open { border: 0; background: none; padding: 3px 6px; border-radius: 3px; cursor: pointer; color: inherit; min-height: 26px; } .open:hover { background: var(--hair); }`,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class PostMenu {
+  protected readonly posts = inject(PostService);
+  protected readonly session = inject(SessionService);
+  private readonly api = inject(Api);
+  private readonly say = inject(Say);
+  private readonly router = inject(Router);
+  readonly editable = input.required<boolean>();
+  /** A template's text, to be put into the post. */
+  readonly started = output<BodyNode>();
+  readonly onlyText = output();
+  protected readonly templates = signal<TemplateView[]>([]);
+  protected readonly kinds = [{ as: 'markdown', name: 'Markdown with front matter' }, { as: 'html', name: 'HTML' }, { as: 'docx', name: 'Word (.docx)' }, { as: 'text', name: 'Plain text' }];
+
+  protected async learn(): Promise<void> {
+    await this.posts.flush();
+    this.templates.set(await this.api.call('templates.list', {}).catch(() => []));
+  }
+
+  protected print(): void {
+    const frame = document.createElement('iframe');
+    frame.style.display = 'none';
+    frame.src = `/api/posts/${this.posts.post()!.id}/preview`;
+    frame.addEventListener('load', () => { frame.contentWindow?.print(); setTimeout(() => frame.remove(), 60_000); });
+    document.body.append(frame);
+  }
+
+  protected async copy(): Promise<void> {
+    await this.act(async () => {
+      const made = await this.api.call('posts.copy', { id: this.posts.post()!.id, body: {} });
+      await this.router.navigate(['/posts', made.id]);
+      this.say.done('This is a copy. What still is the earlier post’s is marked until you replace it.');
+    });
+  }
+
+  protected async keep(): Promise<void> {
+    const name = prompt('Name of the template', this.posts.post()!.title)?.trim();
+    if (!name) return;
+    await this.act(async () => {
+      await this.posts.flush();
+      await this.api.call('templates.add', { body: { name: name.slice(0, 80), postId: this.posts.post()!.id } });
+      this.say.done(`“${name}” is a template now. It is changed on the Site screen.`);
+    });
+  }
+
+  private async act(what: () => Promise<void>): Promise<void> {
+    try {
+      await what();
+    } catch (error) {
+      this.say.done(sentenceOf(error));
+    }
+  }
+}

@@ -1,0 +1,81 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import type { TagView } from '@keyroster/contract';
+import { nearTags, tidyTag } from '@keyroster/core';
+import { Api, sentenceOf } from '../api/api';
+import { PostService } from './post.service';
+
+/** The post's tags: typed or picked, with a word when a new one is nearly an old one. */
+@Component({
+  selector: 'kr-tags',
+  template: `
+    @if (posts.post(); as p) {
+      <div class="field"><span id="tags-label">Tags</span>
+        <ul aria-labelledby="tags-label">@for (t of p.tags; track t.id) { <li>{{ t.name }}@if (p.rights.write) { <button (click)="take(t.name)" [attr.aria-label]="'Take the tag ' + t.name + ' away'">✕</button> }</li> }</ul>
+        @if (p.rights.write) {
+          <label><span class="unseen">Add a tag</span><input #field list="known-tags" maxlength="60" data-tags placeholder="Type a tag, Enter to add it" autocomplete="off" (input)="typed.set(field.value)" (keydown.enter)="add($event, field)" /></label>
+          <datalist id="known-tags">@for (t of free(); track t.id) { <option [value]="t.name">{{ t.posts }} posts</option> }</datalist>
+          @if (near(); as n) { <small class="near">There is “{{ n.name }}” already, on {{ n.posts }} posts. <button class="btn small" (click)="put(n.name, field)">Use it</button></small> }
+        }
+        @if (fault()) { <p class="fault" role="alert">{{ fault() }}</p> }
+      </div>
+    }
+  `,
+  styles: `ul { list-style: none; display: flex; flex-wrap: wrap; gap: 5px; margin: 0 0 5px; padding: 0; } ul:empty { display: none; } li { border: 1px solid var(--line); border-radius: 3px; background: var(--field); padding: 1px 2px 1px 7px; font-size: 12px; } li button { border: 0; background: none; padding: 2px 5px; cursor: pointer; color: var(--soft); font-size: 10px; min-height: 22px; } .near { color: var(--brass); margin-top: 5px; }`,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class TagsField {
+  protected readonly posts = inject(PostService);
+  private readonly api = inject(Api);
+  private readonly known = signal<TagView[]>([]);
+  protected readonly typed = signal('');
+  protected readonly fault = signal('');
+  protected readonly free = computed(() => { const has = new Set(this.posts.post()?.tags.map((t) => t.id)); return this.known().filter((t) => !has.has(t.id)); });
+  protected readonly near = computed(() => {
+    const name = tidyTag(this.typed());
+    if (name.length < 3 || this.known().some((t) => t.name.toLowerCase() === name.toLowerCase())) return null;
+    return this.free().filter((t) => nearTags(t.name, name)).sort((a, b) => b.posts - a.posts)[0] ?? null;
+  });
+
+  constructor() {
+    void this.learn();
+  }
+
+  protected add(event: Event, field: HTMLInputElement): void {
+    event.preventDefault();
+    void this.put(field.value, field);
+  }
+
+  protected async put(text: string, field: HTMLInputElement): Promise<void> {
+    const names = text.split(',').map(tidyTag).filter(Boolean);
+    if (names.length === 0) return;
+    if (await this.store([...this.names(), ...names])) {
+      field.value = '';
+      this.typed.set('');
+      field.focus();
+      void this.learn();
+    }
+  }
+
+  protected take(name: string): void {
+    void this.store(this.names().filter((n) => n !== name));
+  }
+
+  private names(): string[] {
+    return this.posts.post()!.tags.map((t) => t.name);
+  }
+
+  private async store(tags: string[]): Promise<boolean> {
+    try {
+      await this.posts.change({ tags });
+      this.fault.set('');
+      return true;
+    } catch (error) {
+      this.fault.set(sentenceOf(error));
+      return false;
+    }
+  }
+
+  private async learn(): Promise<void> {
+    this.known.set(await this.api.call('tags.list', {}).catch(() => []));
+  }
+}
