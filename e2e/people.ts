@@ -32,10 +32,11 @@ export async function drag(page: Page, what: Locator, where: Locator): Promise<v
   await what.scrollIntoViewIfNeeded();
   await where.scrollIntoViewIfNeeded();
   const from = (await what.boundingBox())!;
-  const to = (await where.boundingBox())!;
   await page.mouse.move(from.x + from.width / 2, from.y + from.height / 2);
   await page.mouse.down();
   await page.mouse.move(from.x + from.width / 2 + 12, from.y + from.height / 2 + 8, { steps: 4 });
+  // Looked for only now: a hand goes where the place is, not where it was before the thing was lifted.
+  const to = (await where.boundingBox())!;
   await page.mouse.move(to.x + to.width / 2, to.y + to.height / 2, { steps: 12 });
   await page.waitForTimeout(100);
   await page.mouse.up();
