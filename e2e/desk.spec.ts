@@ -3,6 +3,9 @@ import { expect, type Page } from '@playwright/test';
 import { comeIn, commission, drag, newPage, paste, PNG, saved, test, textOf } from './people.js';
 
 const clipboard = (name: string) => readFileSync(new URL(`clipboard/${name}.html`, import.meta.url), 'utf8');
+const CAPTIONS = Buffer.from('WEBVTT\n\n00:00.000 --> 00:02.000\nThe gate swings.\n');
+/** The first bytes of an MP4, by which it is known; nobody plays it here. */
+const FILM = Buffer.concat([Buffer.from([0, 0, 0, 24]), Buffer.from('ftypisom'), Buffer.alloc(500, 7)]);
 const check = (page: Page, words: RegExp) => page.getByRole('tabpanel').getByRole('listitem').filter({ hasText: words });
 
 /** A post that Mara Winslow may write, open on the desk. */
@@ -131,6 +134,18 @@ test('every block is put in, survives a reload, and readers get it', async ({ br
   await video.getByLabel('Or an address elsewhere').fill('https://films.example/lock');
   await video.getByLabel('Title').fill('Locking down');
   await video.getByRole('button', { name: 'Put it in the text' }).click();
+  await insert('Video');
+  await video.getByLabel(/^(File|Another file)/).setInputFiles({ name: 'captions.vtt', mimeType: 'video/mp4', buffer: CAPTIONS });
+  await expect(video.getByRole('alert')).toContainText('Those are captions, not a film.');
+  await video.getByLabel(/^(File|Another file)/).setInputFiles({ name: 'locking.mp4', mimeType: 'video/mp4', buffer: FILM });
+  await expect(video.getByText('The film is kept.')).toBeVisible();
+  await video.getByLabel(/^Captions/).setInputFiles({ name: 'captions.vtt', mimeType: 'text/vtt', buffer: CAPTIONS });
+  await expect(video.getByText('Captions are kept.')).toBeVisible();
+  await video.getByRole('button', { name: 'Choose a poster' }).click();
+  await page.getByRole('dialog', { name: 'Choose a poster' }).getByRole('button', { name: /^A sunny basin/ }).click();
+  await expect(video.getByAltText('The poster you chose')).toBeVisible();
+  await video.getByLabel('Title').fill('Our own film');
+  await video.getByRole('button', { name: 'Put it in the text' }).click();
   await insert('Gallery');
   const gallery = page.getByRole('dialog', { name: 'Pictures for the gallery' });
   await gallery.getByRole('button', { name: /^A sunny basin/ }).click();
@@ -179,6 +194,11 @@ test('sections move whole, blocks move past each other, and a section comes from
   await page.keyboard.press('Alt+ArrowUp');
   await expect(outline.getByRole('button')).toHaveText(['Beta', 'Alpha', /Too deep/]);
   await expect(outline.getByRole('button', { name: 'Beta' })).toBeFocused();
+  // The same by hand, there and back.
+  await drag(page, outline.getByRole('button', { name: 'Beta' }), outline.getByRole('button', { name: /Too deep/ }));
+  await expect(outline.getByRole('button')).toHaveText(['Alpha', /Too deep/, 'Beta']);
+  await drag(page, outline.getByRole('button', { name: 'Beta' }), outline.getByRole('button', { name: 'Alpha' }));
+  await expect(outline.getByRole('button')).toHaveText(['Beta', 'Alpha', /Too deep/]);
   await textOf(page).getByText('Opening.').click();
   await page.keyboard.press('Alt+Shift+ArrowDown');
   await expect(textOf(page).locator('> *')).toHaveText(['Beta', 'Opening.', 'Second.', 'Alpha', 'First.', 'Too deep', 'Under.']);

@@ -37,7 +37,9 @@ test('many files go in at once, are described, found again, cut, and made into o
   await sheet.getByLabel('Credit').press('Tab');
   const focus = sheet.getByRole('button', { name: /^Focus at 50% from the left/ });
   await focus.focus();
+  const kept = page.waitForResponse((r) => r.request().method() === 'PATCH' && r.request().postData()?.includes('focus') === true);
   await focus.press('ArrowRight');
+  await kept;
   await expect(sheet.getByRole('button', { name: /^Focus at 52% from the left/ })).toBeVisible();
   await page.getByRole('searchbox', { name: 'Words' }).fill('weir');
   await expect(grid.getByRole('button')).toHaveCount(1);
@@ -65,6 +67,21 @@ test('many files go in at once, are described, found again, cut, and made into o
   await expect(page.getByText('It lies in the bin.')).toBeVisible();
   await page.getByRole('button', { name: 'Bin', exact: true }).click();
   await expect(page).toHaveURL(/use=binned/);
+});
+
+test('pictures are dropped and pasted into the library', async ({ browser }) => {
+  const page = await comeIn(browser, 'Mara Winslow', '/desk/pictures');
+  const grid = page.getByRole('list', { name: 'Pictures' });
+  await expect(grid).toBeVisible();
+  for (const [how, name] of [['drop', 'dropped-sluice.jpg'], ['paste', 'pasted-sluice.jpg']] as const) {
+    const { buffer } = await drawn(page, name, 420, 300);
+    await grid.evaluate((el, [kind, label, data]) => {
+      const carried = new DataTransfer();
+      carried.items.add(new File([Uint8Array.from(atob(data!), (c) => c.charCodeAt(0))], label!, { type: 'image/jpeg' }));
+      el.dispatchEvent(kind === 'drop' ? new DragEvent('drop', { dataTransfer: carried, bubbles: true, cancelable: true }) : new ClipboardEvent('paste', { clipboardData: carried, bubbles: true, cancelable: true }));
+    }, [how, name, buffer.toString('base64')]);
+    await expect(grid.getByRole('button', { name })).toBeVisible();
+  }
 });
 
 test('a heavy lead picture is lightened, and a picture is replaced everywhere', async ({ browser }) => {

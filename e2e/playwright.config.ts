@@ -16,6 +16,8 @@ export default defineConfig({
   reporter: [['list'], ['json']],
   use: {
     baseURL,
+    // A thing that is not there is said after seconds, not when the whole test has run out.
+    actionTimeout: 20_000,
     locale: 'en-GB',
     timezoneId: 'Europe/London',
     viewport: { width: 1280, height: 800 },

@@ -184,4 +184,6 @@ export interface ReleaseLogEntry {
   late: boolean;
   /** The run time lay in the past when it was set. */
   backdated: boolean;
+  /** What the checks said when it went out; null for releases of before there were checks. */
+  checks: CheckCounts | null;
 }

@@ -34,6 +34,8 @@ export async function release(db: Db, postId: number): Promise<'released' | 'not
       return {
         blog_id: row.blog_id, post_id: row.id, planned_local: row.run_local, planned_at: row.run_at,
         due_at: backdated ? row.scheduled_at : row.run_at, released_at: trx.raw('clock_timestamp()'), backdated,
+        // A promised time is kept whatever the checks say: they ask before a post is scheduled, and are written down here.
+        check_blocks: row.check_blocks, check_warns: row.check_warns,
       };
     }));
     await cancelReleases(trx, others);

@@ -63,6 +63,7 @@ export const postHandlers: Handlers = {
   'releaseLog.list': async ({ trx, person }) => {
     const rows = await trx('release_log as r').join('posts as p', 'p.id', 'r.post_id').where('r.blog_id', person.blogId).orderBy('r.released_at', 'desc').orderBy('r.id', 'desc').limit(200)
       .select<(Omit<ReleaseLogEntry, 'late'>)[]>('r.id', 'r.post_id as postId', 'p.title', 'p.address', 'r.planned_local as plannedLocal', 'r.planned_at as plannedAt', 'r.released_at as releasedAt', 'r.backdated',
+        trx.raw(`case when r.check_blocks is not null then json_build_object('blocks', r.check_blocks, 'warns', r.check_warns) end as checks`),
         trx.raw(`round(extract(epoch from r.released_at - r.due_at) * 1000)::int as lateness`));
     return rows.map((row) => ({ ...row, late: row.lateness > LATE_MS }));
   },

@@ -150,6 +150,8 @@ export async function up(db: Knex): Promise<void> {
       add foreign key (blog_id, format_id) references formats (blog_id, id),
       add foreign key (blog_id, share_media_id) references media (blog_id, id),
       add foreign key (copied_from_id) references posts (id) on delete set null;
+    -- What the checks said of a post when it went out.
+    alter table release_log add column check_blocks smallint, add column check_warns smallint;
     create index posts_campaign on posts (blog_id, campaign) where campaign <> '';
     create index posts_unmeasured on posts (id) where measured_version is null;
 

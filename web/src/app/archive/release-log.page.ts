@@ -15,11 +15,11 @@ import { Live } from '../api/live';
       @if (fault()) { <p class="fault" role="alert">{{ fault() }}</p> }
       <table>
         <caption class="unseen">Releases, newest first</caption>
-        <thead><tr><th scope="col">Post</th><th scope="col">Planned</th><th scope="col">Released</th><th scope="col">After its time</th></tr></thead>
+        <thead><tr><th scope="col">Post</th><th scope="col">Planned</th><th scope="col">Released</th><th scope="col">After its time</th><th scope="col">Checks</th></tr></thead>
         <tbody>
           @for (entry of entries(); track entry.id) {
             <tr><td><a [routerLink]="['/posts', entry.postId]">{{ entry.title }}</a></td><td>{{ say(entry.plannedLocal) }}</td><td>{{ say(local(entry.releasedAt)) }}</td>
-              <td [class.late]="entry.late">{{ after(entry) }}</td></tr>
+              <td [class.late]="entry.late">{{ after(entry) }}</td><td class="checks">{{ checks(entry) }}</td></tr>
           }
         </tbody>
       </table>
@@ -28,7 +28,7 @@ import { Live } from '../api/live';
   `,
   styles: `
     table { width: 100%; border-collapse: collapse; background: var(--sheet); border: 1px solid var(--line); margin-top: 10px; } th { text-align: left; font-weight: 600; color: var(--soft); border-bottom: 2px solid var(--ink); padding: 7px 10px; } td { padding: 6px 10px; border-bottom: 1px solid var(--hair); }
-    td a { font: 540 15px/1.25 var(--serif); color: var(--ink); text-decoration: none; } .late { color: var(--madder); font-weight: 600; } td:not(:first-child) { white-space: nowrap; } @media (max-width: 700px) { td:not(:first-child) { white-space: normal; } th:nth-child(3), td:nth-child(3) { display: none; } }
+    td a { font: 540 15px/1.25 var(--serif); color: var(--ink); text-decoration: none; } .checks { color: var(--soft); } .late { color: var(--madder); font-weight: 600; } td:not(:first-child) { white-space: nowrap; } @media (max-width: 700px) { td:not(:first-child) { white-space: normal; } th:nth-child(3), td:nth-child(3) { display: none; } }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
@@ -50,6 +50,13 @@ export class ReleaseLogPage {
     const s = entry.lateness / 1000;
     const text = s < 1 ? `${entry.lateness} ms` : s < 120 ? `${s.toFixed(1)} s` : s < 7200 ? `${Math.round(s / 60)} min` : `${Math.round(s / 3600)} h`;
     return entry.late ? `${text}, late` : text;
+  }
+
+  /** What the checks said when it went out. They ask before a post is scheduled; a promised time is kept whatever they say since. */
+  protected checks({ checks }: ReleaseLogEntry): string {
+    if (!checks) return '';
+    if (checks.blocks > 0) return checks.blocks === 1 ? '1 held it back since' : `${checks.blocks} held it back since`;
+    return checks.warns > 0 ? `${checks.warns} warned` : 'fine';
   }
 
   private async refresh(): Promise<void> {

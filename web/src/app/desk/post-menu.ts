@@ -1,10 +1,12 @@
 import { ChangeDetectionStrategy, Component, inject, input, output, signal } from '@angular/core';
+import { MatDialog } from '@angular/material/dialog';
 import { MatMenuModule } from '@angular/material/menu';
 import { Router } from '@angular/router';
 import type { TemplateView } from '@keyroster/contract';
 import type { BodyNode } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
+import { askLine } from '../ui/ask-line';
 import { Say } from '../ui/say.service';
 import { PostService } from './post.service';
 
@@ -34,6 +36,7 @@ export class PostMenu {
   private readonly api = inject(Api);
   private readonly say = inject(Say);
   private readonly router = inject(Router);
+  private readonly dialogs = inject(MatDialog);
   readonly editable = input.required<boolean>();
   /** A template's text, to be put into the post. */
   readonly started = output<BodyNode>();
@@ -63,11 +66,11 @@ export class PostMenu {
   }
 
   protected async keep(): Promise<void> {
-    const name = prompt('Name of the template', this.posts.post()!.title)?.trim();
+    const name = await askLine(this.dialogs, { about: 'Keep the text as a template', label: 'Name of the template', value: this.posts.post()!.title.slice(0, 80), most: 80, done: 'Keep it' });
     if (!name) return;
     await this.act(async () => {
       await this.posts.flush();
-      await this.api.call('templates.add', { body: { name: name.slice(0, 80), postId: this.posts.post()!.id } });
+      await this.api.call('templates.add', { body: { name, postId: this.posts.post()!.id } });
       this.say.done(`“${name}” is a template now. It is changed on the Site screen.`);
     });
   }

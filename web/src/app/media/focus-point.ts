@@ -22,7 +22,9 @@ export class FocusPoint {
   readonly picture = input.required<MediaView>();
   readonly editable = input(true);
   readonly moved = output<Focus>();
-  protected readonly at = linkedSignal(() => this.picture().focus);
+  /** Where it was moved to and not yet told: an answer about another field of the same picture must not put it back. */
+  private held = false;
+  protected readonly at = linkedSignal<MediaView, Focus>({ source: this.picture, computation: (p, before) => (this.held && before?.source.id === p.id ? before.value : p.focus) });
   private timer: ReturnType<typeof setTimeout> | undefined;
   protected readonly percent = (share: number) => `${Math.round(share * 100)}%`;
 
@@ -50,6 +52,7 @@ export class FocusPoint {
     const within = (v: number) => Math.min(1, Math.max(0, Math.round(v * 1000) / 1000));
     this.at.set({ x: within(x), y: within(y) });
     clearTimeout(this.timer);
-    this.timer = setTimeout(() => this.moved.emit(this.at()), 300);
+    this.held = true;
+    this.timer = setTimeout(() => { this.held = false; this.moved.emit(this.at()); }, 300);
   }
 }

@@ -80,7 +80,14 @@ export class PictureSheet {
     }
   }
 
-  protected async store(body: MediaChanges, what: string): Promise<void> {
+  /** One after the other, so that what is shown in the end is what was answered last. */
+  protected store(body: MediaChanges, what: string): Promise<void> {
+    return (this.stored = this.stored.then(() => this.keep(body, what)));
+  }
+
+  private stored = Promise.resolve();
+
+  private async keep(body: MediaChanges, what: string): Promise<void> {
     try {
       const after = await this.api.call('media.change', { id: this.id(), body });
       this.picture.update((p) => p && { ...p, ...after });

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
-import type { NewSlot, SlotAnswer } from '@keyroster/contract';
+import type { FormatView, NewSlot, SlotAnswer } from '@keyroster/contract';
 import { WEEKDAYS, nextDates, saySlot, sayShortDate, sayWhen, type SlotException, type StandingSlot } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
@@ -8,7 +8,6 @@ import { CategoryTab } from '../ui/category-tab';
 import { Say } from '../ui/say.service';
 
 /** Kinds of posts that a slot may ask for; any other word will do. */
-const FORMATS = ['how-to', 'round-up', 'interview', 'video', 'letters'];
 const COMING = 8;
 const ruleOf = ({ weekday, time, categoryId, format, from, until, everyWeeks, exceptions }: NewSlot): NewSlot => ({ weekday, time, categoryId, format, from, until, everyWeeks, exceptions });
 
@@ -39,7 +38,7 @@ const ruleOf = ({ weekday, time, categoryId, format, from, until, everyWeeks, ex
                   <label class="field"><span>Time</span><input maxlength="5" [value]="d.time" (change)="set({ time: $any($event.target).value.trim() })" /></label>
                   <label class="field"><span>Every so many weeks</span><input type="number" min="1" max="26" [value]="d.everyWeeks" (change)="set({ everyWeeks: +$any($event.target).value || 1, exceptions: [] })" /></label>
                   <label class="field"><span>Category</span><select (change)="set({ categoryId: +$any($event.target).value })">@for (c of session.blog()?.categories ?? []; track c.id) { <option [value]="c.id" [selected]="c.id === d.categoryId">{{ c.name }}</option> }</select></label>
-                  <label class="field"><span>Format</span><input maxlength="60" list="formats" [value]="d.format" (change)="set({ format: $any($event.target).value.trim() })" /><datalist id="formats">@for (f of formats; track f) { <option [value]="f"></option> }</datalist></label>
+                  <label class="field"><span>Format</span><input maxlength="60" list="formats" [value]="d.format" (change)="set({ format: $any($event.target).value.trim() })" /><datalist id="formats">@for (f of formats(); track f.id) { <option [value]="f.name"></option> }</datalist></label>
                   <span></span>
                   <label class="field"><span>From</span><input type="date" [value]="d.from ?? ''" (change)="set({ from: $any($event.target).value || null, exceptions: [] })" /></label>
                   <label class="field"><span>Until</span><input type="date" [value]="d.until ?? ''" (change)="set({ until: $any($event.target).value || null })" /></label>
@@ -80,7 +79,8 @@ export class SlotsPage {
   private readonly api = inject(Api);
   private readonly saying = inject(Say);
   protected readonly weekdays = WEEKDAYS;
-  protected readonly formats = FORMATS;
+  /** The blog's formats are proposed; a slot may ask for another in its own words. */
+  protected readonly formats = signal<FormatView[]>([]);
   protected readonly slots = computed(() => this.session.blog()?.slots ?? []);
   protected readonly manages = () => this.session.may('manageBlog');
   /** The slot that is looked at; null for a new one. */
@@ -99,6 +99,7 @@ export class SlotsPage {
   protected readonly coming = computed(() => { const d = this.draft(); return d && d.everyWeeks >= 1 ? nextDates(d, this.today, COMING) : []; });
 
   constructor() {
+    void this.api.call('formats.list', {}).then((formats) => this.formats.set(formats)).catch(() => undefined);
     // A moment after the last change the server is asked what it would do.
     effect((cleanup) => {
       const slot = this.draft();

@@ -1,0 +1,45 @@
+import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { MAT_DIALOG_DATA, MatDialog, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
+import { firstValueFrom } from 'rxjs';
+
+export interface LineAsked {
+  /** Heading of the dialog. */
+  about: string;
+  /** Name of the field. */
+  label: string;
+  value: string;
+  most: number;
+  /** Words on the button. */
+  done: string;
+  hint?: string;
+}
+
+/** Asks for one line of text. */
+@Component({
+  imports: [MatDialogModule],
+  template: `
+    <form class="dialog" (submit)="close($event, line.value.trim())" novalidate>
+      <h2>{{ data.about }}</h2>
+      @if (fault()) { <p class="fault" role="alert">{{ fault() }}</p> }
+      <label class="field"><span>{{ data.label }}</span><input #line [attr.maxlength]="data.most" [value]="data.value" />@if (data.hint) { <small>{{ data.hint }}</small> }</label>
+      <div class="ends"><button type="button" class="btn" mat-dialog-close>Cancel</button><button class="btn act" type="submit">{{ data.done }}</button></div>
+    </form>
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class AskLine {
+  protected readonly data = inject<LineAsked>(MAT_DIALOG_DATA);
+  private readonly dialog = inject<MatDialogRef<AskLine, string>>(MatDialogRef);
+  protected readonly fault = signal('');
+
+  protected close(event: Event, line: string): void {
+    event.preventDefault();
+    if (line === '') this.fault.set(`${this.data.label} is empty.`);
+    else this.dialog.close(line);
+  }
+}
+
+/** The line that was typed, trimmed and not empty; undefined when the dialog was left. */
+export function askLine(dialogs: MatDialog, data: LineAsked): Promise<string | undefined> {
+  return firstValueFrom(dialogs.open<AskLine, LineAsked, string>(AskLine, { data, width: '440px', maxWidth: '94vw', ariaLabel: data.about }).afterClosed());
+}
