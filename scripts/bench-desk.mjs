@@ -46,7 +46,7 @@ async function typing(page, letters) {
   await page.evaluate(() => {
     window.frames0 = [];
     window.tasks0 = [];
-    new PerformanceObserver((list) => window.tasks0.push(...list.getEntries().map((e) => e.duration))).observe({ type: 'longtask' });
+    new window.PerformanceObserver((list) => window.tasks0.push(...list.getEntries().map((e) => e.duration))).observe({ type: 'longtask' });
     let last = performance.now();
     const look = () => { const now = performance.now(); window.frames0.push(now - last); last = now; window.watching = requestAnimationFrame(look); };
     requestAnimationFrame(look);

@@ -1,0 +1,212 @@
+import fc from 'fast-check';
+import {
+  EMPTY_BODY, bodyText, differencesOf, finderOf, foreseer, inverse, replaceIn, replaceInBody, sameValue, sayChange, shifted, spreadOver, takeBack,
+  type BatchChange, type BatchFields, type BatchPost, type BatchScene, type BodyNode, type Replacing,
+} from '../index.js';
+
+const scene: BatchScene = {
+  actor: { id: 1, role: 'managing editor', categories: [] }, now: '2026-11-25T09:00:00Z', zone: 'Europe/London',
+  formats: new Map([[7, [{ key: 'hours', label: 'Hours', kind: 'number', required: false }]]]), taken: (address) => address === 'taken', spread: new Map(),
+};
+const names = { people: new Map([[1, 'Mara Winslow'], [2, 'Tobias Orme']]), categories: new Map([[1, 'Engine room'], [2, 'Galley']]), tags: new Map([[1, 'weirs'], [2, 'stoves']]) };
+
+function post(fields: Partial<BatchPost['fields']> = {}, rest: Partial<BatchPost> = {}): BatchPost {
+  return {
+    id: 11, facts: { coauthorIds: [], proofreaderId: null, createdById: 1 }, words: 400, formatId: null, blocking: [],
+    fields: {
+      title: 'A stern gland that weeps', excerpt: 'Count the drops.', address: 'stern-gland-weeps', categoryId: 1, secondCategoryId: null, bylineId: 1, tagIds: [1], access: 'everyone',
+      comments: true, spotlight: null, campaign: '', formatValues: {}, run: { local: '2026-12-01T08:00:00', zone: 'Europe/London', at: '2026-12-01T08:00:00Z' }, stage: 'cleared', binned: false, ...fields,
+    },
+    ...rest,
+  };
+}
+function foresee(changes: BatchChange[], of = post(), at = scene) {
+  const made = foreseer(changes, at);
+  if (!made.ok) throw new Error(made.sentence);
+  return made.foresee(of);
+}
+const written = (of: BatchPost, changes: BatchChange[], at = scene): BatchPost => {
+  const outcome = foresee(changes, of, at);
+  return outcome.state === 'changes' ? { ...of, fields: { ...of.fields, ...outcome.after } } : of;
+};
+
+const anyChange: fc.Arbitrary<BatchChange> = fc.oneof(
+  fc.record({ kind: fc.constant('byline' as const), to: fc.constantFrom(1, 2, 3) }),
+  fc.record({ kind: fc.constant('category' as const), to: fc.constantFrom(1, 2, 3) }),
+  fc.record({ kind: fc.constant('second category' as const), to: fc.constantFrom(null, 4, 5) }),
+  fc.record({ kind: fc.constant('tags' as const), gain: fc.uniqueArray(fc.integer({ min: 1, max: 6 })), lose: fc.uniqueArray(fc.integer({ min: 1, max: 6 })) }),
+  fc.record({ kind: fc.constant('tags become' as const), to: fc.uniqueArray(fc.integer({ min: 1, max: 6 })) }),
+  fc.record({ kind: fc.constant('access' as const), to: fc.constantFrom('everyone' as const, 'staff' as const) }),
+  fc.record({ kind: fc.constant('comments' as const), to: fc.boolean() }),
+  fc.record({ kind: fc.constant('campaign' as const), to: fc.constantFrom('', 'Winter', 'Spring') }),
+  fc.record({ kind: fc.constant('spotlight' as const), to: fc.constantFrom(null, { from: '2026-12-01', until: '2026-12-07' }) }),
+  fc.record({ kind: fc.constant('shift' as const), days: fc.integer({ min: -3, max: 40 }), minutes: fc.integer({ min: -60, max: 60 }) }),
+  fc.record({ kind: fc.constant('replace' as const), places: fc.constantFrom(['title'] as const, ['title', 'excerpt'] as const, ['address'] as const), find: fc.constantFrom('e', 'gland', 'drops', 'zz'), with: fc.constantFrom('x', 'box', ''), pattern: fc.constant(false), capitals: fc.boolean() }),
+  fc.constant({ kind: 'stage', to: 'scheduled' } as const), fc.constant({ kind: 'stage', to: 'drafting', note: 'Again.' } as const), fc.constant({ kind: 'bin' } as const),
+);
+const anyPost = fc.record({ tagIds: fc.uniqueArray(fc.integer({ min: 1, max: 6 })).map((t) => t.sort((a, b) => a - b)), stage: fc.constantFrom('drafting' as const, 'cleared' as const, 'scheduled' as const, 'published' as const), bylineId: fc.constantFrom(1, 2), categoryId: fc.constantFrom(1, 2) }).map((f) => post(f));
+
+describe('a batch', () => {
+  it('says what changes, what is so already, and what is refused', () => {
+    expect(foresee([{ kind: 'byline', to: 2 }, { kind: 'tags', gain: [2], lose: [] }])).toEqual({ state: 'changes', before: { bylineId: 1, tagIds: [1] }, after: { bylineId: 2, tagIds: [1, 2] } });
+    expect(foresee([{ kind: 'byline', to: 1 }, { kind: 'tags', gain: [1], lose: [2] }])).toEqual({ state: 'same' });
+    expect(foresee([{ kind: 'byline', to: 2 }, { kind: 'byline', to: 1 }])).toEqual({ state: 'same' });
+    expect(foresee([{ kind: 'byline', to: null }], post({ stage: 'published' }))).toEqual({ state: 'refused', sentence: 'A published post keeps its byline.' });
+    expect(foresee([{ kind: 'byline', to: 2 }], post({ binned: true }))).toMatchObject({ state: 'refused' });
+    expect(foresee([{ kind: 'second category', to: 1 }])).toMatchObject({ state: 'refused' });
+    expect(foresee([{ kind: 'category', to: 2 }], post({ secondCategoryId: 2 }))).toMatchObject({ after: { categoryId: 2, secondCategoryId: null } });
+  });
+
+  it('is an editor’s within the categories given to them, and nobody else’s', () => {
+    const editor = { ...scene, actor: { id: 5, role: 'editor' as const, categories: [1] } };
+    expect(foresee([{ kind: 'comments', to: false }], post(), editor).state).toBe('changes');
+    expect(foresee([{ kind: 'comments', to: false }], post({ categoryId: 2 }), editor)).toEqual({ state: 'refused', sentence: 'It is in no category that you edit.' });
+    expect(foresee([{ kind: 'category', to: 2 }], post(), editor)).toMatchObject({ state: 'refused' });
+    expect(foresee([{ kind: 'comments', to: false }], post(), { ...scene, actor: { id: 1, role: 'contributor', categories: [] } }).state).toBe('refused');
+  });
+
+  it('moves stages by the one table', () => {
+    expect(foresee([{ kind: 'stage', to: 'scheduled' }])).toEqual({ state: 'changes', before: { stage: 'cleared' }, after: { stage: 'scheduled' } });
+    expect(foresee([{ kind: 'stage', to: 'cleared' }], post({ stage: 'scheduled' }))).toMatchObject({ after: { stage: 'cleared', run: null } });
+    expect(foresee([{ kind: 'stage', to: 'published' }], post({ stage: 'scheduled' }))).toMatchObject({ state: 'refused' });
+    expect(foresee([{ kind: 'stage', to: 'scheduled' }], post({}, { blocking: ['1 link leads nowhere'] }))).toEqual({ state: 'refused', sentence: 'The checks hold it back: 1 link leads nowhere.' });
+    expect(foresee([{ kind: 'stage', to: 'drafting' }])).toEqual({ state: 'refused', sentence: 'Say in a note what should change.' });
+    expect(foresee([{ kind: 'stage', to: 'scheduled' }], post({ run: { local: '2026-11-01T08:00:00', zone: 'Europe/London', at: '2026-11-01T08:00:00Z' } }))).toMatchObject({ state: 'refused' });
+  });
+
+  it('shifts run times by the clock on the wall, and refuses times that are not there', () => {
+    // Europe/London puts its clocks forward on 28 March 2027 at 01:00 (common practice, no published source needed: IANA tzdata).
+    const at = (local: string, stage: 'cleared' | 'published' = 'cleared') => post({ stage, run: { local, zone: 'Europe/London', at: `${local}Z` } });
+    expect(foresee([{ kind: 'shift', days: 7, minutes: 0 }], at('2027-03-25T08:00:00'))).toMatchObject({ after: { run: { local: '2027-04-01T08:00:00', at: '2027-04-01T07:00:00Z' } } });
+    expect(foresee([{ kind: 'shift', days: 1, minutes: 0 }], at('2027-03-27T01:30:00'))).toEqual({ state: 'refused', sentence: 'It would run at a time that the clocks leave out.' });
+    expect(foresee([{ kind: 'shift', days: 60, minutes: 0 }], at('2026-11-01T08:00:00', 'published'))).toMatchObject({ state: 'refused' });
+    expect(foresee([{ kind: 'shift', days: 1, minutes: 0 }], post({ run: null }))).toMatchObject({ state: 'refused' });
+    expect(shifted('2024-02-28T23:50:00', { days: 0, minutes: 15 })).toBe('2024-02-29T00:05:00');
+  });
+
+  it('spreads posts over the open slots of their categories, in order', () => {
+    const open = [{ local: '2026-12-08T08:00:00', categoryId: 1 }, { local: '2026-12-01T08:00:00', categoryId: 1 }, { local: '2026-12-02T08:00:00', categoryId: 2 }];
+    const places = spreadOver([{ id: 1, categoryId: 1 }, { id: 2, categoryId: 2 }, { id: 3, categoryId: 1 }, { id: 4, categoryId: 1 }, { id: 5, categoryId: null }], open);
+    expect([...places]).toEqual([[1, '2026-12-01T08:00:00'], [2, '2026-12-02T08:00:00'], [3, '2026-12-08T08:00:00']]);
+    expect(foresee([{ kind: 'spread', from: '2026-11-26' }], post({}, { id: 3 }), { ...scene, spread: places })).toMatchObject({ after: { run: { local: '2026-12-08T08:00:00' } } });
+    expect(foresee([{ kind: 'spread', from: '2026-11-26' }], post({}, { id: 4 }), { ...scene, spread: places })).toMatchObject({ state: 'refused' });
+  });
+
+  it('fills fields of the post’s own format only, with values that fit', () => {
+    const of = post({ formatValues: { tools: 'a spanner' } }, { formatId: 7 });
+    expect(foresee([{ kind: 'format field', formatId: 7, key: 'hours', to: 3 }], of)).toMatchObject({ after: { formatValues: { tools: 'a spanner', hours: 3 } } });
+    expect(foresee([{ kind: 'format field', formatId: 7, key: 'hours', to: 'many' }], of)).toMatchObject({ state: 'refused' });
+    expect(foresee([{ kind: 'format field', formatId: 7, key: 'hours', to: 3 }])).toEqual({ state: 'refused', sentence: 'It has another format.' });
+  });
+
+  it('applied and inverted is as it was', () => {
+    fc.assert(fc.property(anyPost, fc.array(anyChange, { minLength: 1, maxLength: 4 }), (of, changes) => {
+      const outcome = foresee(changes, of);
+      if (outcome.state !== 'changes') return;
+      const after = { ...of.fields, ...outcome.after };
+      expect({ ...after, ...inverse(outcome).after }).toEqual(of.fields);
+      const back = takeBack(outcome, after);
+      expect(back.since).toEqual([]);
+      expect({ ...after, ...back.after }).toEqual(of.fields);
+    }), { numRuns: 500 });
+  });
+
+  it('that is independent of another may come before or after it', () => {
+    const touches: Record<BatchChange['kind'], string> = {
+      byline: 'byline', category: 'category', 'second category': 'category', tags: 'tags', 'tags become': 'tags', access: 'access', comments: 'comments', spotlight: 'spotlight', campaign: 'campaign',
+      'format field': 'format', replace: 'words', shift: 'run', spread: 'run', stage: 'run', bin: 'all',
+    };
+    fc.assert(fc.property(anyPost, anyChange, anyChange, (of, a, b) => {
+      if (touches[a.kind] === touches[b.kind] || touches[a.kind] === 'all' || touches[b.kind] === 'all') return;
+      expect(written(written(of, [a]), [b])).toEqual(written(written(of, [b]), [a]));
+    }), { numRuns: 500 });
+  });
+
+  it('taken back never loses a later edit', () => {
+    fc.assert(fc.property(anyPost, anyChange, anyChange, (of, change, later) => {
+      const outcome = foresee([change], of);
+      if (outcome.state !== 'changes') return;
+      const stands = { ...of, fields: { ...of.fields, ...outcome.after } };
+      const edited = written(stands, [later]).fields;
+      const back = { ...edited, ...takeBack(outcome, edited).after } as BatchPost['fields'];
+      for (const field of Object.keys(edited) as (keyof BatchPost['fields'])[]) {
+        if (field === 'tagIds') {
+          const gainedSince = edited.tagIds.filter((t) => !stands.fields.tagIds.includes(t) && !(outcome.before.tagIds ?? []).includes(t));
+          expect(gainedSince.every((t) => back.tagIds.includes(t))).toBe(true);
+        } else if (!sameValue(edited[field], stands.fields[field])) expect(back[field]).toEqual(edited[field]);
+      }
+    }), { numRuns: 500 });
+  });
+
+  it('taken back by force takes what was changed since along, and names it', () => {
+    const item = { before: { bylineId: 1, comments: true }, after: { bylineId: 2, comments: false } };
+    expect(takeBack(item, { bylineId: 3, comments: false })).toEqual({ before: { comments: false }, after: { comments: true }, since: ['bylineId'] });
+    expect(takeBack(item, { bylineId: 3, comments: false }, true)).toEqual({ before: { bylineId: 3, comments: false }, after: { bylineId: 1, comments: true }, since: ['bylineId'] });
+    expect(takeBack(item, { bylineId: 1, comments: true })).toEqual({ before: {}, after: {}, since: [] });
+  });
+
+  it('says itself in words', () => {
+    expect(sayChange({ kind: 'byline', to: 2 }, names)).toBe('Byline becomes Tobias Orme');
+    expect(sayChange({ kind: 'tags', gain: [1, 2], lose: [] }, names)).toBe('Tags gain weirs and stoves');
+    expect(sayChange({ kind: 'tags', gain: [1], lose: [2] }, names)).toBe('Tags gain weirs and lose stoves');
+    expect(sayChange({ kind: 'shift', days: -1, minutes: 0 }, names)).toBe('Run times move 1 day earlier');
+    expect(differencesOf({ before: { bylineId: 1, tagIds: [1] }, after: { bylineId: 2, tagIds: [2] } }, names)).toEqual([
+      { field: 'bylineId', name: 'byline', was: 'Mara Winslow', becomes: 'Tobias Orme' }, { field: 'tagIds', name: 'tags', was: '− weirs', becomes: '+ stoves' }]);
+  });
+});
+
+describe('find and replace', () => {
+  const finder = (r: Partial<Replacing>) => { const a = finderOf({ find: '', with: '', pattern: false, capitals: false, ...r }); if (!a.ok) throw new Error(a.sentence); return a.find; };
+  const text = (t: string, ...marks: string[]): BodyNode => ({ type: 'text', text: t, ...(marks.length > 0 ? { marks: marks.map((type) => ({ type })) } : {}) });
+  const doc = (...content: BodyNode[]): BodyNode => ({ type: 'doc', content: [{ type: 'paragraph', content }] });
+
+  it('takes signs as they are when it is no pattern', () => {
+    expect(replaceIn('a.b (a.b) aXb', finder({ find: 'a.b', with: '$1' }))).toBe('$1 ($1) aXb');
+    expect(replaceIn('Straße STRASSE straße', finder({ find: 'straße', with: 'road' }))).toBe('road STRASSE road');
+    expect(replaceIn('Paddle paddle', finder({ find: 'paddle', with: 'winch', capitals: true }))).toBe('Paddle winch');
+    fc.assert(fc.property(fc.string({ unit: 'grapheme', maxLength: 60 }), fc.string({ unit: 'grapheme', minLength: 1, maxLength: 4 }), (whole, find) => {
+      expect(replaceIn(whole, finder({ find, with: '*', capitals: true }))).toBe(whole.split(find).join('*'));
+    }));
+  });
+
+  it('puts groups of a pattern in their place', () => {
+    expect(replaceIn('12 inch and 7 inch', finder({ find: '(\\d+) inch', with: '$1″', pattern: true }))).toBe('12″ and 7″');
+    expect(finderOf({ find: '(a', with: '', pattern: true, capitals: false })).toMatchObject({ ok: false });
+    expect(finderOf({ find: 'a', with: '$1', pattern: true, capitals: false })).toMatchObject({ ok: false, sentence: 'The pattern has no group, so $1 stands for nothing.' });
+    expect(finderOf({ find: '(a)\\1', with: '', pattern: true, capitals: false })).toMatchObject({ ok: false });
+    expect(finderOf({ find: '', with: '', pattern: false, capitals: false })).toMatchObject({ ok: false });
+    expect(replaceIn('abc', finder({ find: 'x*', with: '-', pattern: true }))).toBe('abc');
+  });
+
+  // Patterns on which backtracking engines take exponential or steep polynomial time: the list of OWASP, “Regular expression Denial of Service - ReDoS” (from memory).
+  it.each(['^(a+)+$', '^([a-zA-Z]+)*$', '^(a|aa)+$', '^(a|a?)+$', '^(.*a){20}$', '(x+x+)+y'])('ends for %s', (find) => {
+    const long = `${'a'.repeat(2000)}!`;
+    expect(replaceIn(long, finder({ find, with: '', pattern: true }))).toHaveLength(long.length);
+  });
+
+  it('keeps the build and the style of a text, and finds words across styles', () => {
+    const body = doc(text('The pad'), text('dle', 'bold'), text(' and the '), text('paddle', 'italic'), text('.'));
+    expect(replaceInBody(body, finder({ find: 'paddle', with: 'winch' }))).toEqual(doc(text('The winch'), text(' and the '), text('winch', 'italic'), text('.')));
+    expect(replaceInBody(body, finder({ find: 'oar', with: 'x' }))).toBe(body);
+    expect(replaceInBody(EMPTY_BODY, finder({ find: 'a', with: 'b' }))).toBe(EMPTY_BODY);
+  });
+
+  it('changes a text as it would change its words', () => {
+    const runs = fc.array(fc.record({ t: fc.string({ unit: fc.constantFrom('a', 'b', ' '), minLength: 1, maxLength: 6 }), bold: fc.boolean() }), { minLength: 1, maxLength: 6 });
+    fc.assert(fc.property(runs, fc.constantFrom('a', 'ab', 'ba', 'aa'), fc.constantFrom('', 'X', 'long'), (parts, find, put) => {
+      const body = doc(...parts.map((p) => (p.bold ? text(p.t, 'bold') : text(p.t))));
+      const f = finder({ find, with: put, capitals: true });
+      const whole = parts.map((p) => p.t).join('');
+      const read = (b: BodyNode) => (b.content![0]!.content ?? []).map((n) => n.text).join('');
+      expect(read(replaceInBody(body, f))).toBe(replaceIn(whole, f));
+      expect(bodyText(body).length).toBeGreaterThanOrEqual(0);
+    }));
+  });
+});
+
+it('values are the same whatever the order of their keys', () => {
+  expect(sameValue({ a: 1, b: [1, 2] }, { b: [1, 2], a: 1 })).toBe(true);
+  expect(sameValue([1, 2], [2, 1])).toBe(false);
+  expect(sameValue(null, undefined)).toBe(true);
+  expect(sameValue({}, [] as unknown as Partial<BatchFields>)).toBe(false);
+});
