@@ -1,5 +1,6 @@
 /** What crosses the wire: types, paths and error codes. The Joi schemas are in ./schemas, so that browsers need not load them. */
 export * from './accounts.js';
+export * from './archive.js';
 export * from './desk.js';
 export * from './planner.js';
 export * from './planner-answer.js';

@@ -21,7 +21,7 @@ export interface CategoryChanges {
 /** One event of the live stream: what changed, never the content. */
 export interface LiveEvent {
   id: number;
-  kind: 'post' | 'note' | 'blog' | 'people' | 'release' | 'media';
+  kind: 'post' | 'note' | 'blog' | 'people' | 'release' | 'media' | 'batch';
   postId: number | null;
   version: number | null;
   personId: number | null;

@@ -9,6 +9,7 @@ import { CALENDARS, type AbsenceChanges, type CardsQuery, type FindQuery, type N
 import { ACCESS, POST_SORTS, type Brief, type LeadPicture, type NewCopy, type NewMove, type NewPost, type PostChanges, type PostQuery } from '../posts.js';
 import { ROUTES, type RouteName } from '../routes.js';
 import type { BlogChanges, CategoryChanges, NewCategory } from '../site.js';
+import { archiveBodies, archiveQueries } from './archive.js';
 import { address, clock, date, email, id, newPassword, text, wallTime, zone } from './parts.js';
 
 export interface RouteSchemas {
@@ -55,6 +56,7 @@ const starter = () => Joi.string().max(100_000).allow('');
 const capacity = () => Joi.number().integer().min(0).max(50).allow(null);
 
 const bodies: Partial<Record<RouteName, Joi.ObjectSchema>> = {
+  ...archiveBodies,
   'session.open': Joi.object<SignIn, true>({ email: Joi.string().trim().lowercase().max(254).required(), password: Joi.string().max(200).required() }),
   'setup.make': Joi.object<SetUp, true>({
     blogTitle: text(120, 1).required(), zone: zone().required(), name: text(120, 1).required(), email: email().required(), password: newPassword().required(),
@@ -117,6 +119,7 @@ const splitStages = (query: Record<string, unknown>) => ({
 });
 
 const queries: Partial<Record<RouteName, Joi.ObjectSchema>> = {
+  ...archiveQueries,
   'posts.list': Joi.object<PostQuery, true>({
     stage: stages(), category: id(), byline: id(), words: text(200), sort: Joi.string().valid(...POST_SORTS), cursor: Joi.string().max(400), limit: Joi.number().integer().min(1).max(200),
   }),
@@ -140,5 +143,5 @@ export function schemasOf(name: RouteName): RouteSchemas {
 
 export function prepareQuery(name: RouteName, query: Record<string, unknown>): Record<string, unknown> {
   if (name === 'posts.list') return splitStages(query);
-  return name === 'planner.cards' && typeof query['ids'] === 'string' ? { ids: query['ids'].split(',') } : query;
+  return typeof query['ids'] === 'string' ? { ...query, ids: query['ids'].split(',') } : query;
 }

@@ -1,3 +1,4 @@
+import { CHECKS } from '../checks/checks.js';
 import { STAGES } from '../stages/stages.js';
 import { sayShortDate, MONTHS } from '../time/say.js';
 import { addDays, isDate } from '../time/zone.js';
@@ -13,7 +14,7 @@ export const FILTER_KEYS = {
   format: { takes: 'name', ask: 'its format' },
   campaign: { takes: 'name', ask: 'the push it belongs to' },
   access: { takes: 'words', ask: 'who may read it', values: ['everyone', 'staff'] },
-  checks: { takes: 'words', ask: 'what its checks say', values: ['blocking', 'warning', 'fine'] },
+  checks: { takes: 'words', ask: 'what its checks say', values: ['blocking', 'warning', 'fine', ...CHECKS] },
   has: { takes: 'words', ask: 'what is filled in', values: ['picture', 'excerpt', 'category', 'tags', 'byline', 'address', 'run-time', 'text', 'format', 'search-description', 'spotlight', 'comments', 'notes'] },
   lacks: { takes: 'words', ask: 'what is missing', values: ['picture', 'excerpt', 'category', 'tags', 'byline', 'address', 'run-time', 'text', 'format', 'search-description', 'spotlight', 'comments', 'notes'] },
   'changed-by': { takes: 'name', ask: 'who changed it at any time' },

@@ -43,6 +43,7 @@ export const ROLE_MAY = {
   manageBlog: ['managing editor'],
   managePeople: ['managing editor'],
   manageTags: ['managing editor', 'editor'],
+  changeMany: ['managing editor', 'editor'],
 } as const satisfies Record<string, readonly Role[]>;
 
 export type RoleAction = keyof typeof ROLE_MAY;

@@ -4,9 +4,10 @@ import type { Db } from './connect.js';
 import * as first from './migrations/0001-the-thread.js';
 import * as second from './migrations/0002-planner.js';
 import * as third from './migrations/0003-desk.js';
+import * as fourth from './migrations/0004-archive.js';
 
 /** Numbered migrations; once landed they are never edited. */
-const MIGRATIONS: Record<string, Knex.Migration> = { '0001-the-thread': first, '0002-planner': second, '0003-desk': third };
+const MIGRATIONS: Record<string, Knex.Migration> = { '0001-the-thread': first, '0002-planner': second, '0003-desk': third, '0004-archive': fourth };
 
 const source: Knex.MigrationSource<string> = {
   getMigrations: () => Promise.resolve(Object.keys(MIGRATIONS).sort()),

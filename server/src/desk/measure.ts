@@ -107,8 +107,9 @@ export async function measurePost(trx: Trx, postId: number): Promise<void> {
   const told = alike && alike.share >= TOO_ALIKE ? alike : null;
   const measured = { ...row, alike_id: told?.id ?? null, alike_share: told?.share ?? null };
   const { facts, settings } = await factsFor(trx, measured);
-  const { blocks, warns } = countChecks(checkPost(facts, settings));
-  await trx('posts').where({ id: postId }).update({ check_blocks: blocks, check_warns: warns, alike_id: measured.alike_id, alike_share: measured.alike_share, measured_version: row.version });
+  const checks = checkPost(facts, settings);
+  const { blocks, warns } = countChecks(checks);
+  await trx('posts').where({ id: postId }).update({ check_blocks: blocks, check_warns: warns, check_failing: checks.filter((c) => c.state !== 'fine').map((c) => c.key), alike_id: measured.alike_id, alike_share: measured.alike_share, measured_version: row.version });
   if (blocks !== row.check_blocks || warns !== row.check_warns || measured.alike_id !== row.alike_id) await tell(trx, { blogId: row.blog_id, kind: 'post', postId, version: row.version });
 }
 
@@ -116,4 +117,14 @@ export async function measurePost(trx: Trx, postId: number): Promise<void> {
 export async function planUnmeasured(db: Db): Promise<void> {
   const ids = await db('posts').whereNull('measured_version').orderBy('id').limit(20_000).pluck<number[]>('id');
   for (let i = 0; i < ids.length; i += 500) await db.transaction(async (trx) => { for (const id of ids.slice(i, i + 500)) await planMeasuring(trx, id); });
+}
+
+/** Measures the posts of a blog whose measures are out of date, each in a transaction of its own. */
+export async function remeasure(db: Db, blogId: number): Promise<void> {
+  for (let last = 0; ;) {
+    const ids = await db('posts').where({ blog_id: blogId }).whereNull('measured_version').where('id', '>', last).orderBy('id').limit(200).pluck<number[]>('id');
+    if (ids.length === 0) return;
+    for (const id of ids) await db.transaction((trx) => measurePost(trx, id));
+    last = ids.at(-1)!;
+  }
 }

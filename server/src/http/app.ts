@@ -5,6 +5,7 @@ import express, { type Express } from 'express';
 import helmet from 'helmet';
 import pg from 'pg';
 import sirv from 'sirv';
+import { archiveHandlers } from '../archive/routes.js';
 import { accountHandlers } from '../accounts/routes.js';
 import { sessions, sessionSecret } from '../accounts/session.js';
 import { SignInGuard } from '../accounts/sign-in.js';
@@ -79,7 +80,7 @@ export async function makeApp(services: Services): Promise<App> {
 
   const guard = await SignInGuard.make(sessionPool);
   const handlers: Handlers = {
-    ...accountHandlers(guard), ...postHandlers, ...deskHandlers, ...plannerHandlers, ...siteHandlers, ...mediaHandlers,
+    ...accountHandlers(guard), ...postHandlers, ...archiveHandlers, ...deskHandlers, ...plannerHandlers, ...siteHandlers, ...mediaHandlers,
     'events.stream': async ({ req, res, person }) => {
       const last = Number(req.get('last-event-id'));
       await live.join(res, person.blogId, Number.isSafeInteger(last) && last > 0 ? last : null);

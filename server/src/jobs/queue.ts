@@ -5,6 +5,8 @@ export interface Jobs {
   release: { postId: number };
   measure: { postId: number };
   sizes: { mediaId: number };
+  batch: { batchId: number };
+  remeasure: { blogId: number };
 }
 
 const releaseKey = (postId: number) => `release:${postId}`;
@@ -29,4 +31,14 @@ export async function planMeasuring(trx: Trx, postId: number): Promise<void> {
 /** Has the sizes for the page made. */
 export async function planSizes(trx: Trx, mediaId: number): Promise<void> {
   await trx.raw(`select graphile_worker.add_job('sizes', payload => ?::json, max_attempts => 5, job_key => ?, priority => 3)`, [JSON.stringify({ mediaId } satisfies Jobs['sizes']), `sizes:${mediaId}`]);
+}
+
+/** Has a batch that waits applied. */
+export async function planBatch(trx: Trx, batchId: number): Promise<void> {
+  await trx.raw(`select graphile_worker.add_job('batch', payload => ?::json, max_attempts => 10, job_key => ?, priority => 1)`, [JSON.stringify({ batchId } satisfies Jobs['batch']), `batch:${batchId}`]);
+}
+
+/** Has all posts of a blog measured whose measures are out of date, one after the other. */
+export async function planRemeasuring(trx: Trx, blogId: number): Promise<void> {
+  await trx.raw(`select graphile_worker.add_job('remeasure', payload => ?::json, run_at => now() + interval '1 second', max_attempts => 5, job_key => ?, priority => 8)`, [JSON.stringify({ blogId } satisfies Jobs['remeasure']), `remeasure:${blogId}`]);
 }

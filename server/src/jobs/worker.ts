@@ -1,7 +1,9 @@
 import { Logger, run, type Runner } from 'graphile-worker';
 import pg from 'pg';
+import { applyBatch, planWaiting } from '../archive/apply.js';
+import { emptyBins } from '../archive/bin.js';
 import { connectionOf, type Db } from '../db/connect.js';
-import { measurePost, planUnmeasured } from '../desk/measure.js';
+import { measurePost, planUnmeasured, remeasure } from '../desk/measure.js';
 import { log } from '../log.js';
 import { makeSizes, planMissingSizes } from '../media/sizes.js';
 import { keepWallTimes, release, sweepOverdue } from '../posts/release.js';
@@ -28,9 +30,14 @@ export async function startWorker(db: Db, databaseUrl: string): Promise<{ runner
       release: async (payload) => { await release(db, (payload as Jobs['release']).postId); },
       measure: async (payload) => { await db.transaction((trx) => measurePost(trx, (payload as Jobs['measure']).postId)); },
       sizes: async (payload) => { await makeSizes(db, (payload as Jobs['sizes']).mediaId); },
-      sweep: async () => { await sweepOverdue(db); },
+      batch: async (payload) => { await applyBatch(db, (payload as Jobs['batch']).batchId); },
+      remeasure: async (payload) => { await remeasure(db, (payload as Jobs['remeasure']).blogId); },
+      sweep: async () => { await sweepOverdue(db); await planWaiting(db); },
       tidy: async () => {
         await db('events').whereRaw(`at < now() - interval '${EVENTS_KEPT}'`).delete();
+        await db('batches').where({ state: 'previewed' }).whereRaw(`made_at < now() - interval '2 days'`).delete();
+        await db('open_posts').whereRaw(`seen_at < now() - interval '1 day'`).delete();
+        await emptyBins(db);
         await keepWallTimes(db);
       },
     },
@@ -38,6 +45,7 @@ export async function startWorker(db: Db, databaseUrl: string): Promise<{ runner
   await keepWallTimes(db);
   await planUnmeasured(db);
   await planMissingSizes(db);
+  await planWaiting(db);
   const overdue = await sweepOverdue(db);
   if (overdue > 0) log.info({ overdue }, 'releasing what came due while nothing ran');
   return { runner, pool };

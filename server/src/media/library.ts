@@ -66,7 +66,7 @@ export async function changeMedia(trx: Trx, person: CurrentPerson, id: number, c
   const desk = person.role === 'managing editor' || person.role === 'editor';
   if (!desk && row.added_by !== person.id) throw notYours('Changing a picture that somebody else added');
   if (changes.binned) {
-    const used = await trx('media_uses as u').join('posts as p', 'p.id', 'u.post_id').where('u.media_id', id).first<{ title: string } | undefined>('p.title');
+    const used = await trx('media_uses as u').join('all_posts as p', 'p.id', 'u.post_id').where('u.media_id', id).first<{ title: string } | undefined>('p.title');
     if (used) throw new ProblemError('demands', `“${used.title}” uses this picture. Put another in its place first.`);
   }
   const { focus, tags, binned, ...words } = changes;

@@ -8,6 +8,6 @@ export async function addressFor(trx: Trx, row: PostRow): Promise<string> {
   await trx.raw('select pg_advisory_xact_lock(4310, ?)', [row.blog_id]);
   const category = row.category_id ? await trx('categories').where({ id: row.category_id }).first<{ name: string }>('name') : null;
   const first = proposeAddress(row.title, () => false).split('-')[0]!;
-  const taken = new Set(await trx('posts').where({ blog_id: row.blog_id }).whereNot({ id: row.id }).where('address', 'like', `${first}%`).pluck<string[]>('address').unionAll((q) => q.from('old_addresses').where({ blog_id: row.blog_id }).whereNot({ post_id: row.id }).where('address', 'like', `${first}%`).select('address')));
+  const taken = new Set(await trx('all_posts').where({ blog_id: row.blog_id }).whereNot({ id: row.id }).where('address', 'like', `${first}%`).pluck<string[]>('address').unionAll((q) => q.from('old_addresses').where({ blog_id: row.blog_id }).whereNot({ post_id: row.id }).where('address', 'like', `${first}%`).select('address')));
   return proposeAddress(row.title, (address) => taken.has(address), [category?.name ?? '', (row.run_local ?? '').slice(0, 4)].filter(Boolean));
 }

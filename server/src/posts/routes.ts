@@ -60,8 +60,13 @@ export const postHandlers: Handlers = {
     res.set('ETag', `"${reply.post.version}"`);
     return reply;
   },
+  'posts.open': async ({ trx, person, id }) => {
+    await visiblePost(trx, person, id);
+    await trx('open_posts').insert({ post_id: id, person_id: person.id }).onConflict(['post_id', 'person_id']).merge({ seen_at: trx.raw('now()') });
+    return null;
+  },
   'releaseLog.list': async ({ trx, person }) => {
-    const rows = await trx('release_log as r').join('posts as p', 'p.id', 'r.post_id').where('r.blog_id', person.blogId).orderBy('r.released_at', 'desc').orderBy('r.id', 'desc').limit(200)
+    const rows = await trx('release_log as r').join('all_posts as p', 'p.id', 'r.post_id').where('r.blog_id', person.blogId).orderBy('r.released_at', 'desc').orderBy('r.id', 'desc').limit(200)
       .select<(Omit<ReleaseLogEntry, 'late'>)[]>('r.id', 'r.post_id as postId', 'p.title', 'p.address', 'r.planned_local as plannedLocal', 'r.planned_at as plannedAt', 'r.released_at as releasedAt', 'r.backdated',
         trx.raw(`case when r.check_blocks is not null then json_build_object('blocks', r.check_blocks, 'warns', r.check_warns) end as checks`),
         trx.raw(`round(extract(epoch from r.released_at - r.due_at) * 1000)::int as lateness`));

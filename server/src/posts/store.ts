@@ -47,6 +47,8 @@ export interface PostRow {
   comments: boolean;
   comment_call: string;
   campaign: string;
+  spotlight_from: string | null;
+  spotlight_until: string | null;
   copied_from_id: number | null;
   check_blocks: number;
   check_warns: number;
@@ -69,7 +71,7 @@ export const POST_FIELDS = [
   'title', 'thought', 'excerpt', 'address', 'category_id', 'second_category_id', 'byline_id', 'editor_id', 'proofreader_id', 'access',
   'lead_media_id', 'lead_alt', 'run_local', 'run_zone', 'run_at', 'scheduled_at', 'released_at', 'brief_angle', 'brief_length', 'copy_date',
   'not_before', 'not_after', 'must_be_on', 'rating', 'subtitle', 'format_id', 'format_values', 'share_media_id', 'search_title', 'search_description',
-  'source_url', 'title_links', 'place', 'comments', 'comment_call', 'campaign',
+  'source_url', 'title_links', 'place', 'comments', 'comment_call', 'campaign', 'spotlight_from', 'spotlight_until',
   'stage', 'stage_since', 'words',
 ] as const;
 

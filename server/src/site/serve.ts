@@ -11,7 +11,7 @@ const ELSEWHERE = /^\/(?:desk|api|media|files|assets|calendar|healthz|readyz)(?:
 export function readersSide(services: Services): RequestHandler {
   const { db, settings, pages, live, reads } = services;
   live.onEvent((event) => {
-    if (event === 'gap' || event.kind === 'blog' || event.kind === 'people') pages.forget();
+    if (event === 'gap' || event.kind === 'blog' || event.kind === 'people' || event.kind === 'batch') pages.forget();
     else if (event.kind === 'release') pages.forget(['lists', `post:${event.postId}`]);
   });
 
