@@ -67,7 +67,7 @@ test.describe('pasting', () => {
 });
 
 test('a copied post is marked until nothing of its source is left', async ({ browser }) => {
-  const page = await comeIn(browser, 'Tobias Orme', '/desk/archive?words=telling+stern+gland&stage=published');
+  const page = await comeIn(browser, 'Tobias Orme', '/desk/archive?line=telling+stern+gland+stage:published');
   await page.getByRole('link', { name: 'What a stern gland is telling you' }).click();
   await page.getByRole('button', { name: 'Post ▾' }).click();
   await page.getByRole('menuitem', { name: 'Write another on its build' }).click();

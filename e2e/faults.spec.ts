@@ -107,7 +107,7 @@ test('two people at once: other parts come together, the same part is shown from
 });
 
 test('a time that the clocks skip or repeat is asked about', async ({ browser }) => {
-  const chief = await comeIn(browser, 'Mara Winslow', '/desk/archive?words=clock+at+Gannet');
+  const chief = await comeIn(browser, 'Mara Winslow', '/desk/archive?line=clock+at+Gannet');
   const id = await commission(chief, 'Clocks and canals', 'Mara Winslow');
   await chief.goto(`/desk/posts/${id}`);
   await textOf(chief).click();

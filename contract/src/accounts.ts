@@ -43,6 +43,8 @@ export interface BlogView {
   checks: CheckSettings;
   /** Titles should be in so many of the best hundred. */
   titleAim: number;
+  /** Days after which the bin empties itself; null: never. */
+  binDays: number | null;
 }
 
 /** Who is signed in and where. `blog` is null for visitors. */

@@ -1,4 +1,4 @@
-import type { BodyNode, CheckCounts, DateWish, FormatValues, Instant, Stage, TagLike, WallTime } from '@keyroster/core';
+import type { BodyNode, CheckCounts, DateWish, FormatValues, Instant, Spotlight, Stage, TagLike, WallTime } from '@keyroster/core';
 import type { PersonRef } from './accounts.js';
 
 export const ACCESS = ['everyone', 'staff'] as const;
@@ -82,6 +82,8 @@ export interface PostView extends PostCard {
   comments: boolean;
   commentCall: string;
   campaign: string;
+  /** Days on which it is held at the top of the front page. */
+  spotlight: Spotlight | null;
   copiedFrom: { id: number; title: string } | null;
   stageSince: Instant;
   rights: PostRights;
@@ -126,6 +128,7 @@ export interface PostChanges {
   comments?: boolean;
   commentCall?: string;
   campaign?: string;
+  spotlight?: Spotlight | null;
   brief?: Brief;
   wish?: DateWish;
   rating?: number | null;

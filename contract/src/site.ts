@@ -6,6 +6,7 @@ export interface BlogChanges {
   firstWeekday?: number;
   checks?: CheckSettings;
   titleAim?: number;
+  binDays?: number | null;
 }
 
 export interface NewCategory {

@@ -11,7 +11,7 @@ const manyIds = () => Joi.array().items(id()).max(MOST_POSTS);
 const line = () => text(1000);
 const sort = () => Joi.string().valid(...ARCHIVE_SORTS.flatMap((s) => [s, `-${s}`]));
 const tagIds = () => Joi.array().items(id()).max(40).unique().required();
-const spotlight = () => Joi.object<Spotlight, true>({ from: date().required(), until: date().required() }).custom((value: Spotlight, helpers) => (value.from <= value.until ? value : helpers.error('spotlight.order')))
+export const spotlight = () => Joi.object<Spotlight, true>({ from: date().required(), until: date().required() }).custom((value: Spotlight, helpers) => (value.from <= value.until ? value : helpers.error('spotlight.order')))
   .messages({ 'spotlight.order': '{{#label}} ends before it begins' });
 
 type ChangeOf<K extends BatchChange['kind']> = Omit<Extract<BatchChange, { kind: K }>, 'kind'>;

@@ -9,7 +9,7 @@ import { CALENDARS, type AbsenceChanges, type CardsQuery, type FindQuery, type N
 import { ACCESS, POST_SORTS, type Brief, type LeadPicture, type NewCopy, type NewMove, type NewPost, type PostChanges, type PostQuery } from '../posts.js';
 import { ROUTES, type RouteName } from '../routes.js';
 import type { BlogChanges, CategoryChanges, NewCategory } from '../site.js';
-import { archiveBodies, archiveQueries } from './archive.js';
+import { archiveBodies, archiveQueries, spotlight } from './archive.js';
 import { address, clock, date, email, id, newPassword, text, wallTime, zone } from './parts.js';
 
 export interface RouteSchemas {
@@ -74,7 +74,7 @@ const bodies: Partial<Record<RouteName, Joi.ObjectSchema>> = {
     address: address().allow(null), categoryId: id().allow(null), secondCategoryId: id().allow(null),
     bylineId: id().allow(null), coauthorIds: ids(), editorId: id().allow(null), proofreaderId: id().allow(null),
     access: Joi.string().valid(...ACCESS), subtitle: text(300), tags: tagNames(), formatId: id().allow(null), formatValues: formatValues(), sharePicture: id().allow(null),
-    searchTitle: text(120), searchDescription: text(400), sourceUrl: link(), titleLinks: Joi.boolean(), place: text(200), comments: Joi.boolean(), commentCall: text(300), campaign: text(120), brief, wish: wish(), rating: Joi.number().integer().min(1).max(5).allow(null), runAt: wallTime().allow(null),
+    searchTitle: text(120), searchDescription: text(400), sourceUrl: link(), titleLinks: Joi.boolean(), place: text(200), comments: Joi.boolean(), commentCall: text(300), campaign: text(120), spotlight: spotlight().allow(null), brief, wish: wish(), rating: Joi.number().integer().min(1).max(5).allow(null), runAt: wallTime().allow(null),
   }).min(1),
   'posts.copy': Joi.object<NewCopy, true>({ title: text(300, 1) }),
   'posts.move': Joi.object<NewMove, true>({ to: Joi.string().valid(...STAGES).required(), runAt: wallTime(), note: text(4000) }),
@@ -106,7 +106,7 @@ const bodies: Partial<Record<RouteName, Joi.ObjectSchema>> = {
   'slots.add': slot(),
   'slots.change': slot(),
   'slots.weigh': Joi.object<SlotQuestion, true>({ id: id().allow(null).required(), slot: slot().allow(null).required() }),
-  'blog.change': Joi.object<BlogChanges, true>({ title: text(120, 1), tagline: text(300), firstWeekday: weekday(), checks: checkSettings(), titleAim: Joi.number().integer().min(1).max(99) }).min(1),
+  'blog.change': Joi.object<BlogChanges, true>({ title: text(120, 1), tagline: text(300), firstWeekday: weekday(), checks: checkSettings(), titleAim: Joi.number().integer().min(1).max(99), binDays: Joi.number().integer().min(1).max(3650).allow(null) }).min(1),
   'categories.add': Joi.object<NewCategory, true>({ name: text(60, 1).required(), hue: hue().required() }),
   'categories.change': Joi.object<CategoryChanges, true>({ name: text(60, 1), hue: hue() }).min(1),
 };

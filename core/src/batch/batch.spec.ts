@@ -6,7 +6,7 @@ import {
 
 const scene: BatchScene = {
   actor: { id: 1, role: 'managing editor', categories: [] }, now: '2026-11-25T09:00:00Z', zone: 'Europe/London',
-  formats: new Map([[7, [{ key: 'hours', label: 'Hours', kind: 'number', required: false }]]]), taken: (address) => address === 'taken', spread: new Map(),
+  formats: new Map([[7, [{ key: 'hours', label: 'Hours', kind: 'number', required: false, hint: '', choices: [] }]]]), taken: (address) => address === 'taken', spread: new Map(),
 };
 const names = { people: new Map([[1, 'Mara Winslow'], [2, 'Tobias Orme']]), categories: new Map([[1, 'Engine room'], [2, 'Galley']]), tags: new Map([[1, 'weirs'], [2, 'stoves']]) };
 

@@ -48,13 +48,13 @@ export interface Difference {
 }
 
 export const FIELD_NAMES: Record<BatchField, string> = {
-  title: 'title', excerpt: 'excerpt', address: 'address', body: 'text', categoryId: 'category', secondCategoryId: 'second category', bylineId: 'byline', tagIds: 'tags', access: 'access',
+  bylineId: 'byline', title: 'title', excerpt: 'excerpt', address: 'address', body: 'text', categoryId: 'category', secondCategoryId: 'second category', tagIds: 'tags', access: 'access',
   comments: 'comments', spotlight: 'spotlight', campaign: 'campaign', formatValues: 'format’s fields', run: 'run time', stage: 'stage', binned: 'place',
 };
 
 /** The differences an item makes, in words. */
 export function differencesOf({ before, after }: BatchItem, names: BatchNames): Difference[] {
-  return (Object.keys(after) as BatchField[]).map((field) => {
+  return (Object.keys(FIELD_NAMES) as BatchField[]).filter((field) => field in after).map((field) => {
     if (field === 'tagIds') {
       const [was, becomes] = [before.tagIds ?? [], after.tagIds ?? []];
       const only = (a: readonly number[], b: readonly number[], sign: string) => a.filter((t) => !b.includes(t)).map((t) => `${sign} ${named(names.tags, t)}`).join(', ');
@@ -66,8 +66,8 @@ export function differencesOf({ before, after }: BatchItem, names: BatchNames): 
 
 function sayValue(field: BatchField, fields: Partial<BatchFields>, names: BatchNames): string {
   switch (field) {
-    case 'bylineId': return fields.bylineId == null ? 'nobody' : named(names.people, fields.bylineId);
-    case 'categoryId': case 'secondCategoryId': { const id = fields[field]; return id == null ? 'none' : named(names.categories, id); }
+    case 'bylineId': return (fields.bylineId ?? null) === null ? 'nobody' : named(names.people, fields.bylineId!);
+    case 'categoryId': case 'secondCategoryId': { const id = fields[field] ?? null; return id === null ? 'none' : named(names.categories, id); }
     case 'tagIds': return (fields.tagIds ?? []).map((t) => named(names.tags, t)).join(', ');
     case 'comments': return fields.comments ? 'open' : 'closed';
     case 'access': return fields.access === 'staff' ? 'staff only' : 'everyone';
@@ -76,7 +76,7 @@ function sayValue(field: BatchField, fields: Partial<BatchFields>, names: BatchN
     case 'binned': return fields.binned ? 'bin' : 'archive';
     case 'formatValues': return Object.entries(fields.formatValues ?? {}).map(([k, v]) => `${k}: ${String(v)}`).join(', ') || 'empty';
     case 'body': return 'its text';
-    case 'address': return fields.address == null ? 'none' : `/${fields.address}`;
+    case 'address': return fields.address ? `/${fields.address}` : 'none';
     case 'title': case 'excerpt': case 'campaign': return fields[field] || 'empty';
     case 'stage': return fields.stage ?? '';
   }

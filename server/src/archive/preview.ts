@@ -88,7 +88,7 @@ async function backItem(trx: Trx, person: CurrentPerson, item: BatchItem, post: 
   const { before, after, since } = takeBack(item, post.fields, force);
   const will = { ...post.fields, ...after };
   if (will.stage === 'scheduled' && will.run && !isLater(will.run.at, now) && !will.binned) return { ...kept, t: 'It would be scheduled for a time that has passed, and go out at once.' };
-  if (after.address != null && (await trx('all_posts').where({ blog_id: person.blogId, address: after.address }).whereNot({ id: post.id }).first('id'))) return { ...kept, t: `/${after.address} is another post’s by now.` };
+  if (after.address && (await trx('all_posts').where({ blog_id: person.blogId, address: after.address }).whereNot({ id: post.id }).first('id'))) return { ...kept, t: `/${after.address} is another post’s by now.` };
   const said = since.length === 0 ? '' : `${since.map((f) => FIELD_NAMES[f]).join(', ')} changed since${force ? ', taken back all the same' : ' and kept'}`;
   return { ...kept, s: Object.keys(after).length > 0 ? 'changes' : 'same', t: said, b: before, a: after };
 }

@@ -14,7 +14,7 @@ import { changedSince, writePost, type FieldChanges } from './write-post.js';
 /** The permission each field asks for. */
 const NEEDS: Record<keyof PostChanges, PostAction> = {
   title: 'write', thought: 'write', excerpt: 'write', leadPicture: 'write', subtitle: 'write', tags: 'write', formatId: 'write', formatValues: 'write', sharePicture: 'write',
-  searchTitle: 'write', searchDescription: 'write', sourceUrl: 'write', titleLinks: 'write', place: 'write', comments: 'details', commentCall: 'details', campaign: 'details',
+  searchTitle: 'write', searchDescription: 'write', sourceUrl: 'write', titleLinks: 'write', place: 'write', comments: 'details', commentCall: 'details', campaign: 'details', spotlight: 'details',
   address: 'details', categoryId: 'details', secondCategoryId: 'details', bylineId: 'details', coauthorIds: 'details',
   editorId: 'details', proofreaderId: 'details', access: 'details', brief: 'details', wish: 'details', rating: 'details', runAt: 'plan',
 };
@@ -62,6 +62,7 @@ export async function changePost(trx: Trx, row: WholePostRow, person: CurrentPer
   put('comments', changes.comments);
   put('comment_call', changes.commentCall);
   put('campaign', changes.campaign);
+  if (changes.spotlight !== undefined) Object.assign(fields, { spotlight_from: changes.spotlight?.from ?? null, spotlight_until: changes.spotlight?.until ?? null });
   if (changes.formatId !== undefined || changes.formatValues !== undefined) put('format_values', await valuesFor(trx, row, changes));
   for (const media of [changes.leadPicture?.media, changes.sharePicture]) await mustBeInLibrary(trx, row.blog_id, media);
   if ((fields.second_category_id ?? row.second_category_id) !== null && (fields.second_category_id ?? row.second_category_id) === (fields.category_id === undefined ? row.category_id : fields.category_id)) throw new ProblemError('invalid', 'The second category is the same as the first.');
@@ -98,7 +99,7 @@ const FIELD_NAMES: Record<keyof PostChanges, string> = {
   title: 'title', thought: 'thought', excerpt: 'excerpt', leadPicture: 'lead picture', address: 'web address', categoryId: 'category',
   secondCategoryId: 'second category', bylineId: 'byline', coauthorIds: 'co-authors', editorId: 'editor', proofreaderId: 'proofreader',
   access: 'access', subtitle: 'subtitle', tags: 'tags', formatId: 'format', formatValues: 'format’s fields', sharePicture: 'picture for sharing', searchTitle: 'search title', searchDescription: 'search description',
-  sourceUrl: 'source address', titleLinks: 'title’s link', place: 'place', comments: 'comments', commentCall: 'invitation to comment', campaign: 'campaign', brief: 'brief', wish: 'wanted dates', rating: 'rating', runAt: 'run time',
+  sourceUrl: 'source address', titleLinks: 'title’s link', place: 'place', comments: 'comments', commentCall: 'invitation to comment', campaign: 'campaign', spotlight: 'spotlight', brief: 'brief', wish: 'wanted dates', rating: 'rating', runAt: 'run time',
 };
 
 /** Values that fit the fields of the post's format; those of another format are let go with it. */

@@ -37,7 +37,7 @@ export async function viewOf(db: Reader, row: WholePostRow, person: CurrentPerso
     subtitle: row.subtitle,
     tags: row.tag_ids.length === 0 ? [] : await db('tags').whereIn('id', row.tag_ids).orderBy('name').select<TagLike[]>('id', 'name'),
     formatId: row.format_id, formatValues: row.format_values, sharePicture: row.share_media_id, searchTitle: row.search_title, searchDescription: row.search_description,
-    sourceUrl: row.source_url, titleLinks: row.title_links, place: row.place, comments: row.comments, commentCall: row.comment_call, campaign: row.campaign,
+    sourceUrl: row.source_url, titleLinks: row.title_links, place: row.place, comments: row.comments, commentCall: row.comment_call, campaign: row.campaign, spotlight: row.spotlight_from === null ? null : { from: row.spotlight_from, until: row.spotlight_until! },
     copiedFrom: row.copied_from_id === null ? null : (await db('posts').where({ id: row.copied_from_id }).first<{ id: number; title: string } | undefined>('id', 'title')) ?? null,
     stageSince: row.stage_since,
     rights: { write: may(person, 'write', facts), details: may(person, 'details', facts), plan: may(person, 'plan', facts), note: may(person, 'note', facts) },

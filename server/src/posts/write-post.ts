@@ -65,7 +65,7 @@ export async function keepVersion(
 }
 
 /** Fields that no check looks at; a release touches nothing else, and a rush of them should not measure a thousand texts. */
-const UNMEASURED = new Set(['stage', 'stage_since', 'run_local', 'run_zone', 'run_at', 'scheduled_at', 'released_at', 'rating', 'thought', 'byline_id', 'coauthors', 'editor_id', 'proofreader_id', 'copy_date', 'not_before', 'not_after', 'must_be_on', 'place', 'campaign', 'comments', 'comment_call', 'access']);
+const UNMEASURED = new Set(['stage', 'stage_since', 'run_local', 'run_zone', 'run_at', 'scheduled_at', 'released_at', 'rating', 'thought', 'byline_id', 'coauthors', 'editor_id', 'proofreader_id', 'copy_date', 'not_before', 'not_after', 'must_be_on', 'place', 'campaign', 'comments', 'comment_call', 'access', 'spotlight_from', 'spotlight_until']);
 
 /** The same value, whatever order the keys of an object come in. */
 function same(a: unknown, b: unknown): boolean {

@@ -8,16 +8,16 @@ import { tell } from '../live/live.js';
 import { slotsOf } from '../planner/slots.js';
 
 export async function blogView(db: Reader, blogId: number): Promise<BlogView> {
-  const blog = (await db('blogs').where({ id: blogId }).first<Omit<BlogView, 'categories' | 'slots'>>('id', 'title', 'tagline', 'zone', 'first_weekday as firstWeekday', 'checks', 'title_aim as titleAim'))!;
+  const blog = (await db('blogs').where({ id: blogId }).first<Omit<BlogView, 'categories' | 'slots'>>('id', 'title', 'tagline', 'zone', 'first_weekday as firstWeekday', 'checks', 'title_aim as titleAim', 'bin_days as binDays'))!;
   const categories = await db('categories').where({ blog_id: blogId }).orderBy('id').select<CategoryView[]>('id', 'name', 'slug', 'hue');
   return { ...blog, categories, slots: await slotsOf(db, blogId) };
 }
 
 export async function changeBlog(trx: Trx, person: CurrentPerson, changes: BlogChanges): Promise<BlogView> {
-  const { title, tagline, firstWeekday, checks, titleAim } = changes;
+  const { title, tagline, firstWeekday, checks, titleAim, binDays } = changes;
   await trx('blogs').where({ id: person.blogId }).update({
     ...(title === undefined ? {} : { title }), ...(tagline === undefined ? {} : { tagline }), ...(firstWeekday === undefined ? {} : { first_weekday: firstWeekday }),
-    ...(checks === undefined ? {} : { checks: trx.raw('checks || ?::jsonb', [JSON.stringify(checks)]) }), ...(titleAim === undefined ? {} : { title_aim: titleAim }),
+    ...(checks === undefined ? {} : { checks: trx.raw('checks || ?::jsonb', [JSON.stringify(checks)]) }), ...(titleAim === undefined ? {} : { title_aim: titleAim }), ...(binDays === undefined ? {} : { bin_days: binDays }),
   });
   // What counts as held back has changed: cards and lists are measured anew.
   if (checks) for (const id of await trx('posts').where({ blog_id: person.blogId }).whereNotIn('stage', ['published', 'withdrawn']).pluck<number[]>('id')) await planMeasuring(trx, id);

@@ -40,6 +40,8 @@ export async function pageAt(db: Reader, settings: Settings, path: string): Prom
   return { status: 404, type: HTML, body: eta.render('missing', { ...helpers, blog, settings, title: 'Not here' }), tags: [] };
 }
 
+const MOST_SPOTLIT = 3;
+
 interface Context { db: Reader; blog: ReaderBlog; settings: Settings }
 
 async function listPage(context: Context, number: number, categorySlug?: string): Promise<Page | null> {
@@ -58,9 +60,12 @@ interface Listing { base: string; heading: string | null; category?: ReaderBlog[
 async function listing({ db, blog, settings }: Context, number: number, { base, heading, category, filter }: Listing): Promise<Page | null> {
   const found = await readerPosts(db, blog.id, { limit: PAGE_LENGTH + 1, offset: (number - 1) * PAGE_LENGTH, ...filter });
   if (found.length === 0 && (number > 1 || filter.tagSlug)) return null;
-  const posts = await renderPosts(db, found.slice(0, PAGE_LENGTH), 'to the fold');
+  // What is in the spotlight stands on top of the front page, once.
+  const spotlit = heading === null && number === 1 ? await readerPosts(db, blog.id, { limit: MOST_SPOTLIT, spotlit: true }) : [];
+  const held = new Set(spotlit.map((p) => p.id));
+  const posts = await renderPosts(db, [...spotlit, ...found.slice(0, PAGE_LENGTH).filter((p) => !held.has(p.id))], 'to the fold');
   const body = eta.render('list', {
-    ...helpers, blog, settings, posts, category, number, heading, title: heading,
+    ...helpers, blog, settings, posts, spotlit: held, category, number, heading, title: heading,
     newer: number > 1 ? (number === 2 ? base || '/' : `${base}/page/${number - 1}`) : null, older: found.length > PAGE_LENGTH ? `${base}/page/${number + 1}` : null,
     // Listing pages of categories and tags are kept out of search engines, posts never.
     noindex: heading !== null || number > 1,

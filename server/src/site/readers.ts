@@ -63,7 +63,7 @@ export function readable(db: Reader, blogId: number) {
   return db('posts').where({ 'posts.blog_id': blogId, 'posts.stage': 'published', 'posts.access': 'everyone' } as Record<string, unknown>);
 }
 
-export async function readerPosts(db: Reader, blogId: number, options: { limit: number; offset?: number; categorySlug?: string; tagSlug?: string; address?: string }): Promise<ReaderPost[]> {
+export async function readerPosts(db: Reader, blogId: number, options: { limit: number; offset?: number; categorySlug?: string; tagSlug?: string; address?: string; spotlit?: boolean }): Promise<ReaderPost[]> {
   const rows = readable(db, blogId).join('people as by', 'by.id', 'posts.byline_id').leftJoin('categories as c', 'c.id', 'posts.category_id').leftJoin('categories as c2', 'c2.id', 'posts.second_category_id').leftJoin('formats as f', 'f.id', 'posts.format_id')
     .orderBy('posts.run_at', 'desc').orderBy('posts.id', 'desc').limit(options.limit).offset(options.offset ?? 0)
     .select(...COLUMNS, db.raw('array(select p.name from post_coauthors a join people p on p.id = a.person_id where a.post_id = posts.id order by p.name) as coauthors'),
@@ -71,6 +71,7 @@ export async function readerPosts(db: Reader, blogId: number, options: { limit: 
   if (options.categorySlug) void rows.where((w) => w.where('c.slug', options.categorySlug!).orWhere('c2.slug', options.categorySlug!));
   if (options.tagSlug) void rows.whereExists((q) => q.from('post_tags as pt').join('tags as t', 't.id', 'pt.tag_id').whereRaw('pt.post_id = posts.id').where('t.slug', options.tagSlug!).select(db.raw('1')));
   if (options.address) void rows.where('posts.address', options.address);
+  if (options.spotlit) void rows.whereRaw('(now() at time zone (select zone from blogs where id = posts.blog_id))::date between posts.spotlight_from and posts.spotlight_until');
   return rows as unknown as Promise<ReaderPost[]>;
 }
 

@@ -31,6 +31,7 @@ export const routes: Routes = [
       { path: 'posts/:id/preview', title: 'Preview · Key Roster', loadComponent: () => import('./desk/preview.page').then((m) => m.PreviewPage) },
       { path: 'pictures', title: 'Pictures · Key Roster', loadComponent: () => import('./media/pictures.page').then((m) => m.PicturesPage) },
       { path: 'archive', title: 'Archive · Key Roster', loadComponent: () => import('./archive/archive.page').then((m) => m.ArchivePage) },
+      { path: 'archive/batches', title: 'Batches · Key Roster', loadComponent: () => import('./archive/batches.page').then((m) => m.BatchesPage) },
       { path: 'archive/release-log', title: 'Release log · Key Roster', loadComponent: () => import('./archive/release-log.page').then((m) => m.ReleaseLogPage) },
       { path: 'roster', title: 'Roster · Key Roster', loadComponent: () => import('./roster/roster.page').then((m) => m.RosterPage) },
       { path: 'site', title: 'Site · Key Roster', loadComponent: () => import('./site/site.page').then((m) => m.SitePage) },

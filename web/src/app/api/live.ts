@@ -58,7 +58,12 @@ export class Live {
         setTimeout(() => this.open(), 3000);
       }
     };
-    this.source.onmessage = (message: MessageEvent<string>) => this.events.next(JSON.parse(message.data) as LiveEvent);
+    this.source.onmessage = (message: MessageEvent<string>) => {
+      const event = JSON.parse(message.data) as LiveEvent;
+      this.events.next(event);
+      // A batch may have changed any number of posts; it is told once.
+      if (event.kind === 'batch') this.anything();
+    };
   }
 
   close(): void {

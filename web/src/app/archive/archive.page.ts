@@ -1,114 +1,121 @@
-import { ChangeDetectionStrategy, Component, effect, inject, input, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked, viewChild } from '@angular/core';
+import { MatDialog } from '@angular/material/dialog';
+import { MatMenuModule } from '@angular/material/menu';
 import { Router, RouterLink } from '@angular/router';
-import { POST_SORTS, type PostCard, type PostQuery, type PostSort } from '@keyroster/contract';
-import { STAGES, sayClock, sayShortDate, type Stage } from '@keyroster/core';
+import { ARCHIVE_SORTS, type ArchiveOrder, type KeptFilter } from '@keyroster/contract';
+import { STAGES, sayCount, wallTimeOf, type FilterToken, type Stage } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
-import { Api, sentenceOf } from '../api/api';
-import { BittingMark } from '../ui/bitting-mark';
-import { CategoryTab } from '../ui/category-tab';
+import { sentenceOf } from '../api/api';
+import { askLine } from '../ui/ask-line';
+import { Say } from '../ui/say.service';
+import { ArchiveService } from './archive.service';
+import { ArchiveTable } from './archive-table';
+import { BatchPanel } from './batch-panel';
+import { BatchService } from './batch.service';
+import { BinBar } from './bin-bar';
+import { ChosenService } from './chosen.service';
+import { ColumnsPanel } from './columns-panel';
+import { FilterLine } from './filter-line';
+import { RowDetails } from './row-details';
 
-/** Every post in every stage, found by words, stage and category. */
+/** All posts in every stage: found, looked into, changed one by one in place or many at once. */
 @Component({
-  imports: [RouterLink, BittingMark, CategoryTab],
-  template: `
-    <div class="screen">
-      <div class="row spread"><h1>Archive</h1>@if (session.may('seeReleaseLog')) { <a class="btn" routerLink="/archive/release-log">Release log</a> }</div>
-      <form class="row filter" role="search" (submit)="$event.preventDefault()">
-        <label class="words"><span class="unseen">Words in title, excerpt or text</span><input type="search" [value]="words() ?? ''" placeholder="Words in title, excerpt or text" maxlength="200" (input)="later({ words: $any($event.target).value })" /></label>
-        <label><span class="unseen">Stage</span><select (change)="set({ stage: $any($event.target).value })"><option value="">every stage</option>@for (s of stages; track s) { <option [value]="s" [selected]="s === stage()">{{ s }}</option> }</select></label>
-        <label><span class="unseen">Category</span><select (change)="set({ category: $any($event.target).value })"><option value="">every category</option>@for (c of session.blog()?.categories ?? []; track c.id) { <option [value]="c.id" [selected]="c.id === +(category() ?? 0)">{{ c.name }}</option> }</select></label>
-        @if (byline()) { <button type="button" class="btn small" (click)="set({ byline: '' })">only one byline ✕</button> }
-      </form>
-      @if (fault()) { <p class="fault" role="alert">{{ fault() }}</p> }
-      <table>
-        <caption class="unseen">Posts</caption>
-        <thead><tr><th scope="col" [attr.aria-sort]="sort() === 'title' ? 'ascending' : 'none'"><button (click)="set({ sort: 'title' })">Title</button></th><th scope="col">Byline</th><th scope="col">Category</th>
-          <th scope="col" [attr.aria-sort]="sort() === 'run' ? 'ascending' : sort() && sort() !== '-run' ? 'none' : 'descending'"><button (click)="set({ sort: sort() === 'run' ? '' : 'run' })">Run time {{ sort() === 'run' ? '↑' : sort() && sort() !== '-run' ? '' : '↓' }}</button></th><th scope="col">Words</th><th scope="col">Stage</th></tr></thead>
-        <tbody>
-          @for (post of posts(); track post.id) {
-            <tr><td><a [routerLink]="['/posts', post.id]">{{ post.title }}</a></td><td>@if (post.byline) { <button class="plain" (click)="set({ byline: '' + post.byline.id })">{{ post.byline.name }}</button> }</td><td><kr-category [id]="post.categoryId" /></td>
-              <td>{{ when(post) }}</td><td class="n">{{ post.words || '' }}</td><td><kr-mark [stage]="post.stage" [late]="post.late" /> <span class="soft">{{ post.stage }}</span>@if (post.checks.blocks > 0) { <b class="held" [title]="post.checks.blocks + ' checks hold it back'" role="img" [attr.aria-label]="post.checks.blocks + ' checks hold it back'">✕</b> } @else if (post.checks.warns > 0 && post.stage !== 'published' && post.stage !== 'pitch') { <b class="held warn" role="img" [title]="post.checks.warns + ' warnings'" [attr.aria-label]="post.checks.warns + ' warnings'">!</b> }</td></tr>
-          }
-        </tbody>
-      </table>
-      @if (posts()?.length === 0) { <p class="soft none">No post matches. Take a word or a filter away.</p> }
-      @if (next()) { <p class="more"><button class="btn" (click)="fetchMore()" [disabled]="busy()">Show more</button></p> }
-    </div>
-  `,
-  styles: `
-    .filter { margin: 10px 0 12px; } .words { flex: 1; min-width: 220px; } select { width: auto; }
-    table { width: 100%; border-collapse: collapse; background: var(--sheet); border: 1px solid var(--line); } th { text-align: left; font-weight: 600; color: var(--soft); border-bottom: 2px solid var(--ink); padding: 7px 10px; white-space: nowrap; } td { padding: 6px 10px; border-bottom: 1px solid var(--hair); } .n { text-align: right; }
-    td a { font: 540 15px/1.25 var(--serif); color: var(--ink); text-decoration: none; overflow-wrap: anywhere; } td a:hover { text-decoration: underline; } td:not(:first-child) { white-space: nowrap; }
-    th button, .plain { border: 0; background: none; padding: 0; cursor: pointer; font-weight: inherit; color: inherit; } .plain:hover { text-decoration: underline; }
-    .held { color: var(--madder); margin-left: 7px; } .held.warn { color: var(--brass); }
-    .n + td kr-mark { margin-right: 6px; } .none, .more { padding: 16px 0; }
-    @media (max-width: 900px) { th:nth-child(3), td:nth-child(3), th:nth-child(5), td:nth-child(5), td .soft { display: none; } } @media (max-width: 560px) { th:nth-child(2), td:nth-child(2) { display: none; } }
-  `,
+  imports: [RouterLink, MatMenuModule, FilterLine, ArchiveTable, BatchPanel, BinBar, ColumnsPanel, RowDetails],
+  providers: [ArchiveService, ChosenService, BatchService],
+  templateUrl: './archive.page.html',
+  styleUrl: './archive.page.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  host: { '(keydown.escape)': 'escape()' },
 })
 export class ArchivePage {
+  protected readonly archive = inject(ArchiveService);
+  protected readonly chosen = inject(ChosenService);
+  protected readonly batch = inject(BatchService);
   protected readonly session = inject(SessionService);
-  private readonly api = inject(Api);
   private readonly router = inject(Router);
-  readonly words = input<string>();
-  readonly stage = input<string>();
-  readonly category = input<string>();
-  readonly byline = input<string>();
+  private readonly dialogs = inject(MatDialog);
+  private readonly say = inject(Say);
+  readonly line = input<string>();
   readonly sort = input<string>();
+  readonly open = input<string>();
+  readonly panel = input<string>();
+  protected readonly columns = signal(false);
+  private readonly table = viewChild.required(ArchiveTable);
   protected readonly stages = STAGES;
-  protected readonly posts = signal<PostCard[] | null>(null);
-  protected readonly next = signal<string | null>(null);
-  protected readonly fault = signal('');
-  protected readonly busy = signal(false);
-  private timer: ReturnType<typeof setTimeout> | undefined;
-  private asked = 0;
+  protected readonly opened = computed(() => (/^\d{1,9}$/.test(this.open() ?? '') ? Number(this.open()) : null));
+  protected readonly inBin = computed(() => this.archive.filter().tokens.some((t) => t.key === 'in' && !t.not && t.value.toLowerCase() === 'bin'));
+  protected readonly mayChange = computed(() => this.session.may('changeMany'));
+  protected readonly changing = computed(() => this.panel() === 'change' && this.mayChange() && !this.inBin() && this.opened() === null);
+  protected readonly today = computed(() => wallTimeOf(new Date().toISOString(), this.session.blog()?.zone ?? 'UTC').slice(0, 10));
+  protected readonly whole = computed(() => sayCount(this.archive.counts()?.total ?? 0, 'post'));
+  protected readonly csv = computed(() => `/api/archive.csv?${new URLSearchParams({ line: this.archive.line(), sort: this.archive.sort() }).toString()}`);
 
   constructor() {
     effect(() => {
-      const query = this.query();
-      untracked(() => void this.fetch(query, null));
+      const order = this.sort() ?? '-run';
+      const sort = (ARCHIVE_SORTS.some((s) => s === order.replace(/^-/, '')) ? order : '-run') as ArchiveOrder;
+      const line = (this.line() ?? '').slice(0, 1000);
+      untracked(() => void this.archive.find(line, sort));
     });
+    // Whoever chooses wants to change.
+    effect(() => { if (this.chosen.some() && !this.inBin()) untracked(() => { if (this.panel() !== 'change') this.go({ panel: 'change', open: null }); }); });
+    effect(() => { this.inBin(); untracked(() => this.chosen.clear()); });
   }
 
-  protected when(post: PostCard): string {
-    return post.runLocal ? `${sayShortDate(post.runLocal, new Date().toISOString())} ${sayClock(post.runLocal)}` : '';
+  protected go(params: Record<string, string | number | null>): void {
+    void this.router.navigate([], { queryParams: params, queryParamsHandling: 'merge' });
   }
 
-  protected later(params: Record<string, string>): void {
-    clearTimeout(this.timer);
-    this.timer = setTimeout(() => this.set(params), 250);
+  protected find(line: string): void {
+    this.go({ line: line || null });
+  }
+  protected ask(token: FilterToken): void {
+    this.find(this.archive.lineWith(token));
+  }
+  protected count(stage: Stage): number {
+    return this.archive.counts()?.stages[stage] ?? 0;
+  }
+  protected has(stage: Stage): boolean {
+    return this.archive.filter().tokens.some((t) => t.key === 'stage' && !t.not && t.value.toLowerCase() === stage);
   }
 
-  protected set(params: Record<string, string>): void {
-    void this.router.navigate([], { queryParams: Object.fromEntries(Object.entries(params).map(([k, v]) => [k, v || null])), queryParamsHandling: 'merge' });
+  protected step(by: 1 | -1): void {
+    const ids = this.archive.ids();
+    const at = ids.indexOf(this.opened() ?? -1);
+    const next = ids[at + by];
+    if (at < 0 || next === undefined) return;
+    this.table().go(at + by);
+    this.go({ open: next });
   }
 
-  protected fetchMore(): void {
-    void this.fetch(this.query(), this.next());
+  protected closeDetails(): void {
+    this.go({ open: null });
+    this.table().focus();
+  }
+  protected closeBatch(): void {
+    this.batch.dismiss();
+    this.chosen.clear();
+    this.go({ panel: null });
+    this.table().focus();
+  }
+  protected escape(): void {
+    if (this.columns()) this.columns.set(false);
+    else if (this.opened() !== null) this.closeDetails();
+    else if (this.chosen.some()) this.chosen.clear();
   }
 
-  private query(): PostQuery {
-    const number = (text: string | undefined) => (/^\d{1,9}$/.test(text ?? '') ? Number(text) : undefined);
-    const stage = STAGES.find((s) => s === this.stage());
-    return {
-      words: this.words()?.slice(0, 200), stage: stage ? [stage as Stage] : undefined, category: number(this.category()), byline: number(this.byline()),
-      sort: POST_SORTS.find((s) => s === this.sort()) as PostSort | undefined, limit: 60,
-    };
+  protected async keep(shared: boolean): Promise<void> {
+    const name = await askLine(this.dialogs, { about: shared ? 'Keep this filter for everybody' : 'Keep this filter', label: 'Name', value: '', most: 80, done: 'Keep it', hint: shared ? 'The whole newsroom finds it under “Kept filters”.' : 'Only you see it.' });
+    if (!name) return;
+    await this.archive.keepFilter(name, shared).then(() => this.say.done(`“${name}” is kept.`)).catch((error: unknown) => this.say.done(sentenceOf(error)));
   }
-
-  private async fetch(query: PostQuery, cursor: string | null): Promise<void> {
-    const mine = ++this.asked;
-    this.busy.set(true);
-    try {
-      const page = await this.api.call('posts.list', { query: { ...query, ...(cursor ? { cursor } : {}) } });
-      if (mine !== this.asked) return;
-      this.posts.update((posts) => (cursor ? [...(posts ?? []), ...page.posts] : page.posts));
-      this.next.set(page.next);
-      this.fault.set('');
-    } catch (error) {
-      this.fault.set(sentenceOf(error));
-    } finally {
-      this.busy.set(false);
-    }
+  protected use(filter: KeptFilter): void {
+    this.go({ line: filter.line || null, sort: filter.sort || null, open: null });
+  }
+  protected async drop(filter: KeptFilter): Promise<void> {
+    await this.archive.dropFilter(filter.id).then(() => this.say.done(`“${filter.name}” is let go.`)).catch((error: unknown) => this.say.done(sentenceOf(error)));
+  }
+  protected mayDrop(filter: KeptFilter): boolean {
+    return filter.by.id === this.session.me()?.id || this.session.me()?.role === 'managing editor';
   }
 }

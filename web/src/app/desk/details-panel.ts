@@ -60,13 +60,14 @@ import { TagsField } from './tags-field';
       </fieldset>
       <fieldset [disabled]="!p.rights.details">
         <label class="field"><span>Campaign</span><input #campaign maxlength="120" [value]="p.campaign" (change)="store({ campaign: campaign.value.trim() }, 'The campaign')" /></label>
+        <div class="field"><span id="spotlight">Spotlight</span><div class="two" role="group" aria-labelledby="spotlight"><label><span class="soft">from</span><input #from type="date" [value]="p.spotlight?.from ?? ''" (change)="spot(from.value, until.value)" /></label><label><span class="soft">until</span><input #until type="date" [value]="p.spotlight?.until ?? ''" (change)="spot(from.value, until.value)" /></label></div><small>Held on top of the front page on these days, the last one included.</small></div>
         <label class="field tick"><input #comments type="checkbox" [checked]="p.comments" (change)="store({ comments: comments.checked }, 'Comments')" /> Readers may comment</label>
         <label class="field"><span>Invitation to comment</span><input #invitation maxlength="300" [value]="p.commentCall" (change)="store({ commentCall: invitation.value.trim() }, 'The invitation')" /><small>Kept with the post. Readers see it once the blog takes comments.</small></label>
       </fieldset>
     }
   `,
   styles: `
-    fieldset { border: 0; padding: 0; margin: 0; min-width: 0; } img { width: 100%; border-radius: 3px; margin-bottom: 6px; display: block; } h3 { border-top: 1px solid var(--line); padding: 10px 0 8px; } .buttons { margin-top: 6px; } .tick { display: flex; gap: 7px; align-items: center; }
+    fieldset { border: 0; padding: 0; margin: 0; min-width: 0; } img { width: 100%; border-radius: 3px; margin-bottom: 6px; display: block; } .two { display: grid; grid-template-columns: 1fr 1fr; gap: 8px; } h3 { border-top: 1px solid var(--line); padding: 10px 0 8px; } .buttons { margin-top: 6px; } .tick { display: flex; gap: 7px; align-items: center; }
     .left { color: var(--brass) !important; font-weight: 600; } .people { list-style: none; display: flex; flex-wrap: wrap; gap: 5px; margin: 0 0 5px; padding: 0; } .people:empty { display: none; } .people li { border: 1px solid var(--line); border-radius: 3px; padding: 1px 2px 1px 7px; font-size: 12px; background: var(--field); } .people button { border: 0; background: none; cursor: pointer; color: var(--soft); font-size: 10px; min-height: 22px; }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -99,6 +100,11 @@ export class DetailsPanel {
 
   constructor() {
     void inject(Api).call('people.list', {}).then((people) => this.people.set(people), () => undefined);
+  }
+
+  /** Both days or none; a single day is its own first and last. */
+  protected spot(from: string, until: string): void {
+    void this.store({ spotlight: from || until ? { from: from || until, until: until || from } : null }, 'The spotlight');
   }
 
   protected coauthor(id: number, on: boolean): void {

@@ -17,7 +17,7 @@ export interface Conflict {
 
 /** Do these changes meet what was changed, by the names the server keeps its fields under? */
 function touches(changes: PostChanges, changed: readonly string[]): boolean {
-  const stored: Partial<Record<keyof PostChanges, string>> = { leadPicture: 'lead_', brief: 'brief_', runAt: 'run_', coauthorIds: 'coauthors' };
+  const stored: Partial<Record<keyof PostChanges, string>> = { leadPicture: 'lead_', spotlight: 'spotlight_', brief: 'brief_', runAt: 'run_', coauthorIds: 'coauthors' };
   return Object.keys(changes).some((field) => {
     const name = stored[field as keyof PostChanges] ?? field.replace(/[A-Z]/g, (c) => `_${c.toLowerCase()}`);
     return changed.some((c) => c === name || (name.endsWith('_') && c.startsWith(name)) || (field === 'brief' && c === 'copy_date'));
@@ -106,18 +106,20 @@ export class PostService {
 
   /** Changes fields. When somebody changed others in the meantime, theirs are taken and the change goes on top of them. */
   async change(body: PostChanges): Promise<string> {
+    // Another post may be opened while this one's change is on its way; it stays this one's.
+    let held = this.post()!;
+    const { id } = held;
+    const keep = (post: PostView) => { held = post; if (this.post()?.id === id) this.post.set(post); };
     await this.flush();
-    const id = this.post()!.id;
-    const send = () => this.api.call('posts.change', { id, ifMatch: this.post()!.version, body });
+    const send = () => this.api.call('posts.change', { id, ifMatch: this.post()?.id === id ? this.post()!.version : held.version, body });
     const done = await send().catch(async (error: unknown) => {
       const changed = error instanceof ApiError && error.code === 'version-conflict' ? error.problem?.changed : undefined;
       if (!changed) throw error;
-      const theirs = await this.api.call('posts.see', { id });
-      this.post.set(theirs);
+      keep(await this.api.call('posts.see', { id }));
       if (touches(body, changed)) throw error;
       return send();
     });
-    this.post.set(done.post);
+    keep(done.post);
     return done.sentence;
   }
 

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatDialogRef } from '@angular/material/dialog';
 import { Router } from '@angular/router';
+import { writeToken } from '@keyroster/core';
 import type { Found } from '@keyroster/contract';
 import { Api } from '../api/api';
 import { BittingMark } from '../ui/bitting-mark';
@@ -64,7 +65,7 @@ export class Find {
     return [
       ...meant,
       ...posts.map((p): Hit => ({ id: `hit-post-${p.id}`, group: 'Posts', label: p.title, detail: [p.stage, p.byline].filter(Boolean).join(' · '), stage: p.stage, run: () => void this.router.navigate(['/posts', p.id]) })),
-      ...people.map((p): Hit => ({ id: `hit-person-${p.id}`, group: 'People', label: p.name, detail: p.role, run: () => void this.router.navigate(['/archive'], { queryParams: { byline: p.id } }) })),
+      ...people.map((p): Hit => ({ id: `hit-person-${p.id}`, group: 'People', label: p.name, detail: p.role, run: () => void this.router.navigate(['/archive'], { queryParams: { line: writeToken({ key: 'byline', value: p.name, not: false }) } }) })),
       ...actions.filter((a) => !meant.includes(a)),
     ];
   });

@@ -20,7 +20,7 @@ import { Say } from '../ui/say.service';
         <thead><tr><th scope="col">Name</th><th scope="col">Role</th><th scope="col">Edits</th><th scope="col">Signs in as</th><th scope="col"><span class="unseen">Account</span></th></tr></thead>
         <tbody>
           @for (p of people(); track p.id) {
-            <tr [class.gone]="!p.active"><td><a routerLink="/archive" [queryParams]="{ byline: p.id }"><kr-person [person]="p" /></a></td>
+            <tr [class.gone]="!p.active"><td><a routerLink="/archive" [queryParams]="{ line: 'byline:&quot;' + p.name + '&quot;' }"><kr-person [person]="p" /></a></td>
               <td>@if (manages() && p.id !== session.me()?.id) { <select [attr.aria-label]="'Role of ' + p.name" (change)="change(p, { role: $any($event.target).value })">@for (r of roles; track r) { <option [value]="r" [selected]="r === p.role">{{ r }}</option> }</select> } @else { {{ p.role }} }</td>
               <td>@if (p.role === 'editor') { @if (manages()) { <div class="cats">@for (c of session.blog()?.categories ?? []; track c.id) { <label><input type="checkbox" [checked]="p.categories.includes(c.id)" (change)="give(p, c.id, $any($event.target).checked)" /> {{ c.name }}</label> }</div> } @else { {{ names(p) }} } } @else if (p.role === 'managing editor') { everything }</td>
               <td class="soft">{{ p.email }}</td>

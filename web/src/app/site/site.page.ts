@@ -38,7 +38,8 @@ import { Say } from '../ui/say.service';
           <section class="checks"><h2>Checks before a post goes out</h2>
             <p class="soft">What holds a post back cannot be cleared or scheduled; a warning asks first.</p>
             <ul>@for (c of checks; track c) { <li><span class="grow">{{ c }}</span><label><span class="unseen">The check “{{ c }}”</span><select #weight (change)="weigh(c, $any(weight.value))">@for (w of weights; track w) { <option [value]="w" [selected]="w === (blog.checks[c] ?? usual[c])">{{ weightNames[w] }}</option> }</select></label></li> }</ul>
-            <label class="field aim"><span>Titles should be in the best … of a hundred</span><input #aim type="number" min="1" max="99" [value]="blog.titleAim" (change)="store(null, { titleAim: +aim.value })" /></label></section>
+            <label class="field aim"><span>Titles should be in the best … of a hundred</span><input #aim type="number" min="1" max="99" [value]="blog.titleAim" (change)="store(null, { titleAim: +aim.value })" /></label>
+            <label class="field aim"><span>The bin empties itself of what has lain there for … days</span><input #bin type="number" min="1" max="3650" [value]="blog.binDays ?? ''" placeholder="never" (change)="store(null, { binDays: bin.value ? +bin.value : null })" /></label></section>
         </div>
       </div>
     }

@@ -1,0 +1,132 @@
+import { Injectable, computed, inject, signal } from '@angular/core';
+import type { BatchItemView, BatchPreview, BatchView, ItemState } from '@keyroster/contract';
+import { sayChange, sayCount, type BatchChange, type BatchNames } from '@keyroster/core';
+import { SessionService } from '../accounts/session.service';
+import { Api, sentenceOf } from '../api/api';
+import { Live } from '../api/live';
+import { ArchiveService } from './archive.service';
+
+const SHOWN = 30;
+const LOOK_MS = 700;
+
+/** The batch that is being put together, previewed and applied, and the batches before it. */
+@Injectable()
+export class BatchService {
+  private readonly api = inject(Api);
+  private readonly session = inject(SessionService);
+  private readonly archive = inject(ArchiveService);
+  readonly changes = signal<BatchChange[]>([]);
+  readonly preview = signal<BatchPreview | null>(null);
+  readonly items = signal<BatchItemView[]>([]);
+  readonly looking = signal(false);
+  readonly running = signal<BatchView | null>(null);
+  readonly log = signal<BatchView[]>([]);
+  readonly fault = signal('');
+  readonly done = signal('');
+  private asked = 0;
+  readonly names = computed<BatchNames>(() => ({
+    people: new Map(this.archive.names().people.map((p) => [p.id, p.name])), categories: new Map([...this.session.categories()].map(([id, c]) => [id, c.name])), tags: new Map(this.archive.names().tags.map((t) => [t.id, t.name])),
+  }));
+  readonly sentences = computed(() => this.changes().map((c) => sayChange(c, this.names())));
+
+  constructor() {
+    void this.learnLog();
+    inject(Live).whenever(['batch'], () => void this.learnLog());
+  }
+
+  add(change: BatchChange): void {
+    this.changes.update((all) => [...all, change]);
+  }
+  take(index: number): void {
+    this.changes.update((all) => all.filter((_, i) => i !== index));
+  }
+
+  /** Asks what the changes would do to these posts. What was asked before and is not answered yet is let go. */
+  async look(ids: readonly number[]): Promise<void> {
+    const mine = ++this.asked;
+    this.done.set('');
+    if (ids.length === 0 || this.changes().length === 0) {
+      this.preview.set(null);
+      this.items.set([]);
+      this.fault.set('');
+      return;
+    }
+    this.looking.set(true);
+    await this.attempt(async () => {
+      const preview = await this.api.call('batches.preview', { body: { changes: this.changes(), ids: [...ids] } });
+      if (mine === this.asked) await this.show(preview);
+    }, mine);
+    if (mine === this.asked) this.looking.set(false);
+  }
+
+  async takeBack(id: number, force = false): Promise<void> {
+    const mine = ++this.asked;
+    this.changes.set([]);
+    await this.attempt(async () => this.show(await this.api.call('batches.takeBack', { id, body: { force } })), mine);
+  }
+
+  async choose(postId: number, state: ItemState): Promise<void> {
+    const preview = this.preview();
+    if (!preview) return;
+    await this.attempt(async () => this.preview.set(await this.api.call('batches.choose', { id: preview.id, body: state === 'left' ? { leave: [postId] } : { take: [postId] } })));
+    this.items.update((all) => all.map((i) => (i.postId === postId ? { ...i, state } : i)));
+  }
+
+  async more(): Promise<void> {
+    const preview = this.preview();
+    if (!preview) return;
+    await this.attempt(async () => { const more = await this.api.call('batches.items', { id: preview.id, query: { from: this.items().length, limit: 100 } }); this.items.update((all) => [...all, ...more]); });
+  }
+
+  /** Applies what is previewed, and follows it. It goes on when the page is closed. */
+  async apply(): Promise<void> {
+    const preview = this.preview();
+    if (!preview) return;
+    await this.attempt(async () => {
+      let batch: BatchView = await this.api.call('batches.apply', { id: preview.id, body: {} });
+      this.preview.set(null);
+      this.items.set([]);
+      this.changes.set([]);
+      while (batch.state === 'waiting') {
+        this.running.set(batch);
+        await new Promise((go) => setTimeout(go, batch.done === 0 ? LOOK_MS / 3 : LOOK_MS));
+        batch = await this.api.call('batches.see', { id: batch.id }).catch(() => batch);
+      }
+      this.running.set(null);
+      if (batch.state === 'failed') this.fault.set(batch.fault);
+      else this.done.set(`${batch.sentence}: done in ${sayCount(batch.counts.changes, 'post')}.`);
+      await this.learnLog();
+    });
+    this.running.set(null);
+  }
+
+  dismiss(): void {
+    this.asked++;
+    this.preview.set(null);
+    this.items.set([]);
+    this.changes.set([]);
+    this.fault.set('');
+    this.done.set('');
+  }
+
+  async learnLog(): Promise<void> {
+    this.log.set(await this.api.call('batches.list', {}).catch(() => this.log()));
+  }
+
+  private async show(preview: BatchPreview): Promise<void> {
+    this.items.set(await this.api.call('batches.items', { id: preview.id, query: { limit: SHOWN } }));
+    this.preview.set(preview);
+    this.fault.set('');
+  }
+
+  private async attempt(what: () => Promise<void>, mine = this.asked): Promise<void> {
+    try {
+      await what();
+    } catch (error) {
+      if (mine === this.asked) {
+        this.fault.set(sentenceOf(error));
+        this.preview.set(null);
+      }
+    }
+  }
+}
