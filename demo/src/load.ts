@@ -2,6 +2,7 @@ import { addDays, bodyText, countWords, meaningOf, proposeAddress, startOfWeek, 
 import {
   addPerson, changePost, connect, copyPost, findPerson, findPost, keepPicture, keepUses, keepVersion, lockPost, addNote, measurePost, migrate, planRelease, readMarkdown, storeBody, tagIdsOf, type Trx,
 } from '@keyroster/server';
+import { loadArchive } from './archive.js';
 import { FORMATS, loadFormats, tagsFor, TRIALS, valuesFor } from './desk.js';
 import { grainy } from './grain.js';
 import { ABSENCES, CATEGORIES, DEMO_PASSWORD, PEOPLE } from './people.js';
@@ -262,16 +263,18 @@ if (!databaseUrl) throw new Error('DATABASE_URL is not set.');
 const db = connect(databaseUrl);
 await migrate(db, databaseUrl);
 try {
-  await db.transaction(async (trx) => {
+  const loaded = await db.transaction(async (trx) => {
     if (process.argv.includes('--reset')) {
       await trx.raw('truncate blogs, people, session restart identity cascade');
       await trx.raw('select graphile_worker.remove_job(key) from graphile_worker.jobs where key is not null');
     }
     // Only an empty newsroom gets the demo; nobody's own work is ever mixed with it.
-    if (await trx('people').first('id')) return;
+    if (await trx('people').first('id')) return false;
     console.log('Loading the demo blog “Halfway Lock” …');
     await load(trx, new Date().toISOString().replace(/\.\d+Z$/, 'Z'));
+    return true;
   });
+  if (loaded) await loadArchive(db);
 } finally {
   await db.destroy();
 }

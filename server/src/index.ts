@@ -2,6 +2,10 @@
 export { connect, type Db, type Trx } from './db/connect.js';
 export { migrate } from './db/migrate.js';
 export { addPerson, setUp } from './accounts/people.js';
+export { applyBatch, askToApply } from './archive/apply.js';
+export { keepFilter } from './archive/filters.js';
+export { rowsSql } from './archive/find.js';
+export { previewBatch } from './archive/preview.js';
 export { findPerson, type CurrentPerson } from './accounts/who.js';
 export { readMarkdown } from './desk/bring-in.js';
 export { measurePost, mostAlikeText } from './desk/measure.js';

@@ -122,9 +122,10 @@ export async function seeBatch(db: Reader, person: CurrentPerson, id: number): P
   return { ...viewOf(row), open };
 }
 
+/** What a batch does, post by post; first those that there is something to say of: refused, or changed since. */
 export async function batchItems(db: Reader, person: CurrentPerson, id: number, { state, from = 0, limit = 50 }: BatchItemsQuery): Promise<BatchItemView[]> {
   if (!(await db('batches').where({ blog_id: person.blogId, id }).first('id'))) throw notFound('That batch');
-  const items = await db('batch_items as i').join('all_posts as p', 'p.id', 'i.post_id').where('i.batch_id', id).modify((q) => { if (state) void q.where('i.state', state); }).orderBy('i.at').offset(from).limit(limit)
+  const items = await db('batch_items as i').join('all_posts as p', 'p.id', 'i.post_id').where('i.batch_id', id).modify((q) => { if (state) void q.where('i.state', state); }).orderByRaw(`(i.sentence = ''), i.at`).offset(from).limit(limit)
     .select<({ post_id: number; title: string; state: ItemState; sentence: string } & BatchItem)[]>('i.post_id', 'p.title', 'i.state', 'i.sentence', db.raw(`i.before - 'body' || case when i.before \\? 'body' then '{"body":null}'::jsonb else '{}' end as before`), db.raw(`i.after - 'body' || case when i.after \\? 'body' then '{"body":null}'::jsonb else '{}' end as after`));
   const names = await batchNames(db, person.blogId);
   return items.map((i) => ({ postId: i.post_id, title: i.before.title ?? i.title, state: i.state, sentence: i.sentence, differences: differencesOf(i, names) }));

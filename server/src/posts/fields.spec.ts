@@ -20,7 +20,7 @@ describe('the fields of a post', () => {
       title: 'Other', thought: 'A thought', excerpt: 'One sentence.', leadPicture: null, address: 'other-fields', categoryId: 1, secondCategoryId: 2, bylineId: room.ids.writer, coauthorIds: [room.ids.otherEditor],
       editorId: room.ids.editor, proofreaderId: room.ids.proofreader, access: 'everyone', brief: { angle: 'So', length: 100, copyDate: '2031-01-01' }, runAt: '2031-01-06T08:00',
       wish: { notBefore: '2031-01-01', notAfter: null, mustBeOn: null }, rating: 4, subtitle: 'Below', tags: ['ice'], formatId: null, formatValues: {}, sharePicture: null, searchTitle: 'Found', searchDescription: 'What is in it.', sourceUrl: 'https://waterways.example', titleLinks: true,
-      place: 'Tolver', comments: false, commentCall: 'Tell us.', campaign: 'Winter',
+      place: 'Tolver', comments: false, commentCall: 'Tell us.', campaign: 'Winter', spotlight: { from: '2031-01-01', until: '2031-01-07' },
     };
   });
   afterAll(() => room.close());

@@ -27,7 +27,7 @@ const AHEAD = 20;
         <div *cdkVirtualFor="let id of archive.ids(); let i = index; trackBy: itself; templateCacheSize: 60" class="r" role="row" [id]="'row-' + id" [attr.aria-rowindex]="i + 2" [attr.aria-selected]="chosen.has(id)" [class.on]="chosen.has(id)" [class.at]="i === cursor()" [class.open]="id === opened()" [style.height.px]="height()" [style.grid-template-columns]="tracks()" (click)="press($event, i)">
           @if (choosing()) { <span class="tick" role="gridcell"><input type="checkbox" tabindex="-1" [checked]="chosen.has(id)" (click)="tick($event, i)" [attr.aria-label]="'Choose ' + (row(id)?.title ?? 'this post')" /></span> }
           @if (row(id); as r) {
-            <span class="title" role="gridcell"><span class="line"><a tabindex="-1" [routerLink]="['/posts', id]">{{ r.title }}</a>@if (!r.binnedAt) { <button tabindex="-1" class="peek" (click)="shown.emit(id)" [attr.aria-label]="'Details of ' + r.title">Details</button> }</span>@if (taste.excerpts() || archive.filter().words) { <small>@if (place(id); as p) { @for (piece of pieces(p); track $index) {<span [class.hit]="piece.hit">{{ piece.text }}</span>} } @else { {{ r.excerpt || (taste.excerpts() ? 'no excerpt' : '') }} }</small> }</span>
+            <span class="title" role="gridcell"><span class="line">@if (r.binnedAt) { <b>{{ r.title }}</b> } @else { <a tabindex="-1" [routerLink]="['/posts', id]">{{ r.title }}</a> <button tabindex="-1" class="peek" (click)="shown.emit(id)" [attr.aria-label]="'Details of ' + r.title">Details</button> }</span>@if (taste.excerpts() || archive.filter().words) { <small>@if (place(id); as p) { @for (piece of pieces(p); track $index) {<span [class.hit]="piece.hit">{{ piece.text }}</span>} } @else { {{ r.excerpt || (taste.excerpts() ? 'no excerpt' : '') }} }</small> }</span>
             @for (c of taste.shown(); track c.key) {
               <span role="gridcell" [class.n]="c.key === 'words'">@switch (c.key) {
                 @case ('stage') { <kr-mark [stage]="r.stage" [late]="false" /> <button tabindex="-1" class="plain" (click)="ask($event, 'stage', r.stage)">{{ r.stage }}</button> }
@@ -164,7 +164,7 @@ export class ArchiveTable {
     } else if (event.key === 'a' && (event.ctrlKey || event.metaKey) && this.choosing()) {
       event.preventDefault();
       this.chosen.toggleAll();
-    } else if (event.key === 'Enter' && id !== undefined) {
+    } else if (event.key === 'Enter' && id !== undefined && this.row(id)?.binnedAt === null) {
       event.preventDefault();
       this.shown.emit(id);
     }

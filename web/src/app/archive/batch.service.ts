@@ -44,13 +44,13 @@ export class BatchService {
   /** Asks what the changes would do to these posts. What was asked before and is not answered yet is let go. */
   async look(ids: readonly number[]): Promise<void> {
     const mine = ++this.asked;
-    this.done.set('');
     if (ids.length === 0 || this.changes().length === 0) {
       this.preview.set(null);
       this.items.set([]);
-      this.fault.set('');
       return;
     }
+    this.done.set('');
+    this.fault.set('');
     this.looking.set(true);
     await this.attempt(async () => {
       const preview = await this.api.call('batches.preview', { body: { changes: this.changes(), ids: [...ids] } });
@@ -74,8 +74,10 @@ export class BatchService {
 
   async more(): Promise<void> {
     const preview = this.preview();
-    if (!preview) return;
+    if (!preview || this.looking()) return;
+    this.looking.set(true);
     await this.attempt(async () => { const more = await this.api.call('batches.items', { id: preview.id, query: { from: this.items().length, limit: 100 } }); this.items.update((all) => [...all, ...more]); });
+    this.looking.set(false);
   }
 
   /** Applies what is previewed, and follows it. It goes on when the page is closed. */

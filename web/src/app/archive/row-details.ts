@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, effect, inject, input, output, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, ElementRef, effect, inject, input, output, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import type { PostChanges } from '@keyroster/contract';
 import { sentenceOf } from '../api/api';
@@ -6,6 +6,9 @@ import { DetailsPanel } from '../desk/details-panel';
 import { MeasureService } from '../desk/measure.service';
 import { MovesPanel } from '../desk/moves-panel';
 import { PostService } from '../desk/post.service';
+
+/** The name a field has for those who see it. */
+const nameOf = (field: Element | null) => field?.closest('label')?.querySelector('span')?.textContent?.trim() ?? '';
 
 /** Everything of a post but its text, changed beside the table, with the desk's own fields, moves and checks. */
 @Component({
@@ -37,6 +40,7 @@ import { PostService } from '../desk/post.service';
 export class RowDetails {
   protected readonly posts = inject(PostService);
   private readonly measure = inject(MeasureService);
+  private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   readonly id = input.required<number>();
   readonly stepped = output<1 | -1>();
   readonly closed = output();
@@ -45,8 +49,19 @@ export class RowDetails {
 
   constructor() {
     effect(() => { const id = this.id(); untracked(() => { this.fault.set(''); void this.posts.open(id); }); });
+    // Stepping on, one stays in the same field of the next post.
+    effect(() => { if (this.posts.post()) untracked(() => setTimeout(() => this.comeBack())); });
     // The checks that moves ask for are those of the text as it is stored.
     effect(() => { const p = this.posts.post(); if (p) untracked(() => this.measure.body.set(p.body)); });
+  }
+
+  private field: string | null = null;
+
+  private comeBack(): void {
+    if (this.field === null) return;
+    const field = [...this.host.querySelectorAll<HTMLElement>('input, select, textarea')].find((f) => nameOf(f) === this.field);
+    (field ?? this.host.querySelector<HTMLElement>('h2'))?.focus();
+    this.field = null;
   }
 
   protected key(event: KeyboardEvent): void {
@@ -54,6 +69,7 @@ export class RowDetails {
     if (step) {
       event.preventDefault();
       // A field tells what it holds when it is left.
+      this.field = nameOf(document.activeElement);
       (document.activeElement as HTMLElement | null)?.blur();
       this.stepped.emit(step);
     } else if (event.key === 'Escape') {

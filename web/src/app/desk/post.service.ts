@@ -26,6 +26,11 @@ function touches(changes: PostChanges, changed: readonly string[]): boolean {
 
 const QUIET_MS = 700;
 const RETRY_MS = 3000;
+/** How often the server is told that the post is open here. */
+const OPEN_MS = 45_000;
+
+/** Names of what a batch can change in an open post. */
+const BATCHED: [keyof PostView, string][] = [['byline', 'byline'], ['title', 'title'], ['excerpt', 'excerpt'], ['address', 'web address'], ['body', 'text'], ['categoryId', 'category'], ['secondCategoryId', 'second category'], ['tags', 'tags'], ['access', 'access'], ['comments', 'comments'], ['spotlight', 'spotlight'], ['campaign', 'campaign'], ['formatValues', 'format’s fields'], ['runLocal', 'run time'], ['stage', 'stage']];
 
 /** One open post: what stands on the server, what is typed and not there yet, and how the two come together. */
 @Injectable()
@@ -43,6 +48,8 @@ export class PostService {
   readonly conflict = signal<Conflict | null>(null);
   /** Has the editor hand over what stands on its screen and was not handed over yet. */
   screen: (() => void) | null = null;
+  /** What somebody else did to this post while it was open. */
+  readonly told = signal('');
   /** Told when the text on screen has to be drawn from the post again. */
   readonly redraw = signal(0);
   readonly openNotes = computed(() => this.notes().filter((n) => n.parentId === null && n.settledAt === null));
@@ -51,6 +58,9 @@ export class PostService {
     const live = inject(Live);
     live.whenever(['post'], () => void this.catchUp());
     live.whenever(['note'], () => void this.refreshNotes());
+    live.gathered(['batch'], (events) => void this.tellOfBatch(events.at(-1)!.personId));
+    const here = setInterval(() => this.sayOpen(), OPEN_MS);
+    inject(DestroyRef).onDestroy(() => clearInterval(here));
     const onLine = () => void this.flush();
     const onLeave = (event: BeforeUnloadEvent) => { if (this.saving() !== 'saved' && this.saving() !== 'refused') event.preventDefault(); };
     window.addEventListener('online', onLine);
@@ -66,11 +76,13 @@ export class PostService {
   async open(id: number): Promise<void> {
     if (this.hasTyped()) await this.flush();
     this.fault.set('');
+    this.told.set('');
     this.post.set(null);
     try {
       const post = await this.api.call('posts.see', { id });
       this.post.set(post);
       this.redraw.update((n) => n + 1);
+      this.sayOpen();
       await this.refreshNotes();
       this.takeUpDraft(post);
     } catch (error) {
@@ -241,6 +253,23 @@ export class PostService {
     const textChanged = JSON.stringify(now.body) !== JSON.stringify(this.post()!.body);
     this.post.set(now);
     if (textChanged) this.redraw.update((n) => n + 1);
+  }
+
+  private sayOpen(): void {
+    const post = this.post();
+    if (post && document.visibilityState === 'visible') void this.api.call('posts.open', { id: post.id, body: {} }).catch(() => undefined);
+  }
+
+  /** A batch that changed the open post is told in a sentence; what it changed is taken as any change of others. */
+  private async tellOfBatch(personId: number | null): Promise<void> {
+    const before = this.post();
+    await this.catchUp();
+    const now = this.post();
+    if (!before || !now || now.id !== before.id || personId === this.session.me()?.id) return;
+    const changed = BATCHED.filter(([field]) => JSON.stringify(before[field]) !== JSON.stringify(now[field])).map(([, name]) => name);
+    if (changed.length === 0) return;
+    const who = (await this.api.call('people.list', {}).catch(() => [])).find((p) => p.id === personId)?.name ?? 'Somebody';
+    this.told.set(`${who} changed the ${changed.length > 1 ? `${changed.slice(0, -1).join(', ')} and ${changed.at(-1)}` : changed[0]} of this post, in a batch.`);
   }
 
   private async refreshNotes(): Promise<void> {
