@@ -2,6 +2,7 @@
 import { spawn } from 'node:child_process';
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
+import { benchArchive } from './bench-archive.mjs';
 import { benchDesk } from './bench-desk.mjs';
 import { benchPlanner } from './bench-planner.mjs';
 import { build, webFolder } from './build.mjs';
@@ -149,6 +150,7 @@ async function firstLoad(port) {
   const db = connect(databaseUrl);
   if (!only || only === 'planner') await benchPlanner(browser, port, db, row);
   if (!only || only === 'desk') await benchDesk(browser, port, db, row);
+  if (!only || only === 'archive') await benchArchive(browser, port, db, row, children.filter((c) => c.exitCode === null).map((c) => c.pid));
   await db.destroy();
   await browser.close();
 }

@@ -220,7 +220,7 @@ export const ROUTES: { readonly [K in RouteName]: RouteRow } = {
   'slots.remove': { method: 'DELETE', path: '/api/slots/:id', who: 'manageBlog', summary: 'Remove a standing slot; posts keep their run times' },
   'blog.change': { method: 'PATCH', path: '/api/blog', who: 'manageBlog', summary: 'Change the blog’s title, tagline or first day of the week' },
   'categories.add': { method: 'POST', path: '/api/categories', who: 'manageBlog', summary: 'Add a category', status: 201 },
-  'categories.change': { method: 'PATCH', path: '/api/categories/:id', who: 'manageBlog', summary: 'Rename or recolour a category' },
+  'categories.change': { method: 'PATCH', path: '/api/categories/:id', who: 'manageBlog', summary: 'Rename or recolour a category, or merge it into another' },
   'events.stream': { method: 'GET', path: '/api/events', who: 'enterNewsroom', summary: 'Server-sent events of what changed' },
   'openapi.see': { method: 'GET', path: '/api/openapi.json', who: 'anyone', summary: 'This description' },
 };

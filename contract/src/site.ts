@@ -17,6 +17,8 @@ export interface NewCategory {
 export interface CategoryChanges {
   name?: string;
   hue?: number;
+  /** Another category: everything of this one goes there, and this one is gone. The answer is the other one. */
+  mergeInto?: number;
 }
 
 /** One event of the live stream: what changed, never the content. */

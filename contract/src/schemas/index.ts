@@ -108,7 +108,7 @@ const bodies: Partial<Record<RouteName, Joi.ObjectSchema>> = {
   'slots.weigh': Joi.object<SlotQuestion, true>({ id: id().allow(null).required(), slot: slot().allow(null).required() }),
   'blog.change': Joi.object<BlogChanges, true>({ title: text(120, 1), tagline: text(300), firstWeekday: weekday(), checks: checkSettings(), titleAim: Joi.number().integer().min(1).max(99), binDays: Joi.number().integer().min(1).max(3650).allow(null) }).min(1),
   'categories.add': Joi.object<NewCategory, true>({ name: text(60, 1).required(), hue: hue().required() }),
-  'categories.change': Joi.object<CategoryChanges, true>({ name: text(60, 1), hue: hue() }).min(1),
+  'categories.change': Joi.object<CategoryChanges, true>({ name: text(60, 1), hue: hue(), mergeInto: id() }).min(1),
 };
 
 /** `stage=drafting,cleared` or `stage=drafting&stage=cleared`. */

@@ -5,6 +5,7 @@ import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import { tell } from '../live/live.js';
 import { lockPost } from '../posts/store.js';
+import { keepOldPage } from '../site/merging.js';
 import { writePost } from '../posts/write-post.js';
 
 export async function listTags(db: Reader, blogId: number): Promise<TagView[]> {
@@ -43,7 +44,7 @@ async function freeSlug(trx: Trx, blogId: number, name: string): Promise<string>
 
 /** Renames a tag, or puts its posts under another one. Returns the tags as they are then. */
 export async function changeTag(trx: Trx, person: CurrentPerson, id: number, changes: TagChanges): Promise<TagView[]> {
-  const tag = await trx('tags').where({ blog_id: person.blogId, id }).forUpdate().first<{ id: number } | undefined>('id');
+  const tag = await trx('tags').where({ blog_id: person.blogId, id }).forUpdate().first<{ id: number; slug: string } | undefined>('id', 'slug');
   if (!tag) throw notFound('That tag');
   if (changes.name !== undefined) {
     const name = tidyTag(changes.name);
@@ -51,18 +52,22 @@ export async function changeTag(trx: Trx, person: CurrentPerson, id: number, cha
     const other = await trx('tags').where({ blog_id: person.blogId }).whereNot({ id }).whereRaw('lower(name) = lower(?)', [name]).first('id');
     if (other) throw new ProblemError('taken', `There is a tag “${name}” already. Merge this one into it.`);
     await trx('tags').where({ id }).update({ name });
-  } else await mergeTag(trx, person, id, changes.mergeInto!);
+  } else await mergeTag(trx, person, tag, changes.mergeInto!);
   await tell(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
   return listTags(trx, person.blogId);
 }
 
-async function mergeTag(trx: Trx, person: CurrentPerson, id: number, into: number): Promise<void> {
+async function mergeTag(trx: Trx, person: CurrentPerson, tag: { id: number; slug: string }, into: number): Promise<void> {
+  const { id } = tag;
   if (into === id) throw new ProblemError('invalid', 'A tag cannot be merged into itself.');
   if (!(await trx('tags').where({ blog_id: person.blogId, id: into }).first('id'))) throw notFound('The tag to merge into');
-  const posts = await trx('post_tags').where({ tag_id: id }).orderBy('post_id').pluck<number[]>('post_id');
+  const posts = await trx('post_tags as t').join('posts as p', 'p.id', 't.post_id').where('t.tag_id', id).orderBy('t.post_id').pluck<number[]>('t.post_id');
   for (const postId of posts) {
     const row = (await lockPost(trx, person.blogId, postId))!;
     await writePost(trx, row, { tagIds: [...row.tag_ids.filter((t) => t !== id), into] }, person.id);
   }
+  // What lies in the bin goes along unseen.
+  await trx.raw('insert into post_tags (blog_id, post_id, tag_id) select blog_id, post_id, ? from post_tags where tag_id = ? on conflict do nothing', [into, id]);
+  await keepOldPage(trx, person.blogId, 'tag', tag, into);
   await trx('tags').where({ id }).delete();
 }

@@ -6,6 +6,7 @@ import { notFound } from '../http/problem.js';
 import { planMeasuring } from '../jobs/queue.js';
 import { tell } from '../live/live.js';
 import { slotsOf } from '../planner/slots.js';
+import { mergeCategory } from './merging.js';
 
 export async function blogView(db: Reader, blogId: number): Promise<BlogView> {
   const blog = (await db('blogs').where({ id: blogId }).first<Omit<BlogView, 'categories' | 'slots'>>('id', 'title', 'tagline', 'zone', 'first_weekday as firstWeekday', 'checks', 'title_aim as titleAim', 'bin_days as binDays'))!;
@@ -32,8 +33,13 @@ export async function addCategory(trx: Trx, person: CurrentPerson, input: NewCat
   return row!;
 }
 
-/** Renames or recolours; the category's page keeps its address. */
-export async function changeCategory(trx: Trx, person: CurrentPerson, id: number, changes: CategoryChanges): Promise<CategoryView> {
+/** Renames or recolours; the category's page keeps its address. Or merges it into another one, which is answered then. */
+export async function changeCategory(trx: Trx, person: CurrentPerson, id: number, { mergeInto, ...changes }: CategoryChanges): Promise<CategoryView> {
+  if (mergeInto !== undefined) {
+    await mergeCategory(trx, person, id, mergeInto);
+    await tell(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
+    return (await trx('categories').where({ id: mergeInto }).first<CategoryView>('id', 'name', 'slug', 'hue'))!;
+  }
   const [row] = await trx('categories').where({ blog_id: person.blogId, id }).update(changes).returning<CategoryView[]>(['id', 'name', 'slug', 'hue']);
   if (!row) throw notFound('That category');
   await tell(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });

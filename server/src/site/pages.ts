@@ -6,6 +6,7 @@ import type { WholePostRow } from '../posts/store.js';
 import type { Settings } from '../settings.js';
 import type { Page } from './cache.js';
 import { atomFeed, jsonFeed, rssFeed } from './feeds.js';
+import { movedTo, type OldPageKind } from './merging.js';
 import { PAGE_LENGTH, readable, readerBlog, readerPosts, renderPosts, type ReaderBlog, type ReaderPost } from './readers.js';
 
 const eta = new Eta({ views: fileURLToPath(new URL('../../templates', import.meta.url)), cache: true, autoEscape: true });
@@ -46,13 +47,19 @@ interface Context { db: Reader; blog: ReaderBlog; settings: Settings }
 
 async function listPage(context: Context, number: number, categorySlug?: string): Promise<Page | null> {
   const category = categorySlug ? context.blog.categories.find((c) => c.slug === categorySlug) : undefined;
-  if (categorySlug && !category) return null;
+  if (categorySlug && !category) return mergedPage(context, 'category', categorySlug);
   return listing(context, number, category ? { category, base: `/category/${category.slug}`, heading: category.name, filter: { categorySlug } } : { base: '', heading: null, filter: {} });
 }
 
 async function tagPage(context: Context, number: number, slug: string): Promise<Page | null> {
   const tag = await context.db('tags').where({ blog_id: context.blog.id, slug }).first<{ name: string } | undefined>('name');
-  return tag ? listing(context, number, { base: `/tag/${slug}`, heading: tag.name, filter: { tagSlug: slug } }) : null;
+  return tag ? listing(context, number, { base: `/tag/${slug}`, heading: tag.name, filter: { tagSlug: slug } }) : mergedPage(context, 'tag', slug);
+}
+
+/** The page of a category or tag that was merged into another leads there, for good. */
+async function mergedPage({ db, blog }: Context, kind: OldPageKind, slug: string): Promise<Page | null> {
+  const to = await movedTo(db, blog.id, kind, slug);
+  return to === null ? null : { status: 301, type: HTML, body: `<p>This page is at <a href="/${kind}/${to}">/${kind}/${to}</a> now.</p>`, tags: ['lists'], location: `/${kind}/${to}` };
 }
 
 interface Listing { base: string; heading: string | null; category?: ReaderBlog['categories'][number]; filter: { categorySlug?: string; tagSlug?: string } }

@@ -77,6 +77,15 @@ export async function up(knex: Knex): Promise<void> {
       primary key (post_id, person_id)
     );
 
+    -- Pages of categories and tags that were merged into others: they lead there for good.
+    create table old_pages (
+      blog_id integer not null references blogs on delete cascade,
+      kind text not null check (kind in ('category','tag')),
+      slug text not null,
+      target_id integer not null,
+      primary key (blog_id, kind, slug)
+    );
+
     -- Days after which the bin empties itself; never while it is null.
     alter table blogs add column bin_days integer check (bin_days between 1 and 3650);
   `);

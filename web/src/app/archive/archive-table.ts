@@ -18,16 +18,16 @@ const AHEAD = 20;
   imports: [RouterLink, CdkVirtualScrollViewport, CdkVirtualForOf, CdkFixedSizeVirtualScroll, BittingMark],
   template: `
     <div class="table" role="grid" aria-label="Posts" aria-multiselectable="true" [attr.aria-rowcount]="archive.ids().length + 1" tabindex="0" [attr.aria-activedescendant]="cursorId()" (keydown)="key($event)" #table [class.dense]="taste.dense()">
-      <div class="head" role="row" aria-rowindex="1" [style.grid-template-columns]="tracks()">
+      <div role="rowgroup"><div class="head" role="row" aria-rowindex="1" [style.grid-template-columns]="tracks()">
         @if (choosing()) { <span class="tick" role="columnheader"><input type="checkbox" tabindex="-1" [checked]="chosen.all()" [indeterminate]="chosen.some() && !chosen.all()" (change)="chosen.toggleAll()" aria-label="Choose everything that matches" /></span> }
         <span role="columnheader" [attr.aria-sort]="sorted('title')"><button tabindex="-1" (click)="sortBy('title')">Title{{ arrow('title') }}</button></span>
         @for (c of taste.shown(); track c.key) { <span role="columnheader" [attr.aria-sort]="sorted(c.key)" [class.n]="c.key === 'words'"><button tabindex="-1" (click)="sortBy(c.key)">{{ c.name }}{{ arrow(c.key) }}</button><i class="grip" aria-hidden="true" (pointerdown)="resize($event, c)"></i></span> }
-      </div>
-      <cdk-virtual-scroll-viewport [itemSize]="height()" [minBufferPx]="600" [maxBufferPx]="1200" (scrolledIndexChange)="scrolled()" tabindex="-1">
+      </div></div>
+      <cdk-virtual-scroll-viewport [itemSize]="height()" [minBufferPx]="600" [maxBufferPx]="1200" (scrolledIndexChange)="scrolled()" role="rowgroup">
         <div *cdkVirtualFor="let id of archive.ids(); let i = index; trackBy: itself; templateCacheSize: 60" class="r" role="row" [id]="'row-' + id" [attr.aria-rowindex]="i + 2" [attr.aria-selected]="chosen.has(id)" [class.on]="chosen.has(id)" [class.at]="i === cursor()" [class.open]="id === opened()" [style.height.px]="height()" [style.grid-template-columns]="tracks()" (click)="press($event, i)">
           @if (choosing()) { <span class="tick" role="gridcell"><input type="checkbox" tabindex="-1" [checked]="chosen.has(id)" (click)="tick($event, i)" [attr.aria-label]="'Choose ' + (row(id)?.title ?? 'this post')" /></span> }
           @if (row(id); as r) {
-            <span class="title" role="gridcell"><span class="line">@if (r.binnedAt) { <b>{{ r.title }}</b> } @else { <a tabindex="-1" [routerLink]="['/posts', id]">{{ r.title }}</a> <button tabindex="-1" class="peek" (click)="shown.emit(id)" [attr.aria-label]="'Details of ' + r.title">Details</button> }</span>@if (taste.excerpts() || archive.filter().words) { <small>@if (place(id); as p) { @for (piece of pieces(p); track $index) {<span [class.hit]="piece.hit">{{ piece.text }}</span>} } @else { {{ r.excerpt || (taste.excerpts() ? 'no excerpt' : '') }} }</small> }</span>
+            <span class="title" role="gridcell"><span class="line">@if (r.binnedAt) { <b>{{ r.title }}</b> } @else { <a [tabindex]="i === cursor() ? 0 : -1" [routerLink]="['/posts', id]">{{ r.title }}</a> <button tabindex="-1" class="peek" (click)="shown.emit(id)" [attr.aria-label]="'Details of ' + r.title">Details</button> }</span>@if (taste.excerpts() || archive.filter().words) { <small>@if (place(id); as p) { @for (piece of pieces(p); track $index) {<span [class.hit]="piece.hit">{{ piece.text }}</span>} } @else { {{ r.excerpt || (taste.excerpts() ? 'no excerpt' : '') }} }</small> }</span>
             @for (c of taste.shown(); track c.key) {
               <span role="gridcell" [class.n]="c.key === 'words'">@switch (c.key) {
                 @case ('stage') { <kr-mark [stage]="r.stage" [late]="false" /> <button tabindex="-1" class="plain" (click)="ask($event, 'stage', r.stage)">{{ r.stage }}</button> }
@@ -148,6 +148,8 @@ export class ArchiveTable {
   }
 
   protected key(event: KeyboardEvent): void {
+    // On the link of a row, Enter leads where the link leads.
+    const onRow = event.target !== event.currentTarget;
     const last = this.archive.ids().length - 1;
     const page = Math.max(1, Math.floor(this.viewport().getViewportSize() / this.height()) - 1);
     const to = { ArrowDown: this.cursor() + 1, ArrowUp: this.cursor() - 1, PageDown: this.cursor() + page, PageUp: this.cursor() - page, Home: 0, End: last }[event.key];
@@ -157,14 +159,14 @@ export class ArchiveTable {
       this.go(to);
       if (event.shiftKey && this.choosing()) this.chosen.span(this.anchor, this.cursor());
       else this.anchor = this.cursor();
-    } else if (event.key === ' ' && this.choosing() && id !== undefined) {
+    } else if (event.key === ' ' && !onRow && this.choosing() && id !== undefined) {
       event.preventDefault();
       this.chosen.toggle(id);
       this.anchor = this.cursor();
     } else if (event.key === 'a' && (event.ctrlKey || event.metaKey) && this.choosing()) {
       event.preventDefault();
       this.chosen.toggleAll();
-    } else if (event.key === 'Enter' && id !== undefined && this.row(id)?.binnedAt === null) {
+    } else if (event.key === 'Enter' && !onRow && id !== undefined && this.row(id)?.binnedAt === null) {
       event.preventDefault();
       this.shown.emit(id);
     }

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
-import type { BlogChanges } from '@keyroster/contract';
+import type { BlogChanges, CategoryView } from '@keyroster/contract';
 import { CHECKS, CHECK_WEIGHTS, USUAL_WEIGHTS, WEEKDAYS, saySlot, type CheckKey, type CheckWeight } from '@keyroster/core';
 import { RouterLink } from '@angular/router';
 import { SessionService } from '../accounts/session.service';
@@ -27,8 +27,10 @@ import { Say } from '../ui/say.service';
           <section><h2>Categories</h2>
             <ul>@for (c of blog.categories; track c.id) {
               <li><label><span class="unseen">Name of category {{ c.name }}</span><input #name [value]="c.name" maxlength="60" (change)="category(c.id, { name: name.value })" /></label>
-                <label><span class="unseen">Hue of {{ c.name }}</span><select #hue (change)="category(c.id, { hue: +hue.value })">@for (h of hues; track h) { <option [value]="h" [selected]="h === c.hue">hue {{ h }}</option> }</select></label><kr-category [id]="c.id" [bare]="true" /></li>
+                <label><span class="unseen">Hue of {{ c.name }}</span><select #hue (change)="category(c.id, { hue: +hue.value })">@for (h of hues; track h) { <option [value]="h" [selected]="h === c.hue">hue {{ h }}</option> }</select></label><kr-category [id]="c.id" [bare]="true" />
+                @if (blog.categories.length > 1) { <label><span class="unseen">Merge {{ c.name }} into</span><select #into (change)="merging.set({ from: c, into: +into.value }); into.value = ''"><option value="">merge into …</option>@for (o of blog.categories; track o.id) { @if (o.id !== c.id) { <option [value]="o.id">{{ o.name }}</option> } }</select></label> }</li>
             } @empty { <li class="soft">No category yet. Posts need one before they are cleared.</li> }</ul>
+            @if (merging(); as m) { <div class="remark" role="alert"><p>Everything of <b>{{ m.from.name }}</b> goes to <b>{{ nameOf(m.into) }}</b>: posts, standing slots and what editors edit. Its page leads there from then on. This is not a batch and cannot be taken back.</p><p class="row"><button class="btn small refuse" (click)="merge(m)">Merge them</button><button class="btn small" (click)="merging.set(null)">Keep both</button></p></div> }
             <form class="row" (submit)="addCategory($event, newName)" novalidate><label class="grow"><span class="unseen">Name of a new category</span><input #newName placeholder="A new category" maxlength="60" /></label><button class="btn" type="submit">Add the category</button></form></section>
           <section><h2>Standing slots</h2>
             <ul>@for (s of blog.slots; track s.id) { <li><span class="grow">{{ saySlot(s) }}</span><kr-category [id]="s.categoryId" /></li> } @empty { <li class="soft">No standing slot yet. Slots are what the runway counts.</li> }</ul>
@@ -70,6 +72,15 @@ export class SitePage {
   protected store(event: Event | null, body: BlogChanges): void {
     event?.preventDefault();
     void this.act(() => this.api.call('blog.change', { body }), event ? 'Stored. Readers see it now.' : 'Stored.');
+  }
+
+  protected readonly merging = signal<{ from: CategoryView; into: number } | null>(null);
+  protected nameOf(id: number): string {
+    return this.session.categories().get(id)?.name ?? '';
+  }
+  protected merge({ from, into }: { from: CategoryView; into: number }): void {
+    this.merging.set(null);
+    void this.act(() => this.api.call('categories.change', { id: from.id, body: { mergeInto: into } }), `“${from.name}” is merged into “${this.nameOf(into)}”.`);
   }
 
   protected category(id: number, body: { name?: string; hue?: number }): void {
