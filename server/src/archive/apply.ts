@@ -95,15 +95,15 @@ async function apply(db: Db, trx: Trx, id: number): Promise<void> {
 
 /** Holds the posts. Those that were written since the preview are looked at again: only what the batch changes must be as it was. */
 async function mustStandAsPreviewed(trx: Trx, blogId: number, id: number): Promise<void> {
-  const { rows: moved } = await trx.raw<{ rows: { id: number }[] }>(`
-    with held as (select p.id, p.version from all_posts p where p.id in (select post_id from batch_items where batch_id = ? and state = 'changes') order by p.id for update)
-    select i.post_id as id from batch_items i left join held h on h.id = i.post_id where i.batch_id = ? and i.state = 'changes' and h.version is distinct from i.version`, [id, id]);
+  // In the order of their ids, so that two batches over the same posts wait for each other and never for ever.
+  await trx.raw(`select p.id from all_posts p join batch_items i on i.post_id = p.id where i.batch_id = ? and i.state = 'changes' order by p.id for update of p`, [id]);
+  const { rows: moved } = await trx.raw<{ rows: { id: number }[] }>(`select i.post_id as id from batch_items i left join all_posts p on p.id = i.post_id where i.batch_id = ? and i.state = 'changes' and p.version is distinct from i.version`, [id]);
   if (moved.length === 0) return;
   const differ: string[] = [];
   for (let at = 0; at < moved.length; at += TEXT_CHUNK) {
     const ids = moved.slice(at, at + TEXT_CHUNK).map((m) => m.id);
     const items = await trx('batch_items').where({ batch_id: id }).whereIn('post_id', ids).select<({ post_id: number } & BatchItem)[]>('post_id', 'before', 'after');
-    const posts = new Map((await seePosts(trx, blogId, ids, { withText: items.some((i) => i.after.body !== undefined) })).map((p) => [p.id, p]));
+    const posts = new Map((await seePosts(trx, blogId, ids, { text: items.some((i) => i.after.body !== undefined), tags: true, people: true })).map((p) => [p.id, p]));
     for (const item of items) {
       const post = posts.get(item.post_id);
       if (!post) differ.push('one that was erased');

@@ -19,16 +19,21 @@ interface Row {
 }
 
 const LIGHT = `p.id, p.version, p.title, p.excerpt, p.address, p.category_id, p.second_category_id, p.byline_id, p.access, p.comments, p.spotlight_from, p.spotlight_until, p.campaign, p.format_id, p.format_values,
-  p.run_local, p.run_zone, p.run_at, p.stage, p.binned_at is not null as binned, p.proofreader_id, p.created_by, p.words, p.check_blocks,
-  coalesce(t.ids, '{}') as tag_ids, coalesce(c.ids, '{}') as coauthor_ids`;
+  p.run_local, p.run_zone, p.run_at, p.stage, p.binned_at is not null as binned, p.proofreader_id, p.created_by, p.words, p.check_blocks`;
+
+/** What else is read of posts: their texts, and their tags and co-authors, which cost a join each. */
+export interface SeenParts {
+  text?: boolean;
+  people?: boolean;
+  tags?: boolean;
+}
+const EVERYTHING_BUT_TEXT: SeenParts = { people: true, tags: true };
 
 /** Posts of the blog by id, in the order of the ids; those that are gone are left out. In the bin or not. */
-export async function seePosts(db: Reader, blogId: number, ids: readonly number[], { withText = false } = {}): Promise<SeenPost[]> {
+export async function seePosts(db: Reader, blogId: number, ids: readonly number[], parts: SeenParts = EVERYTHING_BUT_TEXT): Promise<SeenPost[]> {
   const { rows } = await db.raw<{ rows: Row[] }>(`
-    select ${LIGHT}${withText ? ', p.body' : ''} from unnest(?::int[]) with ordinality as w(id, at) join all_posts p on p.id = w.id
-    left join (select post_id, array_agg(tag_id order by tag_id) as ids from post_tags where post_id = any(?::int[]) group by post_id) t on t.post_id = p.id
-    left join (select post_id, array_agg(person_id order by person_id) as ids from post_coauthors where post_id = any(?::int[]) group by post_id) c on c.post_id = p.id
-    where p.blog_id = ? order by w.at`, [[...ids], [...ids], [...ids], blogId]);
+    select ${LIGHT}${parts.text ? ', p.body' : ''}, ${parts.tags ? `array(select tag_id from post_tags t where t.post_id = p.id order by 1)` : `'{}'::int[]`} as tag_ids, ${parts.people ? `array(select person_id from post_coauthors c where c.post_id = p.id order by 1)` : `'{}'::int[]`} as coauthor_ids
+    from unnest(?::int[]) with ordinality as w(id, at) join all_posts p on p.id = w.id where p.blog_id = ? order by w.at`, [[...ids], blogId]);
   return rows.map((r) => ({
     id: r.id, version: r.version, words: r.words, formatId: r.format_id, facts: { coauthorIds: r.coauthor_ids, proofreaderId: r.proofreader_id, createdById: r.created_by },
     blocking: r.check_blocks === 0 ? [] : [r.check_blocks === 1 ? 'one of them' : `${r.check_blocks} of them`],
@@ -70,10 +75,9 @@ async function spreadFor(db: Reader, person: CurrentPerson, ids: readonly number
 
 /** Names for the numbers in a batch. */
 export async function batchNames(db: Reader, blogId: number): Promise<BatchNames> {
-  const [people, categories, tags] = await Promise.all([
-    db('people as p').join('memberships as m', 'm.person_id', 'p.id').where('m.blog_id', blogId).select<{ id: number; name: string }[]>('p.id', 'p.name'),
-    db('categories').where({ blog_id: blogId }).select<{ id: number; name: string }[]>('id', 'name'), db('tags').where({ blog_id: blogId }).select<{ id: number; name: string }[]>('id', 'name'),
-  ]);
+  const people = await db('people as p').join('memberships as m', 'm.person_id', 'p.id').where('m.blog_id', blogId).select<{ id: number; name: string }[]>('p.id', 'p.name');
+  const categories = await db('categories').where({ blog_id: blogId }).select<{ id: number; name: string }[]>('id', 'name');
+  const tags = await db('tags').where({ blog_id: blogId }).select<{ id: number; name: string }[]>('id', 'name');
   const map = (rows: { id: number; name: string }[]) => new Map(rows.map((r) => [r.id, r.name]));
   return { people: map(people), categories: map(categories), tags: map(tags) };
 }

@@ -10,7 +10,8 @@ const patch = async (path: string, body: object, who: 'chief' | 'editor' = 'chie
 
 /** A post that readers see, tagged. */
 async function published(title: string, fields: Record<string, unknown>, tag?: string): Promise<number> {
-  const { id } = await room.pitch('chief', title, { categoryId: 1, bylineId: room.ids.chief });
+  const { id: categoryId } = (await room.db('categories').orderBy('id').first<{ id: number }>('id'))!;
+  const { id } = await room.pitch('chief', title, { categoryId, bylineId: room.ids.chief });
   if (tag) await (await room.as('chief')).patch(`/api/posts/${id}`).set('If-Match', String((await see(id)).version)).send({ tags: [tag] });
   await room.db('all_posts').where({ id }).update({ address: `post-${id}`, stage: 'published', released_at: '2026-01-01', run_local: '2026-01-01', run_zone: 'Europe/London', run_at: '2026-01-01', ...fields });
   return id;

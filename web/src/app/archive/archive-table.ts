@@ -23,7 +23,7 @@ const AHEAD = 20;
         <span role="columnheader" [attr.aria-sort]="sorted('title')"><button tabindex="-1" (click)="sortBy('title')">Title{{ arrow('title') }}</button></span>
         @for (c of taste.shown(); track c.key) { <span role="columnheader" [attr.aria-sort]="sorted(c.key)" [class.n]="c.key === 'words'"><button tabindex="-1" (click)="sortBy(c.key)">{{ c.name }}{{ arrow(c.key) }}</button><i class="grip" aria-hidden="true" (pointerdown)="resize($event, c)"></i></span> }
       </div></div>
-      <cdk-virtual-scroll-viewport [itemSize]="height()" [minBufferPx]="600" [maxBufferPx]="1200" (scrolledIndexChange)="scrolled()" role="rowgroup">
+      <cdk-virtual-scroll-viewport [itemSize]="height()" [minBufferPx]="160" [maxBufferPx]="320" (scroll)="scrolled()" role="rowgroup">
         <div *cdkVirtualFor="let id of archive.ids(); let i = index; trackBy: itself; templateCacheSize: 60" class="r" role="row" [id]="'row-' + id" [attr.aria-rowindex]="i + 2" [attr.aria-selected]="chosen.has(id)" [class.on]="chosen.has(id)" [class.at]="i === cursor()" [class.open]="id === opened()" [style.height.px]="height()" [style.grid-template-columns]="tracks()" (click)="press($event, i)">
           @if (choosing()) { <span class="tick" role="gridcell"><input type="checkbox" tabindex="-1" [checked]="chosen.has(id)" (click)="tick($event, i)" [attr.aria-label]="'Choose ' + (row(id)?.title ?? 'this post')" /></span> }
           @if (row(id); as r) {
@@ -127,11 +127,13 @@ export class ArchiveTable {
     this.tokenAsked.emit({ key, value, not: false });
   }
 
+  /** Told by the scrolling itself, so that rows are on their way while their places are still being drawn. */
   protected scrolled(): void {
-    const { start, end } = this.viewport().getRenderedRange();
     const ids = this.archive.ids();
-    void this.archive.want(ids.slice(Math.max(0, start - AHEAD), end + AHEAD));
-    if (this.archive.filter().words) void this.archive.want(ids.slice(start, end), true);
+    const from = Math.floor(this.viewport().measureScrollOffset() / this.height());
+    const to = from + Math.ceil(this.viewport().getViewportSize() / this.height()) + 1;
+    const shown = ids.slice(from, to);
+    void this.archive.want([...shown, ...ids.slice(to, to + AHEAD), ...ids.slice(Math.max(0, from - AHEAD), from)], shown);
   }
 
   protected press(event: MouseEvent, index: number): void {

@@ -4,8 +4,8 @@ import { parseFilter, writeFilter, writeToken, type Filter, type FilterToken } f
 import { Api, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
 
-/** Rows fetched in one go, and how many are kept before the farthest are let go. */
-const WINDOW = 60;
+/** Rows fetched in one go: a screen of them, since those around it can wait; and how many are kept before the farthest are let go. */
+const WINDOW = 24;
 const MOST_ROWS = 3000;
 const FIRST_ROWS = 60;
 const NO_COUNTS: ArchiveCounts = { total: 0, stages: {}, bin: 0 };
@@ -68,27 +68,30 @@ export class ArchiveService {
       this.fault.set('');
       const { ids } = await whole;
       if (mine === this.asked) this.ids.set(ids);
-      if (this.filter().words && mine === this.asked) void this.want(rows.slice(0, 25).map((r) => r.id), true);
+      if (this.filter().words && mine === this.asked) void this.want([], rows.slice(0, 25).map((r) => r.id));
     } catch (error) {
       if (mine === this.asked) this.fault.set(sentenceOf(error));
     }
   }
 
-  /** Has these rows fetched if they are not here; `places` also where the words were found in them. */
-  async want(ids: readonly number[], places = false): Promise<void> {
+  /**
+   * Has these rows fetched if they are not here, the first first; with words also where they were found in the `shown`
+   * ones. What was wanted before and is not here yet is let go: one has scrolled on.
+   */
+  async want(ids: readonly number[], shown: readonly number[] = []): Promise<void> {
     const words = this.filter().words;
-    for (const id of ids) if (!this.rows().has(id) || (places && words && !this.places().has(id))) this.wanted.add(id);
+    this.wanted = new Set([...ids.filter((id) => !this.rows().has(id)), ...(words ? shown.filter((id) => !this.places().has(id)) : [])]);
     if (this.fetching) return;
     this.fetching = true;
     try {
       while (this.wanted.size > 0) {
-        const batch = [...this.wanted].slice(-WINDOW);
-        this.wanted.clear();
+        const batch = [...this.wanted].slice(0, WINDOW);
+        for (const id of batch) this.wanted.delete(id);
         const mine = this.asked;
         const picked = await this.api.call('archive.pick', { query: { ids: batch, ...(words ? { words } : {}) } });
         if (mine !== this.asked) continue;
         this.take(picked.rows);
-        this.places.update((all) => { const next = new Map(all); for (const id of batch) next.set(id, picked.places.find((p) => p.postId === id) ?? { postId: id, text: '', marks: [] }); return next; });
+        if (words) this.places.update((all) => { const next = new Map(all); for (const id of batch) next.set(id, picked.places.find((p) => p.postId === id) ?? { postId: id, text: '', marks: [] }); return next; });
       }
     } catch (error) {
       this.fault.set(sentenceOf(error));
