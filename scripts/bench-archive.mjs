@@ -1,4 +1,5 @@
 // The archive's numbers, on a hundred thousand generated posts: finding, scrolling, and a batch over ten thousand.
+/* global window -- what is handed to the page runs there */
 import { readFileSync } from 'node:fs';
 
 const { findPerson, rowsSql } = await import('@keyroster/server');
@@ -45,11 +46,11 @@ async function scrolling(context, row) {
   const page = await context.newPage();
   await page.goto('/desk/archive');
   await page.getByText(/^1\d\d,\d\d\d posts$/).waitFor();
-  await page.waitForFunction(() => Number(document.querySelector('[role=grid]').getAttribute('aria-rowcount')) > 100_000);
+  await page.waitForFunction(() => Number(window.document.querySelector('[role=grid]').getAttribute('aria-rowcount')) > 100_000);
   const blanks = [];
   for (const place of [0.5, 0.02, 0.97, 0.31, 0.74, 0.11, 0.88, 0.45, 0.63, 0.2, 0.999, 0.001]) {
     blanks.push(await page.evaluate(async (share) => {
-      const view = document.querySelector('cdk-virtual-scroll-viewport');
+      const view = window.document.querySelector('cdk-virtual-scroll-viewport');
       view.scrollTop = share * (view.scrollHeight - view.clientHeight);
       const began = performance.now();
       for (;;) {
