@@ -116,8 +116,11 @@ describe('a batch', () => {
       byline: 'byline', category: 'category', 'second category': 'category', tags: 'tags', 'tags become': 'tags', access: 'access', comments: 'comments', spotlight: 'spotlight', campaign: 'campaign',
       'format field': 'format', replace: 'words', shift: 'run', spread: 'run', stage: 'run', bin: 'all',
     };
+    // What a move to a stage demands or asks permission by; such changes are not independent of it.
+    const demanded = new Set(['byline', 'category', 'words', 'run']);
     fc.assert(fc.property(anyPost, anyChange, anyChange, (of, a, b) => {
-      if (touches[a.kind] === touches[b.kind] || touches[a.kind] === 'all' || touches[b.kind] === 'all') return;
+      const [one, two] = [touches[a.kind], touches[b.kind]];
+      if (one === two || one === 'all' || two === 'all' || (a.kind === 'stage' && demanded.has(two)) || (b.kind === 'stage' && demanded.has(one))) return;
       expect(written(written(of, [a]), [b])).toEqual(written(written(of, [b]), [a]));
     }), { numRuns: 500 });
   });
