@@ -179,6 +179,13 @@ describe('a batch', () => {
     expect((await call('otherEditor', 'patch', `/api/batches/${shown.id}`, { leave: ids })).status).toBe(404);
   });
 
+  it('is not taken back into a category that one does not edit', async () => {
+    const post = await room.pitch('chief', 'From the engine', { categoryId: 2 });
+    const moved = await apply((await preview([{ kind: 'category', to: 1 }], { ids: [post.id] })).id);
+    expect((await call('editor', 'post', `/api/batches/${moved.id}/back`, {})).body).toMatchObject({ counts: { changes: 0, refused: 1 } });
+    expect((await call('chief', 'post', `/api/batches/${moved.id}/back`, {})).body).toMatchObject({ counts: { changes: 1, refused: 0 } });
+  });
+
   it('takes a pattern that would run for ever, over a long text, in bounded time', async () => {
     const [id] = await drafts(1, 'Evil');
     await room.db('all_posts').where({ id: id! }).update({ body: JSON.stringify({ type: 'doc', content: [{ type: 'paragraph', content: [{ type: 'text', text: `${'a'.repeat(50_000)}!` }] }] }) });

@@ -86,6 +86,7 @@ async function backItem(trx: Trx, person: CurrentPerson, item: BatchItem, post: 
   if (!isDesk(person, post.fields)) return { ...kept, t: 'It is in no category that you edit.' };
   if (post.fields.binned && item.after.binned === undefined) return { ...kept, t: 'It lies in the bin.' };
   const { before, after, since } = takeBack(item, post.fields, force);
+  if (person.role === 'editor' && after.categoryId !== undefined && (after.categoryId === null || !person.categories.includes(after.categoryId))) return { ...kept, t: 'You do not edit the category it would go back to.' };
   const will = { ...post.fields, ...after };
   if (will.stage === 'scheduled' && will.run && !isLater(will.run.at, now) && !will.binned) return { ...kept, t: 'It would be scheduled for a time that has passed, and go out at once.' };
   if (after.address && (await trx('all_posts').where({ blog_id: person.blogId, address: after.address }).whereNot({ id: post.id }).first('id'))) return { ...kept, t: `/${after.address} is another post’s by now.` };
