@@ -60,6 +60,8 @@ test('a drag lands on the slot under it, and Escape puts a dragged card back', a
   await page.mouse.move(from.x - 30, from.y + 10, { steps: 5 });
   await page.mouse.move(to.x + 40, to.y + 40, { steps: 12 });
   await expect(page.getByText(new RegExp(`^${longDate(later(monday(8), 1))}, 08:00: `))).toBeVisible();
+  // The card takes no room while it is held: the day does not move from under the hand.
+  expect(await tuesday.boundingBox()).toEqual(to);
   await page.keyboard.press('Escape');
   await expect(page.getByText('Put back where it was.')).toBeVisible();
   await page.mouse.up();

@@ -11,6 +11,7 @@ const manyIds = () => Joi.array().items(id()).max(MOST_POSTS);
 const line = () => text(1000);
 const sort = () => Joi.string().valid(...ARCHIVE_SORTS.flatMap((s) => [s, `-${s}`]));
 const tagIds = () => Joi.array().items(id()).max(40).unique().required();
+const merged = () => Joi.array().items(id()).min(1).max(40).unique().required();
 export const spotlight = () => Joi.object<Spotlight, true>({ from: date().required(), until: date().required() }).custom((value: Spotlight, helpers) => (value.from <= value.until ? value : helpers.error('spotlight.order')))
   .messages({ 'spotlight.order': '{{#label}} ends before it begins' });
 
@@ -22,6 +23,9 @@ const changes = () => Joi.array<BatchChange[]>().min(1).max(12).items(
   change('category', { to: id().required() }),
   change('second category', { to: id().allow(null).required() }),
   change('tags', { gain: tagIds(), lose: tagIds() }),
+  change('categories merge', { from: merged(), into: id().required() }),
+  change('tags merge', { from: merged(), into: id().required() }),
+  change('lighten', { most: Joi.number().integer().min(50_000).max(10_000_000).required() }),
   change('tags become', { to: tagIds() }),
   change('access', { to: Joi.string().valid(...ACCESS).required() }),
   change('comments', { to: Joi.boolean().required() }),

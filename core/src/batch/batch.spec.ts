@@ -15,7 +15,7 @@ function post(fields: Partial<BatchPost['fields']> = {}, rest: Partial<BatchPost
     id: 11, facts: { coauthorIds: [], proofreaderId: null, createdById: 1 }, words: 400, formatId: null, blocking: [],
     fields: {
       title: 'A stern gland that weeps', excerpt: 'Count the drops.', address: 'stern-gland-weeps', categoryId: 1, secondCategoryId: null, bylineId: 1, tagIds: [1], access: 'everyone',
-      comments: true, spotlight: null, campaign: '', formatValues: {}, run: { local: '2026-12-01T08:00:00', zone: 'Europe/London', at: '2026-12-01T08:00:00Z' }, stage: 'cleared', binned: false, ...fields,
+      comments: true, spotlight: null, campaign: '', formatValues: {}, lead: null, run: { local: '2026-12-01T08:00:00', zone: 'Europe/London', at: '2026-12-01T08:00:00Z' }, stage: 'cleared', binned: false, ...fields,
     },
     ...rest,
   };
@@ -36,6 +36,9 @@ const anyChange: fc.Arbitrary<BatchChange> = fc.oneof(
   fc.record({ kind: fc.constant('second category' as const), to: fc.constantFrom(null, 4, 5) }),
   fc.record({ kind: fc.constant('tags' as const), gain: fc.uniqueArray(fc.integer({ min: 1, max: 6 })), lose: fc.uniqueArray(fc.integer({ min: 1, max: 6 })) }),
   fc.record({ kind: fc.constant('tags become' as const), to: fc.uniqueArray(fc.integer({ min: 1, max: 6 })) }),
+  fc.record({ kind: fc.constant('tags merge' as const), from: fc.uniqueArray(fc.integer({ min: 1, max: 6 }), { minLength: 1 }), into: fc.integer({ min: 1, max: 6 }) }),
+  fc.record({ kind: fc.constant('categories merge' as const), from: fc.constantFrom([1], [2, 4], [5]), into: fc.constantFrom(1, 3, 4) }),
+  fc.record({ kind: fc.constant('lighten' as const), most: fc.constantFrom(100_000, 400_000, 900_000) }),
   fc.record({ kind: fc.constant('access' as const), to: fc.constantFrom('everyone' as const, 'staff' as const) }),
   fc.record({ kind: fc.constant('comments' as const), to: fc.boolean() }),
   fc.record({ kind: fc.constant('campaign' as const), to: fc.constantFrom('', 'Winter', 'Spring') }),
@@ -44,7 +47,7 @@ const anyChange: fc.Arbitrary<BatchChange> = fc.oneof(
   fc.record({ kind: fc.constant('replace' as const), places: fc.constantFrom(['title'] as const, ['title', 'excerpt'] as const, ['address'] as const), find: fc.constantFrom('e', 'gland', 'drops', 'zz'), with: fc.constantFrom('x', 'box', ''), pattern: fc.constant(false), capitals: fc.boolean() }),
   fc.constant({ kind: 'stage', to: 'scheduled' } as const), fc.constant({ kind: 'stage', to: 'drafting', note: 'Again.' } as const), fc.constant({ kind: 'bin' } as const),
 );
-const anyPost = fc.record({ tagIds: fc.uniqueArray(fc.integer({ min: 1, max: 6 })).map((t) => t.sort((a, b) => a - b)), stage: fc.constantFrom('drafting' as const, 'cleared' as const, 'scheduled' as const, 'published' as const), bylineId: fc.constantFrom(1, 2), categoryId: fc.constantFrom(1, 2) }).map((f) => post(f));
+const anyPost = fc.record({ tagIds: fc.uniqueArray(fc.integer({ min: 1, max: 6 })).map((t) => t.sort((a, b) => a - b)), stage: fc.constantFrom('drafting' as const, 'cleared' as const, 'scheduled' as const, 'published' as const), bylineId: fc.constantFrom(1, 2), categoryId: fc.constantFrom(1, 2), lead: fc.constantFrom(null, { media: 8, bytes: 60_000 }, { media: 9, bytes: 4_800_000 }) }).map((f) => post(f));
 
 describe('a batch', () => {
   it('says what changes, what is so already, and what is refused', () => {
@@ -99,6 +102,23 @@ describe('a batch', () => {
     expect(foresee([{ kind: 'format field', formatId: 7, key: 'hours', to: 3 }])).toEqual({ state: 'refused', sentence: 'It has another format.' });
   });
 
+  it('merges tags and categories where they are, and leaves the others', () => {
+    expect(foresee([{ kind: 'tags merge', from: [1, 2], into: 3 }], post({ tagIds: [1, 2, 5] }))).toEqual({ state: 'changes', before: { tagIds: [1, 2, 5] }, after: { tagIds: [3, 5] } });
+    expect(foresee([{ kind: 'tags merge', from: [2], into: 3 }])).toEqual({ state: 'same' });
+    expect(foresee([{ kind: 'categories merge', from: [1], into: 2 }], post({ secondCategoryId: 2 }))).toMatchObject({ after: { categoryId: 2, secondCategoryId: null } });
+    expect(foresee([{ kind: 'categories merge', from: [2], into: 1 }], post({ secondCategoryId: 2 }))).toEqual({ state: 'changes', before: { secondCategoryId: 2 }, after: { secondCategoryId: null } });
+    expect(foresee([{ kind: 'categories merge', from: [3], into: 2 }])).toEqual({ state: 'same' });
+    expect(sayChange({ kind: 'categories merge', from: [1], into: 2 }, names)).toBe('Engine room merges into Galley');
+  });
+
+  it('asks for a lighter lead picture where it is too heavy', () => {
+    // 300–500 kB is right for a page, stock files come at about 5 MB (common practice, no published source).
+    expect(foresee([{ kind: 'lighten', most: 400_000 }], post({ lead: { media: 9, bytes: 4_800_000 } }))).toEqual({ state: 'changes', before: { lead: { media: 9, bytes: 4_800_000 } }, after: { lead: { lighten: 9, most: 400_000 } } });
+    expect(foresee([{ kind: 'lighten', most: 400_000 }], post({ lead: { media: 8, bytes: 390_000 } }))).toEqual({ state: 'same' });
+    expect(foresee([{ kind: 'lighten', most: 400_000 }])).toEqual({ state: 'refused', sentence: 'It has no lead picture.' });
+    expect(differencesOf({ before: { lead: { media: 9, bytes: 4_800_000 } }, after: { lead: { lighten: 9, most: 400_000 } } }, names)).toEqual([{ field: 'lead', name: 'lead picture', was: '4.8 MB', becomes: 'at most 400 kB' }]);
+  });
+
   it('applied and inverted is as it was', () => {
     fc.assert(fc.property(anyPost, fc.array(anyChange, { minLength: 1, maxLength: 4 }), (of, changes) => {
       const outcome = foresee(changes, of);
@@ -113,8 +133,8 @@ describe('a batch', () => {
 
   it('that is independent of another may come before or after it', () => {
     const touches: Record<BatchChange['kind'], string> = {
-      byline: 'byline', category: 'category', 'second category': 'category', tags: 'tags', 'tags become': 'tags', access: 'access', comments: 'comments', spotlight: 'spotlight', campaign: 'campaign',
-      'format field': 'format', replace: 'words', shift: 'run', spread: 'run', stage: 'run', bin: 'all',
+      byline: 'byline', category: 'category', 'second category': 'category', tags: 'tags', 'tags become': 'tags', 'tags merge': 'tags', 'categories merge': 'category', access: 'access', comments: 'comments', spotlight: 'spotlight', campaign: 'campaign',
+      'format field': 'format', replace: 'words', lighten: 'lead', shift: 'run', spread: 'run', stage: 'run', bin: 'all',
     };
     // What a move to a stage demands or asks permission by; such changes are not independent of it.
     const demanded = new Set(['byline', 'category', 'words', 'run']);

@@ -18,6 +18,9 @@ export interface BatchRun {
   at: Instant;
 }
 
+/** A post's lead picture with its weight in bytes; or one that is made lighter from another when the batch is applied. */
+export type LeadPicture = { media: number; bytes: number } | { lighten: number; most: number };
+
 /** The fields of a post that a batch can change. */
 export interface BatchFields {
   title: string;
@@ -34,6 +37,7 @@ export interface BatchFields {
   spotlight: Spotlight | null;
   campaign: string;
   formatValues: FormatValues;
+  lead: LeadPicture | null;
   run: BatchRun | null;
   stage: Stage;
   binned: boolean;
@@ -60,6 +64,9 @@ export type BatchChange =
   | { kind: 'category'; to: number }
   | { kind: 'second category'; to: number | null }
   | { kind: 'tags'; gain: readonly number[]; lose: readonly number[] }
+  /** Where one of these is, it becomes the other. */
+  | { kind: 'categories merge'; from: readonly number[]; into: number }
+  | { kind: 'tags merge'; from: readonly number[]; into: number }
   /** Become exactly these. */
   | { kind: 'tags become'; to: readonly number[] }
   | { kind: 'access'; to: 'everyone' | 'staff' }
@@ -68,6 +75,8 @@ export type BatchChange =
   | { kind: 'campaign'; to: string }
   | { kind: 'format field'; formatId: number; key: string; to: string | number | boolean | null }
   | ({ kind: 'replace'; places: readonly ReplacePlace[] } & Replacing)
+  /** Lead pictures are drawn again with at most so many bytes. */
+  | { kind: 'lighten'; most: number }
   | { kind: 'shift'; days: number; minutes: number }
   | { kind: 'spread'; from: string }
   | { kind: 'stage'; to: Stage; note?: string }
@@ -155,13 +164,18 @@ function stepOf(change: BatchChange, post: BatchPost, scene: BatchScene, finders
   switch (change.kind) {
     case 'byline': return { bylineId: change.to };
     case 'category':
-      if (scene.actor.role === 'editor' && !scene.actor.categories.includes(change.to)) return refuse('You do not edit the category it would go to.');
-      return { categoryId: change.to, ...(fields.secondCategoryId === change.to ? { secondCategoryId: null } : {}) };
+      return categoryStep(change.to, fields.secondCategoryId, scene);
+    case 'categories merge': {
+      const merged = (id: number | null) => (id !== null && change.from.includes(id) ? change.into : id);
+      const [first, second] = [merged(fields.categoryId), merged(fields.secondCategoryId)];
+      return first === null || first === fields.categoryId ? { secondCategoryId: second === first ? null : second } : categoryStep(first, second, scene);
+    }
     case 'second category': return { secondCategoryId: change.to };
     case 'tags': {
       const lost = new Set(change.lose);
       return { tagIds: [...new Set([...fields.tagIds.filter((t) => !lost.has(t)), ...change.gain])].sort((a, b) => a - b) };
     }
+    case 'tags merge': return fields.tagIds.some((t) => change.from.includes(t)) ? { tagIds: [...new Set([...fields.tagIds.filter((t) => !change.from.includes(t)), change.into])].sort((a, b) => a - b) } : {};
     case 'tags become': return { tagIds: [...new Set(change.to)].sort((a, b) => a - b) };
     case 'access': return { access: change.to };
     case 'comments': return { comments: change.to };
@@ -169,6 +183,7 @@ function stepOf(change: BatchChange, post: BatchPost, scene: BatchScene, finders
     case 'campaign': return { campaign: change.to };
     case 'format field': return formatStep(change, post, scene);
     case 'replace': return replaceStep(change, post, scene, finders.get(change)!);
+    case 'lighten': return lightenStep(fields.lead, change.most);
     case 'shift': return fields.run === null ? refuse('It has no run time to shift.') : runStep(shifted(fields.run.local, change), post, scene);
     case 'spread': {
       if (fields.stage === 'published') return refuse('A published post keeps its run time.');
@@ -178,6 +193,17 @@ function stepOf(change: BatchChange, post: BatchPost, scene: BatchScene, finders
     case 'stage': return stageStep(change, post, scene);
     case 'bin': return { binned: true };
   }
+}
+
+function categoryStep(to: number, second: number | null, scene: BatchScene): Step {
+  if (scene.actor.role === 'editor' && !scene.actor.categories.includes(to)) return refuse('You do not edit the category it would go to.');
+  return { categoryId: to, secondCategoryId: second === to ? null : second };
+}
+
+function lightenStep(lead: LeadPicture | null, most: number): Step {
+  if (lead === null) return refuse('It has no lead picture.');
+  if ('lighten' in lead) return { lead: { lighten: lead.lighten, most: Math.min(lead.most, most) } };
+  return lead.bytes <= most ? {} : { lead: { lighten: lead.media, most } };
 }
 
 function formatStep(change: Extract<BatchChange, { kind: 'format field' }>, post: BatchPost, scene: BatchScene): Step {

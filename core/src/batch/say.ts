@@ -1,3 +1,4 @@
+import { sayBytes } from '../picture/picture.js';
 import { sayClock, sayCount, sayShortDate } from '../time/say.js';
 import type { BatchChange, BatchField, BatchFields, BatchItem } from './batch.js';
 
@@ -20,6 +21,8 @@ export function sayChange(change: BatchChange, names: BatchNames): string {
     case 'category': return `Category becomes ${named(names.categories, change.to)}`;
     case 'second category': return change.to === null ? 'Second category is taken away' : `Second category becomes ${named(names.categories, change.to)}`;
     case 'tags': return [change.gain.length > 0 ? `Tags gain ${tags(change.gain)}` : '', change.lose.length > 0 ? `${change.gain.length > 0 ? 'and' : 'Tags'} lose ${tags(change.lose)}` : ''].filter(Boolean).join(' ');
+    case 'categories merge': return `${list(change.from.map((id) => named(names.categories, id)))} ${change.from.length === 1 ? 'merges' : 'merge'} into ${named(names.categories, change.into)}`;
+    case 'tags merge': return `Tags ${tags(change.from)} merge into ${named(names.tags, change.into)}`;
     case 'tags become': return change.to.length === 0 ? 'Tags are taken away' : `Tags become ${tags(change.to)}`;
     case 'access': return change.to === 'everyone' ? 'Everyone may read' : 'Only staff may read';
     case 'comments': return change.to ? 'Comments open' : 'Comments close';
@@ -27,6 +30,7 @@ export function sayChange(change: BatchChange, names: BatchNames): string {
     case 'campaign': return change.to === '' ? 'Campaign is taken away' : `Campaign becomes ${quoted(change.to)}`;
     case 'format field': return `“${change.key}” becomes ${change.to === null ? 'empty' : quoted(String(change.to))}`;
     case 'replace': return `${change.pattern ? 'Pattern ' : ''}${quoted(change.find)} becomes ${quoted(change.with)} in ${list(change.places)}`;
+    case 'lighten': return `Lead pictures become at most ${sayBytes(change.most)}`;
     case 'shift': return `Run times ${sayShift(change)}`;
     case 'spread': return `Run times go to open slots from ${sayShortDate(change.from)}`;
     case 'stage': return `Stage becomes ${change.to}`;
@@ -49,7 +53,7 @@ export interface Difference {
 
 export const FIELD_NAMES: Record<BatchField, string> = {
   bylineId: 'byline', title: 'title', excerpt: 'excerpt', address: 'address', body: 'text', categoryId: 'category', secondCategoryId: 'second category', tagIds: 'tags', access: 'access',
-  comments: 'comments', spotlight: 'spotlight', campaign: 'campaign', formatValues: 'format’s fields', run: 'run time', stage: 'stage', binned: 'place',
+  lead: 'lead picture', comments: 'comments', spotlight: 'spotlight', campaign: 'campaign', formatValues: 'format’s fields', run: 'run time', stage: 'stage', binned: 'place',
 };
 
 /** The differences an item makes, in words. */
@@ -72,6 +76,7 @@ function sayValue(field: BatchField, fields: Partial<BatchFields>, names: BatchN
     case 'comments': return fields.comments ? 'open' : 'closed';
     case 'access': return fields.access === 'staff' ? 'staff only' : 'everyone';
     case 'spotlight': return fields.spotlight ? `${sayShortDate(fields.spotlight.from)} to ${sayShortDate(fields.spotlight.until)}` : 'none';
+    case 'lead': return !fields.lead ? 'none' : 'lighten' in fields.lead ? `at most ${sayBytes(fields.lead.most)}` : sayBytes(fields.lead.bytes);
     case 'run': return fields.run ? `${sayShortDate(fields.run.local)} ${fields.run.local.slice(0, 4)} ${sayClock(fields.run.local)}` : 'none';
     case 'binned': return fields.binned ? 'bin' : 'archive';
     case 'formatValues': return Object.entries(fields.formatValues ?? {}).map(([k, v]) => `${k}: ${String(v)}`).join(', ') || 'empty';

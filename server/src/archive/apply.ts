@@ -4,6 +4,7 @@ import type { CurrentPerson } from '../accounts/who.js';
 import type { Db, Trx } from '../db/connect.js';
 import { ProblemError } from '../http/problem.js';
 import { planBatch, planRemeasuring } from '../jobs/queue.js';
+import { keepLighter } from '../media/redraw.js';
 import { log } from '../log.js';
 import { tell } from '../live/live.js';
 import { POST_FIELDS } from '../posts/store.js';
@@ -21,16 +22,17 @@ const WRITES: Record<Exclude<BatchField, 'tagIds' | 'body'>, string[]> = {
   access: [`access = i.after->>'access'`], comments: [`comments = (i.after->>'comments')::boolean`], campaign: [`campaign = i.after->>'campaign'`], formatValues: [`format_values = i.after->'formatValues'`],
   spotlight: [`spotlight_from = (i.after->'spotlight'->>'from')::date`, `spotlight_until = (i.after->'spotlight'->>'until')::date`],
   run: [`run_local = (i.after->'run'->>'local')::timestamp`, `run_zone = i.after->'run'->>'zone'`, `run_at = (i.after->'run'->>'at')::timestamptz`],
+  lead: [`lead_media_id = (i.after->'lead'->>'media')::int`],
   stage: [`stage = i.after->>'stage'`, `stage_since = clock_timestamp()`, `scheduled_at = case when i.after->>'stage' = 'scheduled' then clock_timestamp() when i.after->>'stage' in ('pitch','cleared') then null else p.scheduled_at end`],
   binned: [`binned_at = case when (i.after->>'binned')::boolean then clock_timestamp() end`, `binned_by = case when (i.after->>'binned')::boolean then ?::int end`],
 };
 /** Names under which versions keep what changed. */
 const CHANGED: Record<BatchField, string[]> = {
   title: ['title'], excerpt: ['excerpt'], address: ['address'], body: ['body', 'words'], categoryId: ['category_id'], secondCategoryId: ['second_category_id'], bylineId: ['byline_id'], tagIds: ['tags'], access: ['access'], comments: ['comments'],
-  spotlight: ['spotlight_from', 'spotlight_until'], campaign: ['campaign'], formatValues: ['format_values'], run: ['run_local', 'run_zone', 'run_at'], stage: ['stage', 'stage_since'], binned: ['binned'],
+  spotlight: ['spotlight_from', 'spotlight_until'], campaign: ['campaign'], formatValues: ['format_values'], lead: ['lead_media_id'], run: ['run_local', 'run_zone', 'run_at'], stage: ['stage', 'stage_since'], binned: ['binned'],
 };
 /** Fields that checks look at. */
-const MEASURED: readonly BatchField[] = ['title', 'excerpt', 'address', 'body', 'categoryId', 'tagIds', 'formatValues', 'run'];
+const MEASURED: readonly BatchField[] = ['title', 'excerpt', 'address', 'body', 'categoryId', 'tagIds', 'formatValues', 'lead', 'run'];
 
 /** A batch that cannot be applied as it was previewed; the sentence is kept with it. */
 class Unfit extends Error {}
@@ -52,6 +54,7 @@ export async function askToApply(trx: Trx, person: CurrentPerson, id: number): P
  */
 export async function applyBatch(db: Db, id: number): Promise<void> {
   try {
+    await makeLighter(db, id);
     await db.transaction((trx) => apply(db, trx, id));
   } catch (error) {
     const sentence = error instanceof Unfit ? error.message : constraintSentence(error);
@@ -70,6 +73,29 @@ function constraintSentence(error: unknown): string | null {
   if (code === '23505') return `Two posts would have the same web address (${/\(([^)]*)\)=\(\d+, ([^)]*)\)/.exec(detail ?? '')?.[2] ?? 'see the preview'}).`;
   if (code?.startsWith('23')) return 'What it changes to is no longer on the blog.';
   return null;
+}
+
+/**
+ * Makes the lighter pictures that a waiting batch asks for, before anything of it is written: drawing takes long, and posts
+ * should not be held meanwhile. Each is kept in the library at once; taken up again after a crash, those are found made.
+ */
+async function makeLighter(db: Db, id: number): Promise<void> {
+  const asked = await db('batch_items as i').join('batches as b', 'b.id', 'i.batch_id').where({ 'b.id': id, 'b.state': 'waiting', 'i.state': 'changes' }).whereRaw(`i.after->'lead' \\? 'lighten'`)
+    .groupBy('b.blog_id', 'b.person_id', 'media', 'most').orderBy('media')
+    .select<{ blogId: number; personId: number; media: number; most: number; title: string }[]>('b.blog_id as blogId', 'b.person_id as personId', db.raw(`(i.after->'lead'->>'lighten')::int as media`), db.raw(`(i.after->'lead'->>'most')::int as most`), db.raw('(select title from all_posts p where p.id = min(i.post_id)) as title'));
+  const faults: string[] = [];
+  for (const { blogId, personId, media, most, title } of asked) {
+    try {
+      await db.transaction(async (trx) => {
+        const made = await keepLighter(trx, { blogId, id: personId }, media, most);
+        await trx.raw(`update batch_items set after = jsonb_set(after, '{lead}', ?::jsonb) where batch_id = ? and state = 'changes' and after->'lead' @> ?::jsonb`, [JSON.stringify({ media: made.id, bytes: made.size }), id, JSON.stringify({ lighten: media, most })]);
+      });
+    } catch (error) {
+      if (!(error instanceof ProblemError)) throw error;
+      faults.push(`“${title}”`);
+    }
+  }
+  if (faults.length > 0) throw new Unfit(`${sayCount(faults.length, 'lead picture')} cannot be made so light and still be looked at: that of ${faults.slice(0, 3).join(', ')}${faults.length > 3 ? ' and others' : ''}. Leave them out, or ask for a little more.`);
 }
 
 async function apply(db: Db, trx: Trx, id: number): Promise<void> {
@@ -103,7 +129,7 @@ async function mustStandAsPreviewed(trx: Trx, blogId: number, id: number): Promi
   for (let at = 0; at < moved.length; at += TEXT_CHUNK) {
     const ids = moved.slice(at, at + TEXT_CHUNK).map((m) => m.id);
     const items = await trx('batch_items').where({ batch_id: id }).whereIn('post_id', ids).select<({ post_id: number } & BatchItem)[]>('post_id', 'before', 'after');
-    const posts = new Map((await seePosts(trx, blogId, ids, { text: items.some((i) => i.after.body !== undefined), tags: true, people: true })).map((p) => [p.id, p]));
+    const posts = new Map((await seePosts(trx, blogId, ids, { text: items.some((i) => i.after.body !== undefined), tags: true, people: true, lead: true })).map((p) => [p.id, p]));
     for (const item of items) {
       const post = posts.get(item.post_id);
       if (!post) differ.push('one that was erased');
@@ -128,6 +154,10 @@ async function writeChunk(trx: Trx, { id, blogId, personId, fields, note }: Writ
   const { rowCount } = await trx.raw<{ rowCount: number }>(`
     update all_posts p set ${[...sets, 'version = p.version + 1', 'updated_at = clock_timestamp()', `measured_version = case when i.after \\?| array[${MEASURED.map((f) => `'${f}'`).join(',')}] then null else p.measured_version end`].join(', ')}
     from ${items} and p.id = i.post_id and p.version = i.version`, fields.includes('binned') ? [personId] : []);
+  if (fields.includes('lead')) {
+    await trx.raw(`delete from media_uses u using ${items} and u.post_id = i.post_id and u.how = 'lead' and i.after \\? 'lead'`);
+    await trx.raw(`insert into media_uses (blog_id, post_id, media_id, how) select p.blog_id, p.id, p.lead_media_id, 'lead' from all_posts p, ${items} and p.id = i.post_id and i.after \\? 'lead' and p.lead_media_id is not null on conflict do nothing`);
+  }
   if (fields.includes('tagIds')) {
     await trx.raw(`delete from post_tags t using ${items} and t.post_id = i.post_id and i.after \\? 'tagIds' and not (i.after->'tagIds' @> to_jsonb(t.tag_id))`);
     await trx.raw(`insert into post_tags (blog_id, post_id, tag_id) select ?, i.post_id, tag::int from batch_items i, jsonb_array_elements_text(i.after->'tagIds') tag where ${items.slice(items.indexOf('i.batch_id'))} and i.after \\? 'tagIds' on conflict do nothing`, [blogId]);

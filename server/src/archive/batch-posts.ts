@@ -15,24 +15,25 @@ export interface SeenPost extends BatchPost {
 interface Row {
   id: number; version: number; title: string; excerpt: string; address: string | null; category_id: number | null; second_category_id: number | null; byline_id: number | null; tag_ids: number[];
   access: 'everyone' | 'staff'; comments: boolean; spotlight_from: string | null; spotlight_until: string | null; campaign: string; format_id: number | null; format_values: BatchFields['formatValues'];
-  run_local: string | null; run_zone: string | null; run_at: string | null; stage: Stage; binned: boolean; coauthor_ids: number[]; proofreader_id: number | null; created_by: number | null; words: number; check_blocks: number; body?: BodyNode;
+  run_local: string | null; run_zone: string | null; run_at: string | null; stage: Stage; binned: boolean; coauthor_ids: number[]; proofreader_id: number | null; created_by: number | null; words: number; check_blocks: number; lead_media_id: number | null; lead_bytes?: number; body?: BodyNode;
 }
 
 const LIGHT = `p.id, p.version, p.title, p.excerpt, p.address, p.category_id, p.second_category_id, p.byline_id, p.access, p.comments, p.spotlight_from, p.spotlight_until, p.campaign, p.format_id, p.format_values,
-  p.run_local, p.run_zone, p.run_at, p.stage, p.binned_at is not null as binned, p.proofreader_id, p.created_by, p.words, p.check_blocks`;
+  p.run_local, p.run_zone, p.run_at, p.stage, p.binned_at is not null as binned, p.proofreader_id, p.created_by, p.words, p.check_blocks, p.lead_media_id`;
 
-/** What else is read of posts: their texts, and their tags and co-authors, which cost a join each. */
+/** What else is read of posts: their texts, and their tags, co-authors and lead pictures, which cost a join each. */
 export interface SeenParts {
   text?: boolean;
   people?: boolean;
   tags?: boolean;
+  lead?: boolean;
 }
-const EVERYTHING_BUT_TEXT: SeenParts = { people: true, tags: true };
+const EVERYTHING_BUT_TEXT: SeenParts = { people: true, tags: true, lead: true };
 
 /** Posts of the blog by id, in the order of the ids; those that are gone are left out. In the bin or not. */
 export async function seePosts(db: Reader, blogId: number, ids: readonly number[], parts: SeenParts = EVERYTHING_BUT_TEXT): Promise<SeenPost[]> {
   const { rows } = await db.raw<{ rows: Row[] }>(`
-    select ${LIGHT}${parts.text ? ', p.body' : ''}, ${parts.tags ? `array(select tag_id from post_tags t where t.post_id = p.id order by 1)` : `'{}'::int[]`} as tag_ids, ${parts.people ? `array(select person_id from post_coauthors c where c.post_id = p.id order by 1)` : `'{}'::int[]`} as coauthor_ids
+    select ${LIGHT}${parts.text ? ', p.body' : ''}${parts.lead ? ', (select size from media m where m.id = p.lead_media_id) as lead_bytes' : ''}, ${parts.tags ? `array(select tag_id from post_tags t where t.post_id = p.id order by 1)` : `'{}'::int[]`} as tag_ids, ${parts.people ? `array(select person_id from post_coauthors c where c.post_id = p.id order by 1)` : `'{}'::int[]`} as coauthor_ids
     from unnest(?::int[]) with ordinality as w(id, at) join all_posts p on p.id = w.id where p.blog_id = ? order by w.at`, [[...ids], blogId]);
   return rows.map((r) => ({
     id: r.id, version: r.version, words: r.words, formatId: r.format_id, facts: { coauthorIds: r.coauthor_ids, proofreaderId: r.proofreader_id, createdById: r.created_by },
@@ -40,7 +41,7 @@ export async function seePosts(db: Reader, blogId: number, ids: readonly number[
     fields: {
       title: r.title, excerpt: r.excerpt, address: r.address, ...(r.body ? { body: r.body } : {}), categoryId: r.category_id, secondCategoryId: r.second_category_id, bylineId: r.byline_id, tagIds: r.tag_ids, access: r.access, comments: r.comments,
       spotlight: r.spotlight_from === null ? null : { from: r.spotlight_from, until: r.spotlight_until! }, campaign: r.campaign, formatValues: r.format_values,
-      run: r.run_local === null ? null : { local: r.run_local, zone: r.run_zone!, at: r.run_at! }, stage: r.stage, binned: r.binned,
+      lead: r.lead_media_id === null || r.lead_bytes === undefined ? null : { media: r.lead_media_id, bytes: r.lead_bytes }, run: r.run_local === null ? null : { local: r.run_local, zone: r.run_zone!, at: r.run_at! }, stage: r.stage, binned: r.binned,
     },
   }));
 }

@@ -33,8 +33,9 @@ async function newBatch(trx: Trx, person: CurrentPerson, row: { changes: readonl
 async function mustBeHere(trx: Trx, person: CurrentPerson, changes: readonly BatchChange[]): Promise<void> {
   for (const change of changes) {
     if (change.kind === 'byline' && change.to !== null) await mustBelong(trx, person.blogId, change.to);
-    if ((change.kind === 'category' || change.kind === 'second category') && change.to !== null && !(await trx('categories').where({ blog_id: person.blogId, id: change.to }).first('id'))) throw new ProblemError('invalid', 'That category is not on this blog.');
-    const tags = change.kind === 'tags' ? [...change.gain, ...change.lose] : change.kind === 'tags become' ? [...change.to] : [];
+    const categories = change.kind === 'categories merge' ? [...change.from, change.into] : (change.kind === 'category' || change.kind === 'second category') && change.to !== null ? [change.to] : [];
+    if (categories.length > 0 && (await trx('categories').where({ blog_id: person.blogId }).whereIn('id', categories).pluck('id')).length < new Set(categories).size) throw new ProblemError('invalid', 'That category is not on this blog.');
+    const tags = change.kind === 'tags' ? [...change.gain, ...change.lose] : change.kind === 'tags merge' ? [...change.from, change.into] : change.kind === 'tags become' ? [...change.to] : [];
     if (tags.length > 0 && (await trx('tags').where({ blog_id: person.blogId }).whereIn('id', tags).pluck('id')).length < new Set(tags).size) throw new ProblemError('invalid', 'One of those tags is not on this blog.');
   }
 }
@@ -53,7 +54,7 @@ export async function previewBatch(trx: Trx, person: CurrentPerson, { changes, i
   const step = withText ? TEXT_CHUNK : CHUNK;
   const began = Date.now();
   for (let at = 0; at < chosen.length; at += step) {
-    const posts = await seePosts(trx, person.blogId, chosen.slice(at, at + step), { text: withText, tags: changes.some((c) => c.kind === 'tags' || c.kind === 'tags become'), people: changes.some((c) => c.kind === 'stage') });
+    const posts = await seePosts(trx, person.blogId, chosen.slice(at, at + step), { text: withText, tags: changes.some((c) => c.kind.startsWith('tags')), lead: changes.some((c) => c.kind === 'lighten'), people: changes.some((c) => c.kind === 'stage') });
     await keepItems(trx, batchId, posts.map((post, i) => {
       if (withText && Date.now() - began > MOST_MS) throw new ProblemError('invalid', `Looking through these texts takes longer than ${MOST_MS / 1000} seconds. Choose fewer posts, or a simpler pattern. Nothing was written.`);
       const outcome = made.foresee(post);
@@ -75,7 +76,7 @@ export async function previewTakingBack(trx: Trx, person: CurrentPerson, id: num
   for (let from = 0; ; from += TEXT_CHUNK * 5) {
     const items = await trx('batch_items').where({ batch_id: id, state: 'changes' }).orderBy('at').offset(from).limit(TEXT_CHUNK * 5).select<({ post_id: number } & BatchItem)[]>('post_id', 'before', 'after');
     if (items.length === 0) break;
-    const posts = new Map((await seePosts(trx, person.blogId, items.map((i) => i.post_id), { text: items.some((i) => i.after.body !== undefined), tags: true, people: true })).map((p) => [p.id, p]));
+    const posts = new Map((await seePosts(trx, person.blogId, items.map((i) => i.post_id), { text: items.some((i) => i.after.body !== undefined), tags: true, people: true, lead: true })).map((p) => [p.id, p]));
     await keepItems(trx, batchId, await Promise.all(items.flatMap((item, i) => { const post = posts.get(item.post_id); return post ? [backItem(trx, person, item, post, from + i, now, force)] : []; })));
   }
   return seeBatch(trx, person, batchId);

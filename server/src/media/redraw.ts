@@ -47,7 +47,7 @@ export async function lighter(db: Reader, blogId: number, id: number, most: numb
   throw new ProblemError('invalid', 'This picture cannot be made so light and still be looked at. Ask for a little more.');
 }
 
-export async function keepLighter(trx: Trx, person: CurrentPerson, id: number, most: number): Promise<MediaView> {
+export async function keepLighter(trx: Trx, person: Pick<CurrentPerson, 'blogId' | 'id'>, id: number, most: number): Promise<MediaView> {
   return keepDrawn(trx, person, await lighter(trx, person.blogId, id, most), { madeFromId: id });
 }
 

@@ -5,9 +5,9 @@ import { ArchiveService } from './archive.service';
 
 type Kind = BatchChange['kind'];
 const KINDS: { kind: Kind; name: string }[] = [
-  { kind: 'byline', name: 'Byline becomes …' }, { kind: 'category', name: 'Category becomes …' }, { kind: 'second category', name: 'Second category becomes …' }, { kind: 'tags', name: 'Tags gain or lose …' }, { kind: 'tags become', name: 'Tags become …' },
+  { kind: 'byline', name: 'Byline becomes …' }, { kind: 'category', name: 'Category becomes …' }, { kind: 'second category', name: 'Second category becomes …' }, { kind: 'tags', name: 'Tags gain or lose …' }, { kind: 'tags become', name: 'Tags become …' }, { kind: 'tags merge', name: 'Tags merge …' }, { kind: 'categories merge', name: 'Categories merge …' },
   { kind: 'stage', name: 'Stage becomes …' }, { kind: 'shift', name: 'Run times move by …' }, { kind: 'spread', name: 'Run times go to open slots …' }, { kind: 'access', name: 'Who may read …' }, { kind: 'comments', name: 'Comments open or close …' },
-  { kind: 'spotlight', name: 'Spotlight …' }, { kind: 'campaign', name: 'Campaign becomes …' }, { kind: 'format field', name: 'A format’s field becomes …' }, { kind: 'replace', name: 'Find and replace …' }, { kind: 'bin', name: 'To the bin' },
+  { kind: 'spotlight', name: 'Spotlight …' }, { kind: 'campaign', name: 'Campaign becomes …' }, { kind: 'format field', name: 'A format’s field becomes …' }, { kind: 'replace', name: 'Find and replace …' }, { kind: 'lighten', name: 'Lead pictures lightened …' }, { kind: 'bin', name: 'To the bin' },
 ];
 const PLACES: ReplacePlace[] = ['title', 'excerpt', 'text', 'address'];
 
@@ -25,6 +25,9 @@ const PLACES: ReplacePlace[] = ['title', 'excerpt', 'text', 'address'];
           @case ('second category') { <label class="field"><span>Second category</span><select #a (change)="value.set(a.value)"><option value="">choose …</option><option value="none">none</option>@for (c of session.blog()?.categories ?? []; track c.id) { <option [value]="c.id">{{ c.name }}</option> }</select></label> }
           @case ('tags') { <label class="field"><span>Gain</span><input list="tag-names" #a maxlength="400" (input)="value.set(a.value)" placeholder="parted by commas" /></label><label class="field"><span>Lose</span><input list="tag-names" #b maxlength="400" (input)="other.set(b.value)" placeholder="parted by commas" /></label> }
           @case ('tags become') { <label class="field"><span>Tags</span><input list="tag-names" #a maxlength="400" (input)="value.set(a.value)" placeholder="parted by commas; none takes all away" /></label> }
+          @case ('tags merge') { <label class="field"><span>Tags</span><input list="tag-names" #a maxlength="400" (input)="value.set(a.value)" placeholder="parted by commas" /></label><label class="field"><span>Merge into</span><input list="tag-names" #b maxlength="80" (input)="other.set(b.value)" /></label><small>In these posts. The tags themselves stay; to end them, with redirects, merge them under Formats.</small> }
+          @case ('categories merge') { <label class="field"><span>Category</span><select #a (change)="value.set(a.value)"><option value="">choose …</option>@for (c of session.blog()?.categories ?? []; track c.id) { <option [value]="c.id">{{ c.name }}</option> }</select></label><label class="field"><span>Merges into</span><select #b (change)="other.set(b.value)"><option value="">choose …</option>@for (c of categories(); track c.id) { <option [value]="c.id">{{ c.name }}</option> }</select></label><small>As first or second category, in these posts. To end a category, with redirects, merge it on the Site page.</small> }
+          @case ('lighten') { <label class="field"><span>At most, in kB</span><input type="number" #a value="400" min="50" max="10000" (input)="value.set(a.value)" /></label><small>300 to 500 kB is right for a page. The heavy ones stay in the library.</small> }
           @case ('stage') { <label class="field"><span>Stage</span><select #a (change)="value.set(a.value)"><option value="">choose …</option>@for (s of stages; track s) { <option>{{ s }}</option> }</select></label>@if (value() === 'drafting') { <label class="field"><span>What should change?</span><textarea #b rows="2" maxlength="4000" (input)="other.set(b.value)"></textarea><small>Goes to each writer as a note.</small></label> } }
           @case ('shift') { <div class="two"><label class="field"><span>Days</span><input type="number" #a value="0" min="-36500" max="36500" (input)="value.set(a.value)" /></label><label class="field"><span>Minutes</span><input type="number" #b value="0" min="-1440" max="1440" (input)="other.set(b.value)" /></label></div><small>Later, or earlier with a minus. The clock on the wall counts: 08:00 stays 08:00.</small> }
           @case ('spread') { <label class="field"><span>From</span><input type="date" #a [value]="today()" (input)="value.set(a.value)" /><small>In the order of the table, each to the next open slot of its category.</small></label> }
@@ -68,7 +71,7 @@ export class ChangeForm {
 
   protected begin(kind: Kind | ''): void {
     this.now.set(kind || null);
-    this.value.set(kind === 'spread' ? this.today() : '');
+    this.value.set(kind === 'spread' ? this.today() : kind === 'lighten' ? '400' : '');
     this.other.set('');
     this.fault.set('');
   }
@@ -109,6 +112,14 @@ export class ChangeForm {
       case 'campaign': return { kind, to: value.trim() };
       case 'format field': return this.formatField(value, other);
       case 'replace': return value === '' ? 'Say what is to be found.' : this.where().size === 0 ? 'Choose where to look.' : { kind, places: PLACES.filter((p) => this.where().has(p)), find: value, with: other, pattern: this.pattern(), capitals: this.capitals() };
+      case 'tags merge': {
+        const [from, into] = [this.tagIds(value), this.tagIds(other)];
+        if (typeof from === 'string') return from;
+        if (typeof into === 'string') return into;
+        return from.length === 0 ? 'Type the tags to merge.' : into.length !== 1 ? 'Type the one tag they become.' : { kind, from: from.filter((t) => t !== into[0]), into: into[0]! };
+      }
+      case 'categories merge': return !value || !other ? 'Choose both categories.' : value === other ? 'A category cannot merge into itself.' : { kind, from: [Number(value)], into: Number(other) };
+      case 'lighten': { const kb = Math.trunc(Number(value)); return kb >= 50 && kb <= 10_000 ? { kind, most: kb * 1000 } : 'Say between 50 and 10,000 kB.'; }
       case 'bin': return { kind };
     }
   }

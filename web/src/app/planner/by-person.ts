@@ -36,7 +36,7 @@ interface Lane {
               <td cdkDropList [cdkDropListData]="cell.place" cdkDropListSortingDisabled [class.weekend]="cell.weekend" [class.away]="cell.away" [title]="cell.away ?? ''" [attr.aria-label]="cell.words"
                 (cdkDropListEntered)="carry.over.set({ post: $any($event.item.data), date: cell.date, bylineId: lane.person?.id ?? null })" (cdkDropListDropped)="dropped.emit($event)">
                 @for (post of cell.posts; track post.id) {
-                  <button cdkDrag (cdkDragStarted)="carry.dragging.set(true)" (cdkDragEnded)="carry.dragging.set(false)" [cdkDragData]="post" [cdkDragDisabled]="!planner.mayPlan(post)" [class.late]="post.late" [class.warned]="planner.warningsOf(post).length > 0" [title]="said(post)" [attr.data-card]="post.id" (click)="opened.emit(post)" (keydown)="keyed.emit({ event: $event, post })">{{ post.title }}<kr-mark [stage]="post.stage" [late]="post.late" [width]="26" /></button> }</td>
+                  <button cdkDrag (cdkDragStarted)="carry.begin($event)" (cdkDragEnded)="carry.end()" [cdkDragData]="post" [cdkDragDisabled]="!planner.mayPlan(post)" [class.late]="post.late" [class.warned]="planner.warningsOf(post).length > 0" [title]="said(post)" [attr.data-card]="post.id" (click)="opened.emit(post)" (keydown)="keyed.emit({ event: $event, post })">{{ post.title }}<kr-mark [stage]="post.stage" [late]="post.late" [width]="26" /></button> }</td>
             }</tr>
           </tbody>
         }
@@ -44,6 +44,8 @@ interface Lane {
     </div>
   `,
   styles: `
+    /* As in the weeks: what is held over a cell takes no room in it. */
+    td { position: relative; } td ::ng-deep > .cdk-drag-placeholder { position: absolute; inset: auto 3px 3px 3px; opacity: .35; }
     .scroll { overflow: auto; border: 1px solid var(--line); background: var(--sheet); max-height: calc(100vh - 240px); } table { border-collapse: separate; border-spacing: 0; } th, td { border-bottom: 1px solid var(--hair); border-left: 1px solid var(--hair); vertical-align: top; padding: 3px; min-width: 54px; }
     thead th { font-weight: 600; font-size: 11px; color: var(--soft); white-space: nowrap; } thead tr:last-child th { border-bottom: 2px solid var(--ink); } .wk { text-align: left; font: 560 14px var(--serif); color: var(--ink); border-left: 2px solid var(--ink); padding-left: 7px; } .wk small { font: 500 11px var(--sans); color: var(--soft); } thead .today { color: var(--verdigris); font-weight: 700; }
     thead tr:first-child th:first-child, tbody th { position: sticky; left: 0; background: var(--sheet); min-width: 150px; text-align: left; font-weight: 550; z-index: 1; } tbody th small { display: block; color: var(--soft); font-weight: 450; margin: 3px 0 0 30px; }

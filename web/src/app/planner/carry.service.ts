@@ -1,4 +1,5 @@
 import { LiveAnnouncer } from '@angular/cdk/a11y';
+import type { CdkDragStart } from '@angular/cdk/drag-drop';
 import { Injectable, computed, inject, signal } from '@angular/core';
 import type { PlannerCard } from '@keyroster/contract';
 import { addDays, sayDate } from '@keyroster/core';
@@ -27,6 +28,7 @@ export class CarryService {
   readonly over = signal<Over | null>(null);
   /** Is a card being dragged, over a place or not? */
   readonly dragging = signal(false);
+  private release: () => void = () => {};
 
   /** What would be wrong, before a drop lands; '' while nothing is held. */
   readonly pondering = computed(() => {
@@ -38,6 +40,23 @@ export class CarryService {
     const time = held.time ?? this.planner.timeOn(held.date, held.post);
     return `${sayDate(held.date)}, ${time.slice(0, 5)}: ${warnings.length > 0 ? warnings.map((w) => w.sentence).join(' ') : 'nothing against it.'}`;
   });
+
+  /** A card is taken up by hand. The row it leaves keeps its height, so that no day moves under the hand. */
+  begin(event: CdkDragStart): void {
+    this.dragging.set(true);
+    const row = event.source.element.nativeElement.closest<HTMLElement>('.week, tr');
+    if (!row) return;
+    // The height of a table's row is its least height.
+    const least = row instanceof HTMLTableRowElement ? 'height' : 'minHeight';
+    row.style[least] = `${row.getBoundingClientRect().height}px`;
+    this.release = () => (row.style[least] = '');
+  }
+
+  end(): void {
+    this.dragging.set(false);
+    this.release();
+    this.release = () => {};
+  }
 
   /** A dragged card is over this point of the screen: over a slot, its time is what the card would get. */
   moved(point: { x: number; y: number }, post: PlannerCard): void {

@@ -37,7 +37,7 @@ const MOST_ROWS = 500;
       <section cdkDropList [cdkDropListData]="place" cdkDropListSortingDisabled (cdkDropListDropped)="dropped.emit($event)" [attr.aria-label]="group.name + ', pitches'">
         <h3>@if (group.categoryId === undefined) { {{ group.name }} } @else { <kr-category [id]="group.categoryId" /> }<span [class.dry]="isDry(group)">{{ howMany(group) }}</span></h3>
         @for (pitch of group.pitches; track pitch.id) {
-          <button class="pitch" cdkDrag [cdkDragData]="pitch" [cdkDragDisabled]="!planner.mayPlan(pitch)" [class.lifted]="carry.liftedId() === pitch.id" [attr.data-card]="pitch.id" (cdkDragStarted)="carry.dragging.set(true)" (cdkDragEnded)="carry.dragging.set(false)" (cdkDragMoved)="carry.moved($event.pointerPosition, pitch)"
+          <button class="pitch" cdkDrag [cdkDragData]="pitch" [cdkDragDisabled]="!planner.mayPlan(pitch)" [class.lifted]="carry.liftedId() === pitch.id" [attr.data-card]="pitch.id" (cdkDragStarted)="carry.begin($event)" (cdkDragEnded)="carry.end()" (cdkDragMoved)="carry.moved($event.pointerPosition, pitch)"
             [attr.aria-label]="pitch.title + ', pitch, ' + facts(pitch)" (click)="opened.emit(pitch)" (keydown)="keyed.emit({ event: $event, post: pitch })">
             {{ pitch.title }}<small>{{ pitch.byline?.initials ?? 'open' }} · {{ age(pitch) }}@if (pitch.rating) { · <span class="dots" aria-hidden="true"><b>{{ '●'.repeat(pitch.rating) }}</b>{{ '○'.repeat(5 - pitch.rating) }}</span> }</small>
             @if (wish(pitch); as w) { <small class="wish">{{ w }}</small> }

@@ -38,7 +38,7 @@ const FIRST_WEEKS = 2;
                 @if (drawn().has(week.days[0]!.date)) {
                 @for (entry of seen(day); track entry.kind === 'post' ? 'p' + entry.post.id : entry.kind === 'slot' ? 's' + entry.slot.slotId + entry.slot.time : 'w' + entry.pitch.id) {
                   @if (entry.kind === 'post') {
-                    <button class="bare" cdkDrag [cdkDragData]="entry.post" [cdkDragDisabled]="!planner.mayPlan(entry.post)" [class.lifted]="carry.liftedId() === entry.post.id" [attr.data-card]="entry.post.id" (cdkDragStarted)="carry.dragging.set(true)" (cdkDragEnded)="carry.dragging.set(false)" (cdkDragMoved)="carry.moved($event.pointerPosition, entry.post)"
+                    <button class="bare" cdkDrag [cdkDragData]="entry.post" [cdkDragDisabled]="!planner.mayPlan(entry.post)" [class.lifted]="carry.liftedId() === entry.post.id" [attr.data-card]="entry.post.id" (cdkDragStarted)="carry.begin($event)" (cdkDragEnded)="carry.end()" (cdkDragMoved)="carry.moved($event.pointerPosition, entry.post)"
                       [attr.aria-label]="entry.post.title + ', ' + entry.post.stage + (entry.post.late ? ', late' : '') + ', ' + (entry.post.byline?.name ?? 'nobody yet')" (click)="opened.emit(entry.post)" (keydown)="keyed.emit({ event: $event, post: entry.post })">
                       <kr-card [post]="entry.post" [warnings]="planner.warningsOf(entry.post)" [waiting]="moves.waiting().has(entry.post.id)" [class.narrow]="group.length > 1" />
                     </button>
