@@ -21,7 +21,8 @@ export function sessions(pool: pg.Pool, secret: string, settings: Settings): Req
   return session({
     name: 'key_roster',
     secret,
-    store: new Store({ pool, tableName: 'session', pruneSessionInterval: 3600 }),
+    // A session ends when its cookie does, a fortnight after signing in: nothing is written to keep it alive, which would cost every request a commit.
+    store: new Store({ pool, tableName: 'session', pruneSessionInterval: 3600, disableTouch: true }),
     resave: false,
     saveUninitialized: false,
     rolling: false,

@@ -97,7 +97,8 @@ function rowOf({ byline_id, byline_name, spotlight_from, spotlight_until, check_
   };
 }
 
-const zoneOf = async (db: Reader, blogId: number) => (await db('blogs').where({ id: blogId }).first<{ zone: string }>('zone'))!.zone;
+/** The blog's zone, asked for only where a filter reckons by it: the quickest filters take less time than asking. */
+const zoneFor = async (db: Reader, blogId: number, { line }: ArchiveQuery) => (parseFilter(line ?? '').tokens.some((t) => t.key === 'changed') ? (await db('blogs').where({ id: blogId }).first<{ zone: string }>('zone'))!.zone : 'UTC');
 
 /** The SQL of the first rows, for the table and for whoever measures it. Posts are found and put in order first; only the few that are shown are read. */
 export function rowsSql(query: ArchiveQuery, person: CurrentPerson, zone: string): Sql {
@@ -108,14 +109,14 @@ export function rowsSql(query: ArchiveQuery, person: CurrentPerson, zone: string
 }
 
 export async function archiveRows(db: Reader, person: CurrentPerson, query: ArchiveQuery): Promise<ArchiveRows> {
-  const { text, values } = rowsSql(query, person, await zoneOf(db, person.blogId));
+  const { text, values } = rowsSql(query, person, await zoneFor(db, person.blogId, query));
   const { rows } = await db.raw<{ rows: Found[] }>(text, values as never[]);
   return { rows: rows.map(rowOf) };
 }
 
 /** Ids of all that match, in order, as JSON that PostgreSQL has written: a hundred thousand rows are not made into objects first. */
 export async function archiveIds(db: Reader, person: CurrentPerson, query: ArchiveQuery): Promise<string> {
-  const where = whereOf(parseFilter(query.line ?? ''), person, await zoneOf(db, person.blogId));
+  const where = whereOf(parseFilter(query.line ?? ''), person, await zoneFor(db, person.blogId, query));
   const { joined, by } = orderOf(query.sort ?? '-run');
   const { rows } = await db.raw<{ rows: { ids: string }[] }>(
     `select coalesce(string_agg(id::text, ',' order by at), '') as ids from (select p.id, row_number() over (order by ${by}) as at from all_posts p ${joined} where ${where.text}) f`, where.values as never[]);
@@ -128,7 +129,7 @@ export async function matchingIds(db: Reader, person: CurrentPerson, query: Arch
 }
 
 export async function archiveCounts(db: Reader, person: CurrentPerson, query: ArchiveQuery): Promise<ArchiveCounts> {
-  const where = whereOf(parseFilter(query.line ?? ''), person, await zoneOf(db, person.blogId));
+  const where = whereOf(parseFilter(query.line ?? ''), person, await zoneFor(db, person.blogId, query));
   const [{ rows }, bin] = await Promise.all([
     db.raw<{ rows: { stage: Stage; n: number }[] }>(`select p.stage, count(*)::int as n from all_posts p where ${where.text} group by p.stage`, where.values as never[]),
     db('all_posts').where({ blog_id: person.blogId }).whereNotNull('binned_at').count<{ count: string }[]>('id as count'),
@@ -163,7 +164,7 @@ async function placesOf(db: Reader, ids: readonly number[], words: string): Prom
 
 /** The table as CSV (RFC 4180), all that matches, in its order. */
 export async function archiveCsv(db: Reader, person: CurrentPerson, query: ArchiveQuery): Promise<string> {
-  const zone = await zoneOf(db, person.blogId);
+  const zone = await zoneFor(db, person.blogId, query);
   const where = whereOf(parseFilter(query.line ?? ''), person, zone);
   const { joined, by } = orderOf(query.sort ?? '-run');
   const { rows } = await db.raw<{ rows: (Found & { category: string | null; format: string | null })[] }>(

@@ -18,12 +18,12 @@ const AHEAD = 20;
   imports: [RouterLink, CdkVirtualScrollViewport, CdkVirtualForOf, CdkFixedSizeVirtualScroll, BittingMark],
   template: `
     <div class="table" role="grid" aria-label="Posts" aria-multiselectable="true" [attr.aria-rowcount]="archive.ids().length + 1" tabindex="0" [attr.aria-activedescendant]="cursorId()" (keydown)="key($event)" #table [class.dense]="taste.dense()">
-      <div role="rowgroup"><div class="head" role="row" aria-rowindex="1" [style.grid-template-columns]="tracks()">
+      <div role="rowgroup" [style.min-width.px]="least()"><div class="head" role="row" aria-rowindex="1" [style.grid-template-columns]="tracks()">
         @if (choosing()) { <span class="tick" role="columnheader"><input type="checkbox" tabindex="-1" [checked]="chosen.all()" [indeterminate]="chosen.some() && !chosen.all()" (change)="chosen.toggleAll()" aria-label="Choose everything that matches" /></span> }
         <span role="columnheader" [attr.aria-sort]="sorted('title')"><button tabindex="-1" (click)="sortBy('title')">Title{{ arrow('title') }}</button></span>
         @for (c of taste.shown(); track c.key) { <span role="columnheader" [attr.aria-sort]="sorted(c.key)" [class.n]="c.key === 'words'"><button tabindex="-1" (click)="sortBy(c.key)">{{ c.name }}{{ arrow(c.key) }}</button><i class="grip" aria-hidden="true" (pointerdown)="resize($event, c)"></i></span> }
       </div></div>
-      <cdk-virtual-scroll-viewport [itemSize]="height()" [minBufferPx]="160" [maxBufferPx]="320" (scroll)="scrolled()" role="rowgroup">
+      <cdk-virtual-scroll-viewport [style.min-width.px]="least()" [itemSize]="height()" [minBufferPx]="160" [maxBufferPx]="320" (scroll)="scrolled()" role="rowgroup">
         <div *cdkVirtualFor="let id of archive.ids(); let i = index; trackBy: itself; templateCacheSize: 60" class="r" role="row" [id]="'row-' + id" [attr.aria-rowindex]="i + 2" [attr.aria-selected]="chosen.has(id)" [class.on]="chosen.has(id)" [class.at]="i === cursor()" [class.open]="id === opened()" [style.height.px]="height()" [style.grid-template-columns]="tracks()" (click)="press($event, i)">
           @if (choosing()) { <span class="tick" role="gridcell"><input type="checkbox" tabindex="-1" [checked]="chosen.has(id)" (click)="tick($event, i)" [attr.aria-label]="'Choose ' + (row(id)?.title ?? 'this post')" /></span> }
           @if (row(id); as r) {
@@ -62,6 +62,8 @@ export class ArchiveTable {
   protected readonly itself = (_: number, id: number) => id;
   protected readonly height = computed(() => (this.taste.dense() ? 30 : 38) + (this.taste.excerpts() || this.archive.filter().words ? 18 : 0));
   protected readonly tracks = computed(() => `${this.choosing() ? '34px ' : ''}minmax(240px, 1fr) ${this.taste.shown().map((c) => `minmax(${NARROWEST}px, ${c.width}px)`).join(' ')}`);
+  /** Narrower than this the table scrolls sideways rather than squeeze its columns to nothing. */
+  protected readonly least = computed(() => 274 + this.taste.shown().reduce((sum, c) => sum + Math.min(c.width, 110), 0));
   protected readonly cursorId = computed(() => { const id = this.archive.ids()[this.cursor()]; return id === undefined ? null : `row-${id}`; });
   protected readonly row = (id: number) => this.archive.rows().get(id);
 

@@ -12,7 +12,7 @@ export interface TableColumn {
 /** The columns a table can have, in the order they first stand in. */
 const COLUMNS: readonly TableColumn[] = [
   { key: 'byline', name: 'Byline', width: 140, shown: true }, { key: 'category', name: 'Category', width: 130, shown: true }, { key: 'run', name: 'Run time', width: 140, shown: true },
-  { key: 'words', name: 'Words', width: 66, shown: true }, { key: 'stage', name: 'Stage', width: 140, shown: true }, { key: 'tags', name: 'Tags', width: 160, shown: false }, { key: 'address', name: 'Web address', width: 180, shown: false },
+  { key: 'words', name: 'Words', width: 66, shown: true }, { key: 'stage', name: 'Stage', width: 162, shown: true }, { key: 'tags', name: 'Tags', width: 160, shown: false }, { key: 'address', name: 'Web address', width: 180, shown: false },
   { key: 'format', name: 'Format', width: 110, shown: false }, { key: 'campaign', name: 'Campaign', width: 130, shown: false }, { key: 'access', name: 'Access', width: 90, shown: false }, { key: 'comments', name: 'Comments', width: 90, shown: false },
   { key: 'checks', name: 'Checks', width: 90, shown: false }, { key: 'changed', name: 'Changed', width: 130, shown: false }, { key: 'made', name: 'Made', width: 130, shown: false },
 ];
