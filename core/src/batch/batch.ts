@@ -201,7 +201,8 @@ function categoryStep(to: number, second: number | null, scene: BatchScene): Ste
 }
 
 function lightenStep(lead: LeadPicture | null, most: number): Step {
-  if (lead === null) return refuse('It has no lead picture.');
+  // Without a lead picture there is nothing that weighs too much.
+  if (lead === null) return {};
   if ('lighten' in lead) return { lead: { lighten: lead.lighten, most: Math.min(lead.most, most) } };
   return lead.bytes <= most ? {} : { lead: { lighten: lead.media, most } };
 }
