@@ -5,8 +5,9 @@ import tseslint from 'typescript-eslint';
 const FLOORS = {
   core: ['@keyroster/*', 'node:*', 'express', 'knex', 'pg', 'joi', '@angular/*', 'rxjs', '@tiptap/*'],
   contract: ['@keyroster/server', '@keyroster/web', '@keyroster/demo', 'node:*', 'express', 'knex', 'pg', '@angular/*', 'rxjs', '@tiptap/*'],
-  server: ['@keyroster/web', '@keyroster/demo', '@angular/*', 'rxjs', '@tiptap/*'],
+  server: ['@keyroster/web', '@keyroster/demo', '@keyroster/standins', '@angular/*', 'rxjs', '@tiptap/*'],
   web: ['@keyroster/server', '@keyroster/demo', 'node:*', 'express', 'knex', 'pg', '@keyroster/contract/schemas', 'joi'],
+  standins: ['@keyroster/*', '@angular/*'],
   e2e: ['@keyroster/*'],
 };
 const floor = (name) => ({
@@ -16,7 +17,7 @@ const floor = (name) => ({
     'no-restricted-imports': ['error', {
       patterns: [
         { group: FLOORS[name], message: 'An import may only go down the house: see docs/architecture.md.' },
-        { regex: `^(\\.\\./)+(core|contract|server|web|demo|e2e)/`, message: 'Workspaces are imported by name, not by path.' },
+        { regex: `^(\\.\\./)+(core|contract|server|web|demo|standins|e2e)/`, message: 'Workspaces are imported by name, not by path.' },
       ],
     }],
   },

@@ -4,7 +4,7 @@ const shared = {
   extensionsToTreatAsEsm: ['.ts'],
   transform: { '^.+\\.ts$': ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript' } }, module: { type: 'es6' } }] },
   moduleNameMapper: {
-    '^@keyroster/(core|contract|server|demo)$': '<rootDir>/../$1/src/index.ts',
+    '^@keyroster/(core|contract|server|demo|standins)$': '<rootDir>/../$1/src/index.ts',
     '^@keyroster/core/lexicon$': '<rootDir>/../core/src/titles/lexicon.ts',
     '^@keyroster/contract/schemas$': '<rootDir>/../contract/src/schemas/index.ts',
     '^(\\.{1,2}/.*)\\.js$': '$1',
@@ -18,6 +18,7 @@ export default {
     { ...shared, displayName: 'core', rootDir: 'core' },
     { ...shared, displayName: 'contract', rootDir: 'contract' },
     { ...shared, displayName: 'demo', rootDir: 'demo' },
+    { ...shared, displayName: 'standins', rootDir: 'standins' },
     { ...shared, displayName: 'server', rootDir: 'server' },
     { ...shared, displayName: 'web', rootDir: 'web' },
   ],

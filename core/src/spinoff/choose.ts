@@ -3,7 +3,7 @@ import { overlap, pageRank, sentenceGraph, sentenceStems } from './rank.js';
 import type { Source, SourceSentence } from './source.js';
 
 /** Sentences that hang on the one before; alone they point at nothing. */
-const HANGING = /^(?:this|that|these|those|it|its|they|them|their|he|she|his|her|here|there|but|and|so|or|then|also|however|therefore|instead|both|such|the (?:first|second|third|last|same|other)|once (?:it|they)|if (?:it|they)|when (?:it|they)|neither|otherwise|yet)\b/i;
+export const HANGING = /^(?:this|that|these|those|it|its|they|them|their|he|she|his|her|here|there|but|and|so|or|then|also|however|therefore|instead|both|such|the (?:first|second|third|last|same|other)|once (?:it|they)|if (?:it|they)|when (?:it|they)|neither|otherwise|yet)\b/i;
 
 export interface Ranked {
   /** Index in the source's sentences. */
@@ -33,13 +33,14 @@ export class RankedSource {
     const stems = told.map(([, s]) => sentenceStems(s.text));
     const rank = pageRank(sentenceGraph(stems));
     const mean = 1 / Math.max(1, told.length);
+    const phrases = sentenceStems(source.phrases.join(' '));
     const title = sentenceStems(`${source.title} ${source.excerpt}`);
     this.ranked = told.map(([at, sentence], i) => {
       const words = countWords(sentence.text);
       // Rank says how central it is; standing alone, being near the title and opening the post make it worth repeating.
       const alone = HANGING.test(sentence.text) ? 0.35 : 1;
       const length = words < 4 ? 0.4 : words > 34 ? 0.6 : 1;
-      const score = (rank[i]! / mean) * alone * length * (1 + 0.6 * overlap(stems[i]!, title)) * (i === 0 ? 1.25 : 1) * (sentence.kind === 'list' ? 0.8 : 1);
+      const score = (rank[i]! / mean) * alone * length * (1 + 0.6 * overlap(stems[i]!, title)) * (1 + 0.5 * overlap(stems[i]!, phrases)) * (i === 0 ? 1.25 : 1) * (sentence.kind === 'list' ? 0.8 : 1);
       return { at, text: sentence.text, sentence, stems: stems[i]!, words, score };
     });
   }

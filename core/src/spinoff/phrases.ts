@@ -14,9 +14,11 @@ export interface KeyPhrase {
   weight: number;
 }
 
+const COUNTS = /^(?:\d+|one|two|three|four|five|six|seven|eight|nine|ten|once|twice|first|last)$/i;
+
 /**
  * What a post is about, against the archive: runs of telling words, each word weighed by how often it comes here and how
- * seldom elsewhere (tf · ln((N + 1) / (n + 1)); K. Spärck Jones, 1972), a run by the mean of its words and a little for each more
+ * seldom elsewhere (tf · ln((N + 1) / (n + 1)); K. Spärck Jones, 1972), a run by its heaviest word and its mean, and a little for each more
  * word, and only when it comes twice or is in the title. Heaviest first, none inside another.
  */
 export function keyPhrases(title: string, texts: readonly string[], archive: Archive, most: number): KeyPhrase[] {
@@ -41,7 +43,7 @@ export function keyPhrases(title: string, texts: readonly string[], archive: Arc
         run = [];
       };
       for (const word of wordsOf(clause)) {
-        if (word.length > 2 && !/^\d+$/.test(word) && isTelling(word)) run.push(word);
+        if (word.length > 2 && !COUNTS.test(word) && isTelling(word)) run.push(word);
         else end();
       }
       end();
@@ -49,7 +51,7 @@ export function keyPhrases(title: string, texts: readonly string[], archive: Arc
   }
   const weigh = (stem: string) => (times.get(stem) ?? 0) * Math.log((archive.posts + 1) / ((archive.holding.get(stem) ?? 0) + 1) + 1);
   const found = [...runs.values()].filter((r) => r.times > 1 || r.inTitle)
-    .map((r) => ({ text: r.text, stems: r.stems, weight: (r.stems.reduce((sum, s) => sum + weigh(s), 0) / r.stems.length) * (1 + 0.3 * (r.stems.length - 1)) }))
+    .map((r) => ({ text: r.text, stems: r.stems, weight: ((Math.max(...r.stems.map(weigh)) + r.stems.reduce((sum, s) => sum + weigh(s), 0) / r.stems.length) / 2) * (1 + 0.3 * (r.stems.length - 1)) }))
     .sort((a, b) => b.weight - a.weight || (a.text < b.text ? -1 : 1));
   const chosen: typeof found = [];
   for (const phrase of found) {

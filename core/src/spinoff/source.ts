@@ -25,6 +25,8 @@ export interface Source {
   blog: string;
   category: string;
   tags: readonly string[];
+  /** What sets it apart from the rest of the archive, heaviest first. */
+  phrases: readonly string[];
   sentences: readonly SourceSentence[];
   pictures: readonly SourcePicture[];
 }
