@@ -202,9 +202,10 @@ const RULES: Record<PieceKind, Rule> = {
     const close = `${CLOSINGS[m.read.tone]}\n${m.source.byline || m.source.blog}`;
     for (let n = m.read.most?.unit === 'sentences' ? 0 : sections.length; n >= 0; n--) {
       const text = m.stack(GREETINGS[m.read.tone], m.audience(joined(lead.map((l) => l.text))), ...sections.slice(0, n).map((s) => s.text), m.call, close);
-      if (m.fits(text) || n === 0) return { subject: m.source.title, parts: [text], used: [...lead, ...sections.slice(0, n).flatMap((s) => s.used)] };
+      if (m.fits(text)) return { subject: m.source.title, parts: [text], used: [...lead, ...sections.slice(0, n).flatMap((s) => s.used)] };
     }
-    return TOO_LITTLE;
+    const short = m.fill(1, (text, call) => m.stack(GREETINGS[m.read.tone], text, call, close)) ?? m.fill(1, (text, call) => m.stack(text, call));
+    return short ? { subject: m.source.title, parts: [short.text], used: short.used } : TOO_LITTLE;
   },
 
   digest: (m) => {
