@@ -2,6 +2,7 @@
 export * from './accounts.js';
 export * from './archive.js';
 export * from './desk.js';
+export * from './outlets.js';
 export * from './planner.js';
 export * from './planner-answer.js';
 export * from './posts.js';

@@ -24,7 +24,7 @@ export interface CategoryChanges {
 /** One event of the live stream: what changed, never the content. */
 export interface LiveEvent {
   id: number;
-  kind: 'post' | 'note' | 'blog' | 'people' | 'release' | 'media' | 'batch';
+  kind: 'post' | 'note' | 'blog' | 'people' | 'release' | 'media' | 'batch' | 'outlet';
   postId: number | null;
   version: number | null;
   personId: number | null;

@@ -8,6 +8,8 @@ export interface Settings {
   demo: boolean;
   /** Folder of the built newsroom. */
   webFolder: string | null;
+  /** Origins, and `host:port` of mail servers, of outlets that may be in a private network. */
+  privateOutlets: string[];
 }
 
 export function settingsFrom(env: Record<string, string | undefined>): Settings {
@@ -23,5 +25,6 @@ export function settingsFrom(env: Record<string, string | undefined>): Settings 
     sessionSecret: env['SESSION_SECRET'] || null,
     demo: !['0', 'false', 'no'].includes((env['DEMO'] ?? '1').toLowerCase()),
     webFolder: env['WEB_FOLDER'] ?? null,
+    privateOutlets: (env['PRIVATE_OUTLETS'] ?? '').split(/[\s,]+/).filter(Boolean),
   };
 }

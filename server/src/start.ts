@@ -26,7 +26,7 @@ export async function startServer(settings: Settings, options: { jobs?: boolean 
   const services: Services = { db, settings, live, pages: new PageCache({ mostBytes: 64 * 1024 * 1024, lifeMs: 60_000 }), reads: new ReadCounter(db) };
   const app = await makeApp(services);
   await live.start();
-  const jobs = options.jobs === false ? null : await startWorker(db, settings.databaseUrl);
+  const jobs = options.jobs === false ? null : await startWorker(db, settings.databaseUrl, settings);
   const server = await new Promise<Server>((resolve, reject) => {
     const listening = app.express.listen(settings.port, settings.host, (error?: Error) => (error ? reject(error) : resolve(listening)));
   });
@@ -39,7 +39,7 @@ export async function startServer(settings: Settings, options: { jobs?: boolean 
     await live.stop();
     server.closeAllConnections();
     if (jobs) {
-      await jobs.runner.stop().catch((error: unknown) => log.warn({ err: error }, 'jobs'));
+      await Promise.all(jobs.runners.map((runner) => runner.stop().catch((error: unknown) => log.warn({ err: error }, 'jobs'))));
       await jobs.pool.end();
     }
     await app.close();

@@ -10,6 +10,7 @@ import { ACCESS, POST_SORTS, type Brief, type LeadPicture, type NewCopy, type Ne
 import { ROUTES, type RouteName } from '../routes.js';
 import type { BlogChanges, CategoryChanges, NewCategory } from '../site.js';
 import { archiveBodies, archiveQueries, spotlight } from './archive.js';
+import { outletBodies, outletQueries } from './outlets.js';
 import { address, clock, date, email, id, newPassword, text, wallTime, zone } from './parts.js';
 
 export interface RouteSchemas {
@@ -57,6 +58,7 @@ const capacity = () => Joi.number().integer().min(0).max(50).allow(null);
 
 const bodies: Partial<Record<RouteName, Joi.ObjectSchema>> = {
   ...archiveBodies,
+  ...outletBodies,
   'session.open': Joi.object<SignIn, true>({ email: Joi.string().trim().lowercase().max(254).required(), password: Joi.string().max(200).required() }),
   'setup.make': Joi.object<SetUp, true>({
     blogTitle: text(120, 1).required(), zone: zone().required(), name: text(120, 1).required(), email: email().required(), password: newPassword().required(),
@@ -120,6 +122,7 @@ const splitStages = (query: Record<string, unknown>) => ({
 
 const queries: Partial<Record<RouteName, Joi.ObjectSchema>> = {
   ...archiveQueries,
+  ...outletQueries,
   'posts.list': Joi.object<PostQuery, true>({
     stage: stages(), category: id(), byline: id(), words: text(200), sort: Joi.string().valid(...POST_SORTS), cursor: Joi.string().max(400), limit: Joi.number().integer().min(1).max(200),
   }),

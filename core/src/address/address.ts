@@ -11,7 +11,7 @@ const FILLER = new Set((
 /** Addresses that lead elsewhere on the blog or in the newsroom. */
 export const RESERVED_ADDRESSES: ReadonlySet<string> = new Set([
   'desk', 'api', 'media', 'healthz', 'readyz', 'page', 'category', 'writer', 'tag', 'month', 'search', 'feed', 'assets',
-  'sitemap', 'robots', 'favicon', 'preview', 'serial', 'special', 'calendar', 'files', 'letter',
+  'sitemap', 'robots', 'favicon', 'preview', 'serial', 'special', 'calendar', 'files', 'letter', 'outlets',
 ]);
 
 const ADDRESS = /^[a-z0-9]+(?:-[a-z0-9]+)*$/;

@@ -44,6 +44,9 @@ export const ROLE_MAY = {
   managePeople: ['managing editor'],
   manageTags: ['managing editor', 'editor'],
   changeMany: ['managing editor', 'editor'],
+  manageOutlets: ['managing editor'],
+  makePieces: ['managing editor', 'editor', 'contributor'],
+  sendPieces: ['managing editor', 'editor'],
 } as const satisfies Record<string, readonly Role[]>;
 
 export type RoleAction = keyof typeof ROLE_MAY;

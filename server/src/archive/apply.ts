@@ -7,6 +7,7 @@ import { planBatch, planRemeasuring } from '../jobs/queue.js';
 import { keepLighter } from '../media/redraw.js';
 import { log } from '../log.js';
 import { tell } from '../live/live.js';
+import { followReleases } from '../outlets/follow.js';
 import { POST_FIELDS } from '../posts/store.js';
 import { seePosts } from './batch-posts.js';
 import { ownPreview, seeBatch } from './preview.js';
@@ -194,6 +195,7 @@ async function sideEffects(trx: Trx, id: number, blogId: number, fields: readonl
     const touched = `from all_posts p join batch_items i on i.post_id = p.id where i.batch_id = ? and i.state = 'changes' and i.after \\?| array['stage','run','binned']`;
     await trx.raw(`select graphile_worker.remove_job('release:' || p.id) ${touched} and (p.stage <> 'scheduled' or p.binned_at is not null)`, [id]);
     await trx.raw(`select graphile_worker.add_job('release', payload => json_build_object('postId', p.id), run_at => p.run_at, max_attempts => 25, job_key => 'release:' || p.id, priority => 0) ${touched} and p.stage = 'scheduled' and p.binned_at is null`, [id]);
+    await followReleases(trx, await trx('batch_items').where({ batch_id: id, state: 'changes' }).whereRaw(`after \\?| array['stage','run','binned']`).whereExists((q) => q.from('pieces').whereRaw('pieces.post_id = batch_items.post_id')).pluck<number[]>('post_id'));
   }
   if (fields.some((f) => MEASURED.includes(f))) await planRemeasuring(trx, blogId);
 }

@@ -5,9 +5,10 @@ import * as first from './migrations/0001-the-thread.js';
 import * as second from './migrations/0002-planner.js';
 import * as third from './migrations/0003-desk.js';
 import * as fourth from './migrations/0004-archive.js';
+import * as fifth from './migrations/0005-outlets.js';
 
 /** Numbered migrations; once landed they are never edited. */
-const MIGRATIONS: Record<string, Knex.Migration> = { '0001-the-thread': first, '0002-planner': second, '0003-desk': third, '0004-archive': fourth };
+const MIGRATIONS: Record<string, Knex.Migration> = { '0001-the-thread': first, '0002-planner': second, '0003-desk': third, '0004-archive': fourth, '0005-outlets': fifth };
 
 const source: Knex.MigrationSource<string> = {
   getMigrations: () => Promise.resolve(Object.keys(MIGRATIONS).sort()),

@@ -14,6 +14,8 @@ import { connectionOf } from '../db/connect.js';
 import { deskHandlers } from '../desk/routes.js';
 import { mediaHandlers } from '../media/routes.js';
 import { mediaFiles } from '../media/serve.js';
+import { outletFeeds } from '../outlets/feeds.js';
+import { outletHandlers } from '../outlets/routes.js';
 import { calendarFiles } from '../planner/calendars.js';
 import { plannerHandlers } from '../planner/routes.js';
 import { postHandlers } from '../posts/routes.js';
@@ -48,6 +50,7 @@ export async function makeApp(services: Services): Promise<App> {
   app.set('etag', false);
   app.set('query parser', 'simple');
 
+  app.use('/outlets', outletFeeds(services));
   app.use(readersSide(services));
   app.get('/healthz', (_req, res) => { res.type('text').send('here'); });
   app.get('/readyz', async (_req, res) => {
@@ -80,7 +83,7 @@ export async function makeApp(services: Services): Promise<App> {
 
   const guard = await SignInGuard.make(sessionPool);
   const handlers: Handlers = {
-    ...accountHandlers(guard), ...postHandlers, ...archiveHandlers, ...deskHandlers, ...plannerHandlers, ...siteHandlers, ...mediaHandlers,
+    ...accountHandlers(guard), ...postHandlers, ...archiveHandlers, ...deskHandlers, ...plannerHandlers, ...siteHandlers, ...mediaHandlers, ...outletHandlers,
     'events.stream': async ({ req, res, person }) => {
       const last = Number(req.get('last-event-id'));
       await live.join(res, person.blogId, Number.isSafeInteger(last) && last > 0 ? last : null);

@@ -7,6 +7,7 @@ export interface Jobs {
   sizes: { mediaId: number };
   batch: { batchId: number };
   remeasure: { blogId: number };
+  send: { sendId: number };
 }
 
 const releaseKey = (postId: number) => `release:${postId}`;

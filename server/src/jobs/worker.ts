@@ -7,32 +7,38 @@ import { measurePost, planUnmeasured, remeasure } from '../desk/measure.js';
 import { log } from '../log.js';
 import { makeSizes, planMissingSizes } from '../media/sizes.js';
 import { keepWallTimes, release, sweepOverdue } from '../posts/release.js';
+import { sendPiece, sweepSends } from '../outlets/send.js';
+import type { Settings } from '../settings.js';
 import type { Jobs } from './queue.js';
 
 /** How often waiting jobs are looked for; half of it is the usual lateness of a release. */
 const POLL_MS = 150;
 const CONCURRENCY = 6;
+/** Sending waits for outlets; it has places of its own, so that a slow outlet never holds up a release. */
+const SENDING = 8;
 const EVENTS_KEPT = '2 days';
 
 /** Runs the jobs of this process. Several processes share the work; PostgreSQL gives each job to one of them. */
-export async function startWorker(db: Db, databaseUrl: string): Promise<{ runner: Runner; pool: pg.Pool }> {
-  const pool = new pg.Pool({ ...connectionOf(databaseUrl), max: CONCURRENCY + 3 });
+export async function startWorker(db: Db, databaseUrl: string, settings: Pick<Settings, 'privateOutlets'>): Promise<{ runners: Runner[]; pool: pg.Pool }> {
+  const pool = new pg.Pool({ ...connectionOf(databaseUrl), max: CONCURRENCY + SENDING + 5 });
   pool.on('error', (error) => log.warn({ err: error }, 'job pool'));
   pool.on('connect', (client) => client.on('error', (error) => log.warn({ err: error }, 'job connection')));
-  const runner = await run({
-    pgPool: pool,
-    concurrency: CONCURRENCY,
-    pollInterval: POLL_MS,
-    noHandleSignals: true,
-    crontab: '* * * * * sweep\n17 3 * * * tidy',
+  const common = {
+    pgPool: pool, pollInterval: POLL_MS, noHandleSignals: true,
     logger: new Logger(() => (level, message) => { if (level === 'error' || level === 'warning') log.warn(message); }),
+  };
+  const sending = await run({ ...common, concurrency: SENDING, crontab: '', taskList: { send: async (payload) => { await sendPiece(db, (payload as Jobs['send']).sendId, settings); } } });
+  const runner = await run({
+    ...common,
+    concurrency: CONCURRENCY,
+    crontab: '* * * * * sweep\n17 3 * * * tidy',
     taskList: {
       release: async (payload) => { await release(db, (payload as Jobs['release']).postId); },
       measure: async (payload) => { await db.transaction((trx) => measurePost(trx, (payload as Jobs['measure']).postId)); },
       sizes: async (payload) => { await makeSizes(db, (payload as Jobs['sizes']).mediaId); },
       batch: async (payload) => { await applyBatch(db, (payload as Jobs['batch']).batchId); },
       remeasure: async (payload) => { await remeasure(db, (payload as Jobs['remeasure']).blogId); },
-      sweep: async () => { await sweepOverdue(db); await planWaiting(db); },
+      sweep: async () => { await sweepOverdue(db); await planWaiting(db); await sweepSends(db); },
       tidy: async () => {
         await db('events').whereRaw(`at < now() - interval '${EVENTS_KEPT}'`).delete();
         await db('batches').where({ state: 'previewed' }).whereRaw(`made_at < now() - interval '2 days'`).delete();
@@ -46,7 +52,8 @@ export async function startWorker(db: Db, databaseUrl: string): Promise<{ runner
   await planUnmeasured(db);
   await planMissingSizes(db);
   await planWaiting(db);
+  await sweepSends(db);
   const overdue = await sweepOverdue(db);
   if (overdue > 0) log.info({ overdue }, 'releasing what came due while nothing ran');
-  return { runner, pool };
+  return { runners: [runner, sending], pool };
 }

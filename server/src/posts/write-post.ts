@@ -2,6 +2,7 @@ import { fileIds, pictureIds, type BodyNode } from '@keyroster/core';
 import type { Trx } from '../db/connect.js';
 import { planMeasuring } from '../jobs/queue.js';
 import { tell } from '../live/live.js';
+import { followReleases } from '../outlets/follow.js';
 import { POST_FIELDS, type WholePostRow } from './store.js';
 
 export type FieldChanges = Partial<Pick<WholePostRow, (typeof POST_FIELDS)[number]>>;
@@ -47,6 +48,7 @@ export async function writePost(trx: Trx, before: WholePostRow, write: PostWrite
   await keepVersion(trx, after, version, changed, coauthors ?? before.coauthor_ids, write.body?.json ?? null, personId, tags ?? before.tag_ids);
   if (write.body || fields.lead_media_id !== undefined || fields.share_media_id !== undefined) await keepUses(trx, { ...after, body: write.body?.json ?? before.body });
   if (changed.some((name) => !UNMEASURED.has(name))) await planMeasuring(trx, before.id);
+  if (changed.includes('stage') || changed.includes('run_local')) await followReleases(trx, [before.id]);
   // What readers see has changed too when it was or is published: their pages are made anew.
   const forReaders = before.stage === 'published' || after.stage === 'published';
   await tell(trx, { blogId: before.blog_id, kind: 'post', postId: before.id, version, personId }, ...(forReaders ? [{ blogId: before.blog_id, kind: 'release', postId: before.id } as const] : []));

@@ -23,7 +23,7 @@ export class Newsroom {
 
   private constructor(readonly running: Running, readonly databaseUrl: string, private readonly dropDatabase: () => Promise<void>) {}
 
-  static async make(options: { jobs?: boolean; demo?: boolean; people?: boolean } = {}): Promise<Newsroom> {
+  static async make(options: { jobs?: boolean; demo?: boolean; people?: boolean; privateOutlets?: string[] } = {}): Promise<Newsroom> {
     const base = process.env['TEST_POSTGRES_URL'];
     if (!base) throw new Error('TEST_POSTGRES_URL is not set: run these through npm test, or npm test unit.');
     const name = `kr_${randomBytes(6).toString('hex')}`;
@@ -35,7 +35,7 @@ export class Newsroom {
     };
     await admin(`create database ${name} template kr_template`);
     const databaseUrl = base.replace(/\/postgres$/, `/${name}`);
-    const settings: Settings = { port: 0, host: '127.0.0.1', databaseUrl, publicUrl: 'http://127.0.0.1', sessionSecret: 'only for tests', demo: options.demo ?? false, webFolder: null };
+    const settings: Settings = { port: 0, host: '127.0.0.1', databaseUrl, publicUrl: 'http://127.0.0.1', sessionSecret: 'only for tests', demo: options.demo ?? false, webFolder: null, privateOutlets: options.privateOutlets ?? [] };
     const running = await startServer(settings, { jobs: options.jobs ?? false });
     const room = new Newsroom(running, databaseUrl, () => admin(`drop database if exists ${name} with (force)`));
     if (options.people !== false) await room.settle();

@@ -1,0 +1,45 @@
+import type { Handlers } from '../http/routing.js';
+import { planEvergreens, proposeEvergreens } from './evergreen.js';
+import { addOutlet, changeOutlet, listOutlets, tryOutlet } from './outlets.js';
+import { seePicture } from './pictures.js';
+import { changePiece, keepPiece, makePieces, rebuildPiece, removePiece, restorePiece } from './pieces.js';
+import { approvePiece, approveRollout, keepPattern, listPatterns, patternFrom, plannerPieces, removePattern, seeRollout, spreadRollout, usePattern } from './rollout.js';
+import { answerSend, changeSending, listSends, seeSend, seeSending, sendAgain } from './sends.js';
+
+export const outletHandlers: Handlers = {
+  'outlets.list': ({ trx, person }) => listOutlets(trx, person),
+  'outlets.add': ({ trx, person, body }) => addOutlet(trx, person, body),
+  'outlets.change': ({ trx, person, id, body }) => changeOutlet(trx, person, id, body),
+  'outlets.try': ({ services, person, id }) => tryOutlet(services.db, person, id, services.settings),
+  'sending.see': ({ trx, person }) => seeSending(trx, person.blogId),
+  'sending.change': ({ trx, person, body }) => changeSending(trx, person, body.stopped),
+  'rollout.see': ({ trx, person, id }) => seeRollout(trx, person, id),
+  'pieces.make': ({ trx, person, id, body }) => makePieces(trx, person, id, body),
+  'pieces.change': async ({ trx, person, id, ifMatch, body }) => seeRollout(trx, person, await changePiece(trx, person, id, ifMatch, body)),
+  'pieces.rebuild': async ({ trx, person, id, ifMatch, body }) => seeRollout(trx, person, await rebuildPiece(trx, person, id, ifMatch, body)),
+  'pieces.restore': async ({ trx, person, id, ifMatch, body }) => seeRollout(trx, person, await restorePiece(trx, person, id, ifMatch, body)),
+  'pieces.keep': async ({ trx, person, id }) => seeRollout(trx, person, await keepPiece(trx, person, id)),
+  'pieces.remove': async ({ trx, person, id }) => seeRollout(trx, person, await removePiece(trx, person, id)),
+  'pieces.approve': async ({ trx, person, id, body }) => seeRollout(trx, person, await approvePiece(trx, person, id, body)),
+  'pieces.picture': async ({ trx, person, id, res }) => {
+    const png = await seePicture(trx, person, id);
+    // The address carries the piece's version, so a picture at it never changes.
+    res.set('Cache-Control', 'private, max-age=86400').type('png').send(png);
+    return undefined as never;
+  },
+  'rollout.approve': async ({ trx, person, id, body }) => { await approveRollout(trx, person, id, body); return seeRollout(trx, person, id); },
+  'rollout.spread': async ({ trx, person, id }) => { await spreadRollout(trx, person, id); return seeRollout(trx, person, id); },
+  'rollout.use': ({ trx, person, id, body }) => usePattern(trx, person, id, body.patternId),
+  'patterns.list': ({ trx, person }) => listPatterns(trx, person.blogId),
+  'patterns.add': ({ trx, person, body }) => keepPattern(trx, person, body, null),
+  'patterns.from': ({ trx, person, body }) => patternFrom(trx, person, body),
+  'patterns.change': ({ trx, person, id, body }) => keepPattern(trx, person, body, id),
+  'patterns.remove': ({ trx, person, id }) => removePattern(trx, person, id),
+  'sends.list': ({ trx, person, query }) => listSends(trx, person, query),
+  'sends.see': ({ trx, person, id }) => seeSend(trx, person, id),
+  'sends.answer': ({ trx, person, id, body }) => answerSend(trx, person, id, body),
+  'sends.again': ({ trx, person, id }) => sendAgain(trx, person, id),
+  'evergreens.see': ({ trx, person, query }) => proposeEvergreens(trx, person, query),
+  'evergreens.plan': ({ trx, person, body }) => planEvergreens(trx, person, body),
+  'planner.pieces': ({ trx, person, query }) => plannerPieces(trx, person, query),
+};

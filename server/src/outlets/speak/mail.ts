@@ -1,0 +1,63 @@
+import { lookup } from 'node:dns/promises';
+import { createTransport, type Transporter } from 'nodemailer';
+import { isOpenAddress } from './call.js';
+import type { Addressee, Outcome, Speak } from './speak.js';
+
+type MailFault = Error & { code?: string; command?: string; responseCode?: number };
+
+/** Until the whole letter has gone over nothing can have arrived; these are the commands before that. */
+const BEFORE = new Set(['CONN', 'EHLO', 'HELO', 'LHLO', 'STARTTLS', 'AUTH', 'AUTH PLAIN', 'AUTH LOGIN', 'API', 'MAIL FROM', 'RCPT TO']);
+
+/** A connection to the outlet's mail server, whose address was looked at first. */
+async function transport(to: Addressee): Promise<Transporter | Outcome> {
+  const { host = '', port = 587, secure = false } = to.settings;
+  const found = await lookup(host).catch(() => null);
+  if (!found) return { outcome: 'again', sentence: `The mail server ${host || '(none)'} could not be found.` };
+  if (!to.allowed.includes(`${host}:${port}`) && !isOpenAddress(found.address)) return { outcome: 'no', sentence: `${host} is an address within a private network. It is not asked; the settings can allow it.` };
+  const { user, password } = to.credentials;
+  return createTransport({ host: found.address, port, secure, tls: { servername: host }, ...(user ? { auth: { user, pass: password ?? '' } } : {}), connectionTimeout: 8000, greetingTimeout: 8000, socketTimeout: 12_000, disableFileAccess: true, disableUrlAccess: true });
+}
+
+function faultOf(to: Addressee, fault: MailFault): Outcome {
+  if (fault.code === 'EAUTH') return { outcome: 'no', sentence: `${to.name} does not accept the credentials (${fault.responseCode ?? 'sign-in refused'}).` };
+  if (fault.responseCode && fault.responseCode >= 500) return { outcome: 'no', sentence: `${to.name} refused it (${fault.responseCode}).` };
+  if (fault.responseCode && fault.responseCode >= 400) return { outcome: 'again', sentence: `${to.name} asks to try later (${fault.responseCode}).` };
+  if (BEFORE.has(fault.command ?? '')) return { outcome: 'again', sentence: `The mail server of ${to.name} could not be reached (${fault.code ?? 'no answer'}).` };
+  return { outcome: 'unsure', sentence: `The mail server of ${to.name} hung up before it said that it has the letter.` };
+}
+
+const escape = (text: string) => text.replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`);
+const asHtml = (text: string) => text.split('\n\n').map((block) => `<p>${escape(block).replace(/https?:\/\/[^\s<]+/g, (url) => `<a href="${url}">${url}</a>`).replace(/\n/g, '<br>')}</p>`).join('\n');
+
+/** Mails a piece to the outlet's list by SMTP (RFC 5321), as text and as HTML. The key is the letter's Message-ID. */
+export const speakMail: Speak = async (to, parcel) => {
+  const made = await transport(to);
+  if ('outcome' in made) return made;
+  const text = parcel.parts.join('\n\n');
+  try {
+    await made.sendMail({
+      from: to.settings.from ?? '', to: to.address, subject: parcel.subject || parcel.parts[0]!.split('\n')[0]!.slice(0, 120), text,
+      html: parcel.pictures.map((p, i) => `<p><img src="cid:picture-${i}" alt="${escape(p.alt)}" width="560"></p>`).join('') + asHtml(text), messageId: `<${parcel.key}@${(to.settings.from ?? '').split('@').pop()?.replace(/[>\s]/g, '') || 'key-roster.invalid'}>`,
+      attachments: parcel.pictures.map((p, i) => ({ filename: p.name, content: p.bytes, contentType: p.type, cid: `picture-${i}` })),
+    });
+    return { outcome: 'sent', url: '', sentence: 'The list has the letter.' };
+  } catch (error) {
+    return faultOf(to, error as MailFault);
+  } finally {
+    made.close();
+  }
+};
+
+/** Signs in and goes again. */
+export async function tryMail(to: Addressee): Promise<Outcome> {
+  const made = await transport(to);
+  if ('outcome' in made) return made;
+  try {
+    await made.verify();
+    return { outcome: 'sent', url: '', sentence: `${to.name} takes letters from us.` };
+  } catch (error) {
+    return faultOf(to, { ...(error as MailFault), command: 'CONN' } as MailFault);
+  } finally {
+    made.close();
+  }
+}
