@@ -8,6 +8,7 @@ checkNode();
 installPackages();
 const { ensureDatabase, startPostgres } = await import('./postgres.mjs');
 const { build, webFolder } = await import('./build.mjs');
+const { startStandins } = await import('./standins.mjs');
 build();
 
 const dataDir = resolve(process.env.DATA_DIR ?? join(root, '.data'));
@@ -25,6 +26,9 @@ const env = {
   ...process.env, DATABASE_URL: databaseUrl, PORT: String(port), HOST: host, DEMO: demo ? '1' : '0', WEB_FOLDER: process.env.WEB_FOLDER ?? webFolder, NODE_ENV: 'production',
   PUBLIC_URL: process.env.PUBLIC_URL ?? `http://${host === '0.0.0.0' ? '127.0.0.1' : host}:${port}`, LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn',
 };
+// The demo's outlets are played by stand-ins; a newsroom that is in earnest has its own.
+const standins = demo ? await startStandins({ port: await portToUse(4390), smtpPort: await portToUse(4391), folder: join(dataDir, 'standins') }) : null;
+Object.assign(env, standins && { ...standins.env, PRIVATE_OUTLETS: [process.env.PRIVATE_OUTLETS, standins.env.PRIVATE_OUTLETS].filter(Boolean).join(' ') });
 if (demo) must(process.execPath, [join(root, 'demo', 'dist', 'load.js')], { env });
 
 /** So many times in a row the server may end within so short a time before we give up on it. */
@@ -43,6 +47,7 @@ function launch() {
   server.on('exit', (code) => {
     crashes = Date.now() - since < QUICK_MS ? crashes + 1 : 1;
     if (stopping || code === 0 || crashes >= MOST_CRASHES) {
+      void standins?.stop();
       cluster?.stop();
       process.exit(stopping ? 0 : (code ?? 1));
     }
@@ -54,7 +59,7 @@ function launch() {
 async function tellOnce() {
   if (told) return;
   told = true;
-  say(`\n  The blog      ${env.PUBLIC_URL}/\n  The newsroom  ${env.PUBLIC_URL}/desk/\n`);
+  say(`\n  The blog      ${env.PUBLIC_URL}/\n  The newsroom  ${env.PUBLIC_URL}/desk/\n${standins ? `  The stand-ins ${standins.url}/\n` : ''}`);
   if (demo) {
     const people = await fetch(`http://127.0.0.1:${port}/api/demo/people`).then((answer) => answer.json()).catch(() => []);
     if (people.length) {
@@ -83,7 +88,7 @@ async function portToUse(wanted) {
       probe.listen(port, host, () => probe.close(() => done(true)));
     });
     if (free) return port;
-    if (process.env.PORT) {
+    if (process.env.PORT && wanted === Number(process.env.PORT)) {
       console.error(`Port ${wanted} is in use. Set PORT to another.`);
       process.exit(1);
     }

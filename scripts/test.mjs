@@ -9,6 +9,7 @@ installPackages();
 if (!chromiumPath()) aptInstall(['chromium', 'fonts-dejavu-core'], 'Chromium');
 const { ensureDatabase, freePort, psql, startPostgres } = await import('./postgres.mjs');
 const { build, webFolder } = await import('./build.mjs');
+const { startStandins } = await import('./standins.mjs');
 
 const only = process.argv.slice(2);
 const wanted = (name) => only.length === 0 || only.includes(name);
@@ -52,7 +53,7 @@ try {
 
   const site = wanted('browser') ? await browserSite(cluster) : null;
   suite('browser', () => counted('browser', 'npx', () => ['--no-install', 'playwright', 'test', '--config', 'e2e/playwright.config.ts'],
-    { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: join(results, 'browser.json'), CHROMIUM: chromiumPath(), E2E_URL: site.url },
+    { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: join(results, 'browser.json'), CHROMIUM: chromiumPath(), E2E_URL: site.url, E2E_STANDINS: site.standins },
     (r) => ({ passed: r.stats.expected + r.stats.flaky, failed: r.stats.unexpected })));
   await site?.stop();
 } finally {
@@ -69,7 +70,10 @@ process.exit(failed.length > 0 ? 1 : 0);
 async function browserSite(cluster) {
   psql(cluster, 'postgres', 'drop database if exists kr_browser with (force)');
   const port = await freePort();
-  const env = { ...process.env, DATABASE_URL: ensureDatabase(cluster, 'kr_browser'), PORT: String(port), HOST: '127.0.0.1', DEMO: '1', WEB_FOLDER: webFolder, LOG_LEVEL: 'warn', PUBLIC_URL: `http://127.0.0.1:${port}` };
+  const folder = join(root, '.data', 'test-standins');
+  rmSync(folder, { recursive: true, force: true });
+  const standins = await startStandins({ folder });
+  const env = { ...process.env, ...standins.env, DATABASE_URL: ensureDatabase(cluster, 'kr_browser'), PORT: String(port), HOST: '127.0.0.1', DEMO: '1', WEB_FOLDER: webFolder, LOG_LEVEL: 'warn', PUBLIC_URL: `http://127.0.0.1:${port}` };
   if (run(process.execPath, [join(root, 'demo', 'dist', 'load.js')], { env }) !== 0) throw new Error('The demo could not be loaded.');
   const server = spawn(process.execPath, [join(root, 'server', 'dist', 'main.js')], { env, stdio: ['ignore', 'inherit', 'inherit', 'ipc'] });
   await new Promise((done, fail) => {
@@ -77,5 +81,5 @@ async function browserSite(cluster) {
     server.once('exit', () => fail(new Error('The server did not start.')));
   });
   const ended = new Promise((done) => server.once('exit', done));
-  return { url: env.PUBLIC_URL, stop: () => { server.kill('SIGTERM'); return ended; } };
+  return { url: env.PUBLIC_URL, standins: standins.url, stop: async () => { server.kill('SIGTERM'); await Promise.all([ended, standins.stop()]); } };
 }

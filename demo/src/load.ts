@@ -3,6 +3,7 @@ import {
   addPerson, changePost, connect, copyPost, findPerson, findPost, keepPicture, keepUses, keepVersion, lockPost, addNote, measurePost, migrate, planRelease, readMarkdown, storeBody, tagIdsOf, type Trx,
 } from '@keyroster/server';
 import { loadArchive } from './archive.js';
+import { loadOutlets, moveOutlets } from './outlets.js';
 import { FORMATS, loadFormats, tagsFor, TRIALS, valuesFor } from './desk.js';
 import { grainy } from './grain.js';
 import { ABSENCES, CATEGORIES, DEMO_PASSWORD, PEOPLE } from './people.js';
@@ -26,7 +27,7 @@ interface Loading {
 
 /** Loads “Halfway Lock”, dated around now; all but the dates is the same every time. */
 async function load(trx: Trx, now: string): Promise<void> {
-  const [blog] = await trx('blogs').insert({ title: 'Halfway Lock', tagline: 'Canal boats and inland waterways, five mornings a week', zone: ZONE }).returning<{ id: number }[]>('id');
+  const [blog] = await trx('blogs').insert({ title: 'Halfway Lock', tagline: 'Canal boats and inland waterways, five mornings a week', zone: ZONE, home: process.env['PUBLIC_URL'] ?? 'http://127.0.0.1:4300' }).returning<{ id: number }[]>('id');
   const blogId = blog!.id;
   const to: Loading = { trx, blogId, now, nowLocal: wallTimeOf(now, ZONE), people: new Map(), categories: new Map(), pictures: new Map(), formats: new Map(), addresses: new Set() };
 
@@ -274,7 +275,12 @@ try {
     await load(trx, new Date().toISOString().replace(/\.\d+Z$/, 'Z'));
     return true;
   });
-  if (loaded) await loadArchive(db);
+  if (loaded) {
+    await loadArchive(db);
+    await loadOutlets(db);
+  }
+  // The stand-ins may have found other ports than the last time.
+  if (!loaded) await moveOutlets(db);
 } finally {
   await db.destroy();
 }
