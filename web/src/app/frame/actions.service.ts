@@ -22,7 +22,7 @@ export class Actions {
   sections(): { path: string; label: string }[] {
     return [
       { path: '/today', label: 'Today' }, { path: '/planner', label: 'Planner' }, { path: '/desk', label: 'Desk' }, { path: '/archive', label: 'Archive' },
-      { path: '/roster', label: 'Roster' }, ...(this.session.may('manageBlog') ? [{ path: '/site', label: 'Site' }] : []),
+      { path: '/outlets', label: 'Outlets' }, { path: '/roster', label: 'Roster' }, ...(this.session.may('manageBlog') ? [{ path: '/site', label: 'Site' }] : []),
     ];
   }
 
@@ -32,6 +32,8 @@ export class Actions {
       ...(this.session.may('pitch') ? [{ label: 'New pitch', keys: 'P', run: () => void this.newPitch() }] : []),
       ...this.sections().map(({ path, label }) => ({ label: `Go to ${label}`, run: go(path) })),
       ...(this.session.may('seeReleaseLog') ? [{ label: 'Open the release log', run: go('/archive/release-log') }] : []),
+      { label: 'Open the send log', run: go('/outlets/log') },
+      { label: 'Pass older posts on', run: go('/outlets/evergreen') },
       { label: 'See the runway and rhythm', run: go('/planner/rhythm') },
       { label: 'Change standing slots', run: go('/planner/slots') },
       { label: 'Enter an absence', run: go('/planner/absences') },
