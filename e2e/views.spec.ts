@@ -2,7 +2,7 @@ import AxeBuilder from '@axe-core/playwright';
 import { expect } from '@playwright/test';
 import { comeIn, test } from './people.js';
 
-const VIEWS = ['/desk/today', '/desk/planner?view=weeks', '/desk/planner?view=people', '/desk/planner?view=list', '/desk/planner/slots', '/desk/planner/absences', '/desk/planner/capacity', '/desk/planner/rhythm', '/desk/planner/calendars', '/desk/desk', '/desk/archive?panel=change', '/desk/archive?open=133&line=winter', '/desk/archive/batches', '/desk/archive/release-log', '/desk/roster', '/desk/site', '/desk/posts/133', '/desk/pictures?picture=3', '/desk/site/formats', '/', '/category/galley'];
+const VIEWS = ['/desk/today', '/desk/planner?view=weeks', '/desk/planner?view=people', '/desk/planner?view=list', '/desk/planner/slots', '/desk/planner/absences', '/desk/planner/capacity', '/desk/planner/rhythm', '/desk/planner/calendars', '/desk/desk', '/desk/archive?panel=change', '/desk/archive?open=133&line=winter', '/desk/archive/batches', '/desk/archive/release-log', '/desk/posts/133/spinoffs', '/desk/outlets?look=4', '/desk/outlets/log', '/desk/outlets/patterns', '/desk/outlets/evergreen', '/desk/roster', '/desk/site', '/desk/posts/133', '/desk/pictures?picture=3', '/desk/site/formats', '/', '/category/galley'];
 
 for (const scheme of ['light', 'dark'] as const) {
   test(`no accessibility violations in ${scheme} colours`, async ({ browser }) => {

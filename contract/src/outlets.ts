@@ -119,7 +119,8 @@ export interface PieceView {
   alt: string;
   tags: string[];
   remarks: string[];
-  used: number[];
+  /** Sentences it is built from, by their place in the post as it is now; those that changed since are not among them. */
+  standing: number[];
   edited: boolean;
   timing: Timing;
   dueLocal: string | null;
@@ -180,6 +181,8 @@ export interface Rebuild {
   /** Write over a person's words. */
   overwrite?: boolean;
 }
+/** The piece's version, so that another version has another address. */
+export interface PictureQuery { v?: number }
 export interface PieceRestore { version: number }
 export interface Approval { approved: boolean }
 
@@ -217,7 +220,8 @@ export interface EvergreenQuery {
   time?: string;
   most?: number;
 }
-export interface EvergreenPlan { stops: { postId: number; outletId: number; local: string }[]; kind: PieceKind; instruction: string }
+/** A kind of null makes what suits each outlet. */
+export interface EvergreenPlan { stops: { postId: number; outletId: number; local: string }[]; kind: PieceKind | null; instruction: string }
 
 export interface PlannerPiecesQuery { from: string; to: string }
 export interface PlannerPiece {

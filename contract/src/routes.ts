@@ -15,7 +15,7 @@ import type {
   TakeBackAsked,
 } from './archive.js';
 import type {
-  Approval, EvergreenPlan, EvergreenQuery, EvergreenView, NewOutlet, NewPattern, NewPieces, OutletChanges, OutletView, PatternFrom, PatternUse, PatternView, PieceChanges, PieceRestore, PiecesMade, PlannerPiece, PlannerPiecesQuery,
+  Approval, EvergreenPlan, EvergreenQuery, EvergreenView, NewOutlet, NewPattern, NewPieces, OutletChanges, OutletView, PatternFrom, PatternUse, PatternView, PictureQuery, PieceChanges, PieceRestore, PiecesMade, PlannerPiece, PlannerPiecesQuery,
   Rebuild, RolloutView, Said, SendAnswer, SendingChange, SendingView, SendsQuery, SendView, SendWhole,
 } from './outlets.js';
 import type { BlogChanges, CategoryChanges, NewCategory } from './site.js';
@@ -128,7 +128,7 @@ export interface RouteTypes {
   'pieces.keep': { id: true; body: object; reply: RolloutView };
   'pieces.remove': { id: true; reply: RolloutView };
   'pieces.approve': { id: true; body: Approval; reply: RolloutView };
-  'pieces.picture': { id: true; reply: never };
+  'pieces.picture': { id: true; query: PictureQuery; reply: never };
   'rollout.approve': { id: true; body: Approval; reply: RolloutView };
   'rollout.spread': { id: true; body: object; reply: RolloutView };
   'rollout.use': { id: true; body: PatternUse; reply: PiecesMade };

@@ -2,7 +2,7 @@ import Joi from 'joi';
 import { CARD_STYLES, LENGTH_UNITS, OUTLET_KINDS, OUTLET_PROTOCOLS, PIECE_KINDS, SHAPE_NAMES, TIMING_KINDS, type OutletLimits, type Timing } from '@keyroster/core';
 import {
   SEND_STATES, type Approval, type EvergreenPlan, type EvergreenQuery, type NewOutlet, type NewPattern, type NewPieces, type OutletChanges, type OutletCredentials, type OutletSettings, type PatternFrom, type PatternStop, type PatternUse,
-  type PieceChanges, type PieceRestore, type PlannerPiecesQuery, type Rebuild, type SendAnswer, type SendingChange, type SendsQuery,
+  type PictureQuery, type PieceChanges, type PieceRestore, type PlannerPiecesQuery, type Rebuild, type SendAnswer, type SendingChange, type SendsQuery,
 } from '../outlets.js';
 import type { RouteName } from '../routes.js';
 import { clock, date, id, text } from './parts.js';
@@ -56,11 +56,12 @@ export const outletBodies: Partial<Record<RouteName, Joi.ObjectSchema>> = {
   'patterns.change': Joi.object<NewPattern>({ ...pattern, stops: Joi.array<PatternStop[]>().items(Joi.object(stop)).min(1).max(24).required() }),
   'sends.answer': Joi.object<SendAnswer, true>({ there: Joi.boolean().required() }),
   'sends.again': Joi.object({}),
-  'evergreens.plan': Joi.object<EvergreenPlan>({ stops: Joi.array().items(Joi.object({ postId: id().required(), outletId: id().required(), local: localTime().required() })).min(1).max(60).required(), kind: kind().required(), instruction: instruction().required() }),
+  'evergreens.plan': Joi.object<EvergreenPlan>({ stops: Joi.array().items(Joi.object({ postId: id().required(), outletId: id().required(), local: localTime().required() })).min(1).max(60).required(), kind: kind().allow(null).required(), instruction: instruction().required() }),
 };
 
 export const outletQueries: Partial<Record<RouteName, Joi.ObjectSchema>> = {
   'sends.list': Joi.object<SendsQuery>({ state: Joi.string().valid(...SEND_STATES), outlet: id(), before: id(), limit: whole(1, 200) }),
+  'pieces.picture': Joi.object<PictureQuery>({ v: id() }),
   'evergreens.see': Joi.object<EvergreenQuery>({ restDays: whole(1, 3650), everyDays: whole(1, 60), time: clock(), most: whole(1, 30) }),
   'planner.pieces': Joi.object<PlannerPiecesQuery, true>({ from: date().required(), to: date().required() }),
 };

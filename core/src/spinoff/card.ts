@@ -42,7 +42,7 @@ export const PALETTES: readonly Palette[] = [
   { back: '#dfe6ee', deep: '#1e3557', accent: '#d1693f', ink: '#14202f' }, { back: '#efe3e3', deep: '#5a1f35', accent: '#7c8a3a', ink: '#2b1420' }, { back: '#e8e6da', deep: '#3b3a1f', accent: '#a2482b', ink: '#22210f' },
 ];
 
-const LARGEST = 0.095;
+const LARGEST = 0.135;
 const SMALLEST = 0.034;
 const LEADING = 1.18;
 
@@ -126,7 +126,7 @@ export function drawCard({ words, foot, style, shape, palette }: CardAsk, widthO
   const side = Math.min(width, height);
   const drawn = STYLES[style](width, height, PALETTES[palette % PALETTES.length]!);
   const { size, lines } = setWords(words.replace(/\s+/g, ' ').trim(), widthOf, drawn.room, side);
-  const footSize = Math.round(side * 0.032);
+  const footSize = Math.round(side * 0.04);
   const margin = Math.round(side * 0.08);
   return {
     width, height, shapes: drawn.shapes, ink: drawn.ink, footInk: drawn.footInk, lines: lines.map((text, i) => ({ text, x: drawn.room.x, y: Math.round(drawn.room.y + size * (0.9 + i * LEADING)), size })),

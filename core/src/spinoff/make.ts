@@ -244,7 +244,7 @@ const RULES: Record<PieceKind, Rule> = {
     for (let n = items.length; n >= 2; n--) {
       for (const end of [m.stack(m.call, m.tags.join(' ')), m.link, '']) {
         const text = m.stack(m.audience(m.source.title), items.slice(0, n).map((i) => `☐ ${i.text.replace(/[.;]$/u, '')}`).join('\n'), end);
-        if (m.fits(text)) return { subject: m.source.title, parts: [text], tags: m.tags, used: items.slice(0, n).map((i) => i.used) };
+        if (m.fits(text)) return { parts: [text], tags: m.tags, used: items.slice(0, n).map((i) => i.used) };
       }
     }
     return 'There is not room for even two steps.';

@@ -44,9 +44,15 @@ export function movedOn(then: PostText, used: readonly number[], now: PostText):
   return { what, title, used: changed, gone, come: others, sentence };
 }
 
-/** The sentences of a post as it is now that a piece was built from, for rebuilding from the same places. */
+/** The sentences that a piece was built from and that still stand, by their place in the post as it is now. */
+export function standingNow(then: PostText, used: readonly number[], now: PostText): number[] {
+  const texts = new Set(used.map((at) => plain(then.sentences[at]?.text ?? '')));
+  return [...now.sentences.entries()].filter(([, s]) => texts.has(plain(s.text))).map(([at]) => at);
+}
+
+/** The same with those that changed, where they are now: for rebuilding from the same places. */
 export function usedNow(then: PostText, used: readonly number[], now: PostText): number[] {
   const moved = movedOn(then, used, now);
-  const texts = new Set([...used.map((at) => plain(then.sentences[at]?.text ?? '')), ...moved.used.flatMap((u) => (u.is === null ? [] : [u.is]))]);
-  return [...now.sentences.entries()].filter(([, s]) => texts.has(plain(s.text))).map(([at]) => at);
+  const changed = new Set(moved.used.flatMap((u) => (u.is === null ? [] : [u.is])));
+  return [...new Set([...standingNow(then, used, now), ...[...now.sentences.entries()].filter(([, s]) => changed.has(plain(s.text))).map(([at]) => at)])].sort((a, b) => a - b);
 }

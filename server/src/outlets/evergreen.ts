@@ -1,5 +1,5 @@
 import type { EvergreenPlan, EvergreenQuery, EvergreenView, PiecesMade } from '@keyroster/contract';
-import { addDays, evergreens, isDesk, rotation, wallTimeOf, type Due, type OldPost, type PacedOutlet } from '@keyroster/core';
+import { addDays, evergreens, isDesk, rotation, wallTimeOf, type Due, type OldPost, type OutletKind, type PacedOutlet, type PieceKind } from '@keyroster/core';
 import type { CurrentPerson } from '../accounts/who.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError } from '../http/problem.js';
@@ -25,11 +25,14 @@ export async function proposeEvergreens(db: Reader, person: CurrentPerson, { res
   return places.map((place, i) => ({ id: chosen[i]!.id, title: chosen[i]!.title, released: chosen[i]!.released, why: chosen[i]!.why, outletId: place.outletId, outlet: outlets.find((o) => o.id === place.outletId)!.name, local: place.local }));
 }
 
+const SUITING: Partial<Record<OutletKind, PieceKind>> = { 'picture network': 'quote card', 'professional network': 'professional post', newsletter: 'newsletter item' };
+const suiting = async (trx: Trx, outletId: number): Promise<PieceKind> => SUITING[(await trx('outlets').where({ id: outletId }).first<{ kind: OutletKind } | undefined>('kind'))?.kind ?? 'special'] ?? 'short post';
+
 /** Makes new pieces for a rotation, each at its outlet and time. They wait to be approved like any other. */
 export async function planEvergreens(trx: Trx, person: CurrentPerson, { stops, kind, instruction }: EvergreenPlan): Promise<PiecesMade> {
   const done: PiecesMade = { made: [], refused: [] };
   for (const stop of stops) {
-    const made = await makePieces(trx, person, stop.postId, { asks: [{ kind, outletId: stop.outletId, instruction, style: 'ripple', shape: 'square', timing: { kind: 'date', local: `${stop.local.slice(0, 16)}:00` } }] });
+    const made = await makePieces(trx, person, stop.postId, { asks: [{ kind: kind ?? (await suiting(trx, stop.outletId)), outletId: stop.outletId, instruction, style: 'ripple', shape: 'square', timing: { kind: 'date', local: `${stop.local.slice(0, 16)}:00` } }] });
     done.made.push(...made.made);
     done.refused.push(...made.refused);
   }

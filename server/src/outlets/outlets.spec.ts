@@ -284,7 +284,7 @@ describe('pieces', () => {
     const id = await published('Moves on');
     const made = await make(id, 'short post', 'towline', { timing: { kind: 'next month', time: '09:00' } });
     expect(made.moved.what).toBe('nothing');
-    const used = made.used.map((at) => textOf('Moves on')[at]!);
+    const used = made.standing.map((at) => textOf('Moves on')[at]!);
     const text = textOf('Moves on').map((t) => (t === used[0] ? t.replace(/\.$/, ', as everyone knows.') : t));
     await (await room.as('chief')).put(`/api/posts/${id}/body`).set('If-Match', String((await room.see('chief', id)).version)).send({ body: { type: 'doc', content: text.map((t) => ({ type: 'paragraph', content: [{ type: 'text', text: t }] })) } });
     const stale = await piece(id, made.id);
@@ -296,7 +296,7 @@ describe('pieces', () => {
     expect((await call('chief', 'post', `/api/pieces/${made.id}/versions`, { another: true }, edited.pieces[0]!.version)).status).toBe(409);
     expect((await call('chief', 'patch', `/api/pieces/${made.id}`, { parts: ['Too late.'] }, 1)).status).toBe(412);
     const another = (await call('chief', 'post', `/api/pieces/${made.id}/versions`, { another: true, overwrite: true }, edited.pieces[0]!.version)).body as RolloutView;
-    expect(another.pieces[0]!.used.some((u) => stale.used.includes(u))).toBe(false);
+    expect(another.pieces[0]!.standing.some((u) => made.standing.includes(u))).toBe(false);
     expect(another.pieces[0]!.versions.map((v) => v.opening)).toContain('My own words.');
     const back = (await call('chief', 'post', `/api/pieces/${made.id}/restored`, { version: edited.pieces[0]!.version }, another.pieces[0]!.version)).body as RolloutView;
     expect(back.pieces[0]).toMatchObject({ parts: ['My own words.'], edited: true });

@@ -1,5 +1,5 @@
 import type { Approval, NewPattern, PatternFrom, PatternView, PiecesMade, PieceView, PlannerPiece, PlannerPiecesQuery, RolloutView, SendState } from '@keyroster/contract';
-import { addDays, clashes, isDesk, lengthOf, may, movedOn, pieceFaults, readInstruction, sayInstruction, sourceOf, spreadOut, type Due, type PacedOutlet } from '@keyroster/core';
+import { addDays, clashes, isDesk, lengthOf, may, movedOn, pieceFaults, readInstruction, sayInstruction, sourceOf, spreadOut, standingNow, type Due, type PacedOutlet, type PostText } from '@keyroster/core';
 import { personRef } from '../accounts/people.js';
 import type { CurrentPerson } from '../accounts/who.js';
 import type { Reader, Trx } from '../db/connect.js';
@@ -31,17 +31,17 @@ export async function seeRollout(db: Reader, person: CurrentPerson, postId: numb
   return {
     post: { id: post.id, title: post.title, version: post.version, words: post.words, stage: post.stage, byline: post.byline_id === null ? null : personRef({ id: post.byline_id, name: post.byline_name ?? '' }), address: post.address, releaseLocal: post.stage === 'scheduled' || post.stage === 'published' ? post.run_local : null },
     sentences: now.sentences, pictures: now.pictures.filter((p) => p.media !== 0).length,
-    pieces: rows.map((r) => viewOf(r, post, movedOn(r.source_version === post.version ? now : texts.get(r.source_version)!, r.used, now), kept.filter((k) => k.piece_id === r.id && k.version !== r.version))),
+    pieces: rows.map((r) => viewOf(r, post, r.source_version === post.version ? now : texts.get(r.source_version)!, now, kept.filter((k) => k.piece_id === r.id && k.version !== r.version))),
     clashes: await clashesOf(db, person.blogId, rows), mayMake: mayMake(person, post), maySend: isDesk(person, factsOf(post)), patterns: await patternsFor(db, post),
   };
 }
 
-function viewOf(r: Row, post: WholePostRow, moved: PieceView['moved'], versions: (PieceView['versions'][number] & { piece_id?: number })[]): PieceView {
+function viewOf(r: Row, post: WholePostRow, then: PostText, now: PostText, versions: (PieceView['versions'][number] & { piece_id?: number })[]): PieceView {
   const gallery = r.kind === 'gallery' ? galleryOf(post, r) : [];
   const pictures = isDrawn(r.kind) ? [{ src: `/api/pieces/${r.id}/picture?v=${r.version}`, alt: r.alt }] : gallery.map((g) => ({ src: `${mediaSrc(g.media)}/${r.shape}.jpg`, alt: g.alt }));
   return {
     id: r.id, postId: r.post_id, outletId: r.outlet_id, outlet: r.outlet.name, kind: r.kind, instruction: r.instruction, understood: sayInstruction(readInstruction(r.instruction)), style: r.style, shape: r.shape, drawn: isDrawn(r.kind),
-    otherIds: r.other_ids, subject: r.subject, parts: r.parts, words: r.words, alt: r.alt, tags: r.tags, remarks: r.remarks, used: r.used, edited: r.edited, timing: r.timing, dueLocal: r.due_local, sourceVersion: r.source_version, moved, pictures, versions,
+    otherIds: r.other_ids, subject: r.subject, parts: r.parts, words: r.words, alt: r.alt, tags: r.tags, remarks: r.remarks, standing: standingNow(then, r.used, now), edited: r.edited, timing: r.timing, dueLocal: r.due_local, sourceVersion: r.source_version, moved: movedOn(then, r.used, now), pictures, versions,
     faults: faultsOf(r, r.outlet, gallery), counts: r.parts.map((p) => lengthOf(p, r.outlet.limits.length ?? { unit: 'graphemes', linkCost: null })),
     send: r.send_id === null ? null : { id: r.send_id, state: r.state, url: r.url, fault: r.fault, sentAt: r.sent_at, nextAt: r.next_at }, version: r.version,
   };

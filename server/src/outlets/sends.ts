@@ -17,7 +17,7 @@ export async function listSends(db: Reader, person: CurrentPerson, { state, outl
       if (before) void q.where('s.id', '<', before);
       if (person.role === 'proofreader') void q.whereRaw(`(t.proofreader_id = ? or t.stage = 'published')`, [person.id]);
     })
-    .orderByRaw(`case when s.state in ('unsure','failed') then 0 when s.state in ('sending','waiting') then 1 else 2 end, case when s.state = 'waiting' then s.due_at end nulls last, s.id desc`).limit(limit)
+    .orderByRaw(`case when s.state in ('unsure','failed') then 0 when s.state in ('sending','waiting') then 1 else 2 end, case when s.state = 'waiting' then s.due_at end nulls last, s.sent_at desc nulls last, s.id desc`).limit(limit)
     .select<SendView[]>('s.id', 's.piece_id as pieceId', 'p.post_id as postId', 't.title as post', 's.outlet_id as outletId', 'o.name as outlet', 'p.kind', db.raw(`left(coalesce(nullif(p.words, ''), p.parts[1], ''), 90) as opening`), 's.state', 'p.due_local as dueLocal', 's.due_at as dueAt', 's.next_at as nextAt', 's.sent_at as sentAt', 's.attempts', 's.url', 's.fault', 'a.name as approvedBy', 's.key');
   return rows;
 }

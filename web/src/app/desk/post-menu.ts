@@ -18,6 +18,7 @@ import { PostService } from './post.service';
     <button class="open" [matMenuTriggerFor]="menu" (menuOpened)="learn()">Post ▾</button>
     <mat-menu #menu="matMenu">
       <button mat-menu-item [matMenuTriggerFor]="out">Take it out as</button>
+      <button mat-menu-item (click)="spinoffs()">Spin-offs</button>
       <button mat-menu-item (click)="print()">Print …</button>
       @if (session.may('pitch')) { <button mat-menu-item (click)="copy()">Write another on its build</button> }
       @if (editable()) { <button mat-menu-item [matMenuTriggerFor]="start">Start from a template</button> }
@@ -47,6 +48,11 @@ export class PostMenu {
   protected async learn(): Promise<void> {
     await this.posts.flush();
     this.templates.set(await this.api.call('templates.list', {}).catch(() => []));
+  }
+
+  protected async spinoffs(): Promise<void> {
+    await this.posts.flush();
+    void this.router.navigate(['/posts', this.posts.post()!.id, 'spinoffs']);
   }
 
   protected print(): void {

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, DestroyRef, Injector, computed, effect, inject, input, signal, untracked, viewChild } from '@angular/core';
+import { RouterLink } from '@angular/router';
 import { MatDialog } from '@angular/material/dialog';
 import { Title } from '@angular/platform-browser';
 import { EMPTY_BODY, readingMinutes, sayCount, sayShortDate, type BodyNode, type Check, type Passage } from '@keyroster/core';
@@ -27,7 +28,7 @@ type Tab = (typeof TABS)[number];
 
 /** One post on the desk: outline and brief, the text, and beside it what is said about it and where it goes next. */
 @Component({
-  imports: [TextEditor, MovesPanel, NotesPanel, DetailsPanel, ChecksPanel, TitlesPanel, ReadingPanel, ConflictBar, CategoryTab, Outline, PostMenu],
+  imports: [RouterLink, TextEditor, MovesPanel, NotesPanel, DetailsPanel, ChecksPanel, TitlesPanel, ReadingPanel, ConflictBar, CategoryTab, Outline, PostMenu],
   providers: [PostService, MeasureService],
   templateUrl: './post.page.html',
   styleUrl: './post.page.scss',

@@ -18,7 +18,7 @@ import { sayDue } from './say-piece';
       <p class="soft lead">Older posts that did better than most of their age and have not been passed on lately, best first, no category twice in a row. New pieces are made of them; each waits for approval like any other.</p>
       @if (fault()) { <p class="fault" role="alert">{{ fault() }}</p> }
       @if (done(); as d) { <p class="done" role="status">{{ said(d) }} @if (d.made.length > 0) { <a routerLink="/planner">They stand in the planner</a> when pieces are shown there. }</p> }
-      <div class="row ask"><label>Rested for <input type="number" min="1" max="3650" [value]="rest()" (change)="rest.set(within($any($event.target).value, 1, 3650, 60))" /> days</label><label>One every <input type="number" min="1" max="60" [value]="every()" (change)="every.set(within($any($event.target).value, 1, 60, 2))" /> days</label><label>at <input type="time" [value]="time()" (change)="time.set($any($event.target).value || '12:30')" /></label><label>as <select (change)="kind.set($any($event.target).value)">@for (k of kinds; track k) { <option [selected]="k === kind()">{{ k }}</option> }</select></label><label class="grow">with the instruction <input maxlength="1000" [value]="instruction()" (input)="instruction.set($any($event.target).value)" placeholder="warm, at most 200 characters" /></label></div>
+      <div class="row ask"><label>Rested for <input type="number" min="1" max="3650" [value]="rest()" (change)="rest.set(within($any($event.target).value, 1, 3650, 60))" /> days</label><label>One every <input type="number" min="1" max="60" [value]="every()" (change)="every.set(within($any($event.target).value, 1, 60, 2))" /> days</label><label>at <input type="time" [value]="time()" (change)="time.set($any($event.target).value || '12:30')" /></label><label>as <select (change)="kind.set($any($event.target).value || null)"><option value="">what suits each outlet</option>@for (k of kinds; track k) { <option [selected]="k === kind()">{{ k }}</option> }</select></label><label class="grow">with the instruction <input maxlength="1000" [value]="instruction()" (input)="instruction.set($any($event.target).value)" placeholder="warm, at most 200 characters" /></label></div>
       <table><caption class="unseen">A proposed rotation</caption><thead><tr><th scope="col"><span class="unseen">Chosen</span></th><th scope="col">Post</th><th scope="col">Why</th><th scope="col">Outlet</th><th scope="col">Goes out</th></tr></thead>
         <tbody>@for (e of proposed() ?? []; track e.id) { <tr [class.gone]="left().has(e.id)"><td><input type="checkbox" [checked]="!left().has(e.id)" [attr.aria-label]="'Pass on ' + e.title" (change)="leave(e.id)" /></td><td><a [routerLink]="['/posts', e.id, 'spinoffs']">{{ e.title }}</a><small>released {{ day(e.released) }}</small></td><td>{{ e.why }}</td><td>{{ e.outlet }}</td><td>{{ due(e.local) }}</td></tr> }
           @empty { <tr><td colspan="5" class="soft">{{ proposed() ? 'No post is rested and did better than the middle one, or there is no outlet to pass it on to.' : '' }}</td></tr> }</tbody></table>
@@ -36,7 +36,7 @@ export class EvergreenPage {
   protected readonly rest = signal(60);
   protected readonly every = signal(2);
   protected readonly time = signal('12:30');
-  protected readonly kind = signal<PieceKind>('short post');
+  protected readonly kind = signal<PieceKind | null>(null);
   protected readonly instruction = signal('');
   protected readonly fault = signal('');
   protected readonly busy = signal(false);

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 import type { OutletView, PieceView } from '@keyroster/contract';
 import { SHAPES } from '@keyroster/core';
+import { isBehind } from './rollout.service';
 import { capital, sayState } from './say-piece';
 
 /** A piece among the others, as its outlet would show it: small, with what matters about it at the foot. */
@@ -19,7 +20,7 @@ import { capital, sayState } from './say-piece';
       <footer>
         @if (behind()) { <span class="stale" [title]="p.moved.sentence">Built from version {{ p.sourceVersion }}</span><span class="acts"><button (click)="opened.emit()">Compare</button> · <button (click)="rebuilt.emit()">Rebuild</button></span> }
         @else if (blocked(); as why) { <span class="bad" [title]="why">{{ why }}</span> }
-        @else { <span>{{ measure() }}</span>@if (limit(); as most) { <span class="meter" aria-hidden="true"><i [style.width.%]="100 * p.counts[0]! / most"></i></span> } <span [class.bad]="p.send?.state === 'failed'" [class.stale]="p.send?.state === 'unsure'">{{ state() }}</span> }
+        @else { <span>{{ measure() }}</span>@if (!p.drawn && limit(); as most) { <span class="meter" aria-hidden="true"><i [style.width.%]="100 * p.counts[0]! / most"></i></span> } <span [class.bad]="p.send?.state === 'failed'" [class.stale]="p.send?.state === 'unsure'">{{ state() }}</span> }
       </footer>
     </article>
   `,
@@ -39,7 +40,7 @@ export class PieceCard {
   readonly rebuilt = output();
   protected readonly capital = capital;
   protected readonly state = computed(() => sayState(this.piece()));
-  protected readonly behind = computed(() => this.piece().moved.what !== 'nothing' && this.piece().send?.state !== 'sent');
+  protected readonly behind = computed(() => isBehind(this.piece()));
   protected readonly blocked = computed(() => (this.piece().send?.state === 'sent' ? null : this.piece().faults.find((f) => f.blocks)?.sentence ?? null));
   protected readonly limit = computed(() => this.outlet()?.limits.length?.most ?? null);
   protected readonly measure = computed(() => {

@@ -5,6 +5,9 @@ import { Api, ApiError, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
 import { Say } from '../ui/say.service';
 
+/** Did what a piece stands on change, and is it not out yet? A change elsewhere in the post does not put it behind. */
+export const isBehind = (p: PieceView) => (p.moved.what === 'used' || p.moved.what === 'title') && p.send?.state !== 'sent';
+
 /** The pieces of one post, and what is done with them. Every answer of the server is the whole rollout, so nothing is guessed here. */
 @Injectable()
 export class RolloutService {
@@ -16,7 +19,7 @@ export class RolloutService {
   readonly busy = signal(false);
   readonly postId = computed(() => this.view()?.post.id ?? 0);
   readonly pieces = computed(() => this.view()?.pieces ?? []);
-  readonly behind = computed(() => this.pieces().filter((p) => p.moved.what !== 'nothing' && p.send?.state !== 'sent').length);
+  readonly behind = computed(() => this.pieces().filter(isBehind).length);
   readonly drafts = computed(() => this.pieces().filter((p) => p.send === null || p.send.state === 'stopped').length);
   private asked = 0;
 

@@ -70,10 +70,10 @@ export class SpinoffsPage {
   protected readonly choosing = computed(() => { const p = this.opened(); return p !== null && this.rollout.view()!.mayMake && !['sent', 'sending', 'unsure'].includes(p.send?.state ?? ''); });
   protected readonly shaded = computed<ReadonlySet<number>>(() => {
     const p = this.opened();
-    if (!p) return new Set(this.rollout.pieces().filter((x) => x.moved.what === 'nothing').flatMap((x) => x.used));
-    return this.own() ?? new Set(this.standing(p));
+    if (!p) return new Set(this.rollout.pieces().flatMap((x) => x.standing));
+    return this.own() ?? new Set(p.standing);
   });
-  protected readonly changed = computed(() => { const p = this.opened(); const own = this.own(); return p !== null && own !== null && [...own].sort((a, b) => a - b).join() !== this.standing(p).join() && own.size > 0; });
+  protected readonly changed = computed(() => { const p = this.opened(); const own = this.own(); return p !== null && own !== null && [...own].sort((a, b) => a - b).join() !== p.standing.join() && own.size > 0; });
   protected readonly blog = computed(() => this.session.blog()?.title ?? '');
   protected readonly count = (n: number) => sayCount(n, 'piece');
   protected readonly sentences = (n: number) => sayCount(n, 'sentence');
@@ -84,11 +84,6 @@ export class SpinoffsPage {
     effect(() => { const v = this.rollout.view(); if (v) this.title.setTitle(`Spin-offs of ${v.post.title} · Key Roster`); });
     // Another piece, or another version of it: its own shades.
     effect(() => { this.piece(); this.opened()?.version; untracked(() => this.own.set(null)); });
-  }
-
-  /** Sentences of the post as it is now that a piece stands on: those that changed since are not shaded. */
-  private standing(p: PieceView): number[] {
-    return p.moved.what === 'nothing' || p.moved.what === 'title' ? p.used : p.used.filter((at) => this.rollout.view()!.sentences[at] !== undefined && !p.moved.used.some((u) => u.was === this.rollout.view()!.sentences[at]!.text));
   }
 
   protected toggle(at: number): void {

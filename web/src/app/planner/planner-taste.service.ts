@@ -12,7 +12,7 @@ export type TrayGrouping = (typeof TRAY_GROUPS)[number];
 export const TRAY_SORTS = ['newest', 'oldest', 'best rated', 'pressing'] as const;
 export type TraySort = (typeof TRAY_SORTS)[number];
 
-interface Remembered { facts?: Fact[]; view?: string; weeks?: string; group?: TrayGrouping; sort?: TraySort }
+interface Remembered { facts?: Fact[]; view?: string; weeks?: string; group?: TrayGrouping; sort?: TraySort; pieces?: boolean }
 
 /** How this person likes the planner: facts on cards, view and span; remembered on this device. */
 @Injectable({ providedIn: 'root' })
@@ -22,6 +22,8 @@ export class PlannerTaste {
   readonly facts = () => new Set(this.kept().facts ?? FIRST);
   readonly view = () => this.kept().view;
   readonly weeks = () => this.kept().weeks;
+  /** Are pieces that go out shown on their days? */
+  readonly pieces = () => this.kept().pieces ?? false;
   readonly group = (): TrayGrouping => TRAY_GROUPS.find((g) => g === this.kept().group) ?? 'category';
   readonly sort = (): TraySort => TRAY_SORTS.find((s) => s === this.kept().sort) ?? 'newest';
 

@@ -16,6 +16,7 @@ import { FillDay, type FillChoice, type FillData } from './fill-day';
 import { MovesService, type Place } from './moves.service';
 import { PlaceMenu, type PlaceChoice, type PlaceData } from './place-menu';
 import { PlannerService } from './planner.service';
+import { PlannerPieces } from './planner-pieces.service';
 import { FACTS, PlannerTaste, type Fact } from './planner-taste.service';
 import { RunList } from './run-list';
 import { Tray } from './tray';
@@ -31,7 +32,7 @@ const TICK_MS = 300_000;
 
 @Component({
   imports: [CdkDropListGroup, MatMenuModule, RouterLink, ByPerson, RunList, Tray, Weeks],
-  providers: [PlannerService, MovesService, CarryService, TrayService],
+  providers: [PlannerService, MovesService, CarryService, TrayService, PlannerPieces],
   templateUrl: './planner.page.html',
   styleUrl: './planner.page.scss',
   host: { '(document:keydown.escape)': 'cancelDrag()' },

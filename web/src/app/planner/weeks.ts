@@ -1,11 +1,14 @@
 import { CdkDrag, CdkDropList } from '@angular/cdk/drag-drop';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, signal } from '@angular/core';
+import { RouterLink } from '@angular/router';
 import type { PlannerCard } from '@keyroster/contract';
 import { WEEKDAYS, sayDate, sayShortDate, weekday, type SlotDate } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Card } from './card';
 import { CarryService } from './carry.service';
 import { MovesService } from './moves.service';
+import { saySendState } from '../outlets/say-piece';
+import { PlannerPieces } from './planner-pieces.service';
 import { PlannerService, type DayEntry, type DayView, type WeekView } from './planner.service';
 import type { CardDrop, DropPlace } from './dragging';
 
@@ -17,7 +20,7 @@ const FIRST_WEEKS = 2;
 /** The weeks as a grid: a row a week, a column a day; a weekend without slots shares a narrow one. */
 @Component({
   selector: 'kr-weeks',
-  imports: [CdkDrag, CdkDropList, Card],
+  imports: [CdkDrag, CdkDropList, Card, RouterLink],
   template: `
     <div class="heads" [style.grid-template-columns]="columns()">
       <span></span>
@@ -53,6 +56,7 @@ const FIRST_WEEKS = 2;
                   }
                 }
                 }
+                @for (x of pieces.on(day.date); track x.id) { <a class="piece" [class.out]="x.state === 'sent'" [class.held]="x.state === 'draft'" [routerLink]="['/posts', x.postId, 'spinoffs']" [queryParams]="{ piece: x.id }" [title]="x.kind + ' for ' + x.outlet + ', ' + sayState(x.state)">{{ x.local.slice(11, 16) }} {{ x.kind }}<span class="unseen"> for {{ x.outlet }}, {{ sayState(x.state) }}</span></a> }
                 @if (drawn().has(week.days[0]!.date) && folded(day); as n) { <button class="more" (click)="unfold(day.date)">and {{ n }} more</button> }
               </section>
             }
@@ -67,6 +71,8 @@ const FIRST_WEEKS = 2;
 export class Weeks {
   protected readonly planner = inject(PlannerService);
   protected readonly moves = inject(MovesService);
+  protected readonly pieces = inject(PlannerPieces);
+  protected readonly sayState = saySendState;
   protected readonly carry = inject(CarryService);
   protected readonly session = inject(SessionService);
   /** The day that the address asks for. */
