@@ -176,3 +176,50 @@ test('an outlet is added, asked and paused, and pieces are made and approved wit
   await page.keyboard.press('Enter');
   await expect(page.getByText('All pieces go out when they are due.')).toBeVisible();
 });
+
+test('a rollout comes from a pattern and is kept as one, older posts are passed on, and the planner shows what goes out', async ({ browser }) => {
+  const page = await comeIn(browser, 'Mara Winslow');
+  const id = await published(page, 'Painting a tiller');
+  await page.goto(`/desk/posts/${id}/spinoffs`);
+  await page.getByRole('button', { name: 'Pattern ▾' }).click();
+  await page.getByRole('menuitem', { name: /^Evergreen how-to/ }).click();
+  await expect(page.getByText('5 pieces made.')).toBeVisible();
+  await expect(pieces(page)).toHaveCount(5);
+  // The list is the other way to a time.
+  await page.getByRole('button', { name: 'As a list' }).click();
+  const row = page.getByRole('row', { name: /^Checklist/ });
+  await row.getByLabel('When').selectOption('weekday');
+  await expect(row.getByLabel('Weekday')).toHaveValue('5');
+  await row.getByLabel('Time of day').fill('23:30');
+  await row.getByLabel('Time of day').press('Tab');
+  await expect(row).toContainText('23:30');
+  await page.getByRole('button', { name: 'Pattern ▾' }).click();
+  await page.getByRole('menuitem', { name: 'Keep this rollout as a pattern …' }).click();
+  await page.getByLabel('Name of the pattern').fill('For painters');
+  await page.getByRole('button', { name: 'Keep it' }).click();
+  await expect(page.getByText('The pattern “For painters” is kept.')).toBeVisible();
+  await page.goto('/desk/outlets/patterns');
+  await page.getByRole('button', { name: /^For painters/ }).click();
+  await expect(page.getByRole('group', { name: 'Piece 5' })).toBeVisible();
+  await page.getByRole('button', { name: 'Take piece 5 away' }).click();
+  await page.getByRole('button', { name: 'Store the change' }).click();
+  await expect(page.getByRole('button', { name: /^For painters/ })).toContainText('that Friday at 23:30');
+  await page.getByRole('button', { name: /^For painters/ }).click();
+  await page.getByRole('button', { name: 'Remove the pattern' }).click();
+  await expect(page.getByRole('button', { name: /^For painters/ })).toHaveCount(0);
+
+  await page.goto('/desk/outlets/evergreen');
+  const first = page.getByRole('checkbox', { name: /^Pass on / }).first();
+  await expect(first).toBeChecked();
+  const boxes = await page.getByRole('checkbox', { name: /^Pass on / }).count();
+  await first.uncheck();
+  await page.getByLabel('with the instruction').fill('brisk');
+  await page.getByRole('button', { name: `Make ${boxes - 1} pieces` }).click();
+  await expect(page.getByText(/^\d+ pieces? made\./)).toBeVisible();
+  await page.goto('/desk/planner?view=weeks');
+  await expect(page.getByRole('link', { name: /(short post|quote card|professional post) for / })).toHaveCount(0);
+  await page.getByRole('button', { name: /^Show:/ }).click();
+  await page.getByRole('menuitemcheckbox', { name: 'pieces that go out' }).click();
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('link', { name: /(short post|quote card|professional post) for .*to be approved/ }).first()).toBeVisible();
+});

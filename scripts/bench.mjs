@@ -2,9 +2,6 @@
 import { spawn } from 'node:child_process';
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
-import { benchArchive } from './bench-archive.mjs';
-import { benchDesk } from './bench-desk.mjs';
-import { benchPlanner } from './bench-planner.mjs';
 import { build, webFolder } from './build.mjs';
 import { checkNode, installPackages, must, root, say } from './machine.mjs';
 
@@ -17,11 +14,14 @@ const { ensureDatabase, freePort, psql, startPostgres } = await import('./postgr
 const require = createRequire(join(root, 'e2e', 'package.json'));
 const autocannon = require('autocannon');
 const { connect, planRelease } = await import('@keyroster/server');
+// These read what was built, which on a fresh clone is there only now.
+const [{ benchArchive }, { benchDesk }, { benchOutlets, benchStandins }, { benchPlanner }] = await Promise.all(['archive', 'desk', 'outlets', 'planner'].map((part) => import(`./bench-${part}.mjs`)));
 
 const cluster = await startPostgres(join(root, '.data', 'bench'));
 psql(cluster, 'postgres', 'drop database if exists kr_bench with (force)');
 const databaseUrl = ensureDatabase(cluster, 'kr_bench');
 const children = [];
+const standins = await benchStandins();
 const rows = [];
 const median = (list) => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)];
 const most = (list) => Math.max(...list);
@@ -33,7 +33,7 @@ const row = (what, ours, yardstick, must) => {
 async function startOne() {
   const port = await freePort();
   const child = spawn(process.execPath, [join(root, 'server', 'dist', 'main.js')], {
-    env: { ...process.env, DATABASE_URL: databaseUrl, PORT: String(port), WEB_FOLDER: webFolder, LOG_LEVEL: 'error', NODE_ENV: 'production', PUBLIC_URL: `http://127.0.0.1:${port}` }, stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+    env: { ...process.env, ...standins.env, DATABASE_URL: databaseUrl, PORT: String(port), WEB_FOLDER: webFolder, LOG_LEVEL: 'error', NODE_ENV: 'production', PUBLIC_URL: `http://127.0.0.1:${port}` }, stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
   });
   children.push(child);
   await new Promise((done) => child.once('message', done));
@@ -151,12 +151,13 @@ async function firstLoad(port) {
   if (!only || only === 'planner') await benchPlanner(browser, port, db, row);
   if (!only || only === 'desk') await benchDesk(browser, port, db, row);
   if (!only || only === 'archive') await benchArchive(browser, port, db, row, children.filter((c) => c.exitCode === null).map((c) => c.pid));
+  if (!only || only === 'outlets') await benchOutlets(db, row, standins);
   await db.destroy();
   await browser.close();
 }
 
 try {
-  must(process.execPath, [join(root, 'demo', 'dist', 'load.js')], { env: { ...process.env, DATABASE_URL: databaseUrl } });
+  must(process.execPath, [join(root, 'demo', 'dist', 'load.js')], { env: { ...process.env, ...standins.env, DATABASE_URL: databaseUrl } });
   const port = await startOne();
   await startOne();
   say('Measuring …');
@@ -167,6 +168,7 @@ try {
   await firstLoad(port);
 } finally {
   for (const child of children) child.kill('SIGTERM');
+  await standins.stop();
   await new Promise((done) => setTimeout(done, 500));
   cluster.discard();
 }

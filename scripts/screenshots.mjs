@@ -30,15 +30,11 @@ await shoot('today', 'Mara Winslow', '/desk/today');
 await shoot('planner', 'Mara Winslow', '/desk/planner');
 await shoot('by-person', 'Mara Winslow', '/desk/planner?view=people&weeks=2');
 await shoot('rhythm', 'Mara Winslow', '/desk/planner/rhythm', { before: (page) => page.waitForTimeout(1200) });
-await shoot('planner-dark', 'Mara Winslow', '/desk/planner', { scheme: 'dark' });
 await shoot('planner-phone', 'Mara Winslow', '/desk/planner', { width: 390, height: 844 });
 await shoot('desk', 'Edda Thorne', '/desk/desk');
 await shoot('writing', 'Edda Thorne', post('stage=in+review', (p) => `/desk/posts/${p.id}`));
-await shoot('titles', 'Mara Winslow', post('stage=in+review', (p) => `/desk/posts/${p.id}`), { before: async (page) => { await page.getByRole('tab', { name: 'Titles' }).click(); await page.getByText(/The aim is/).waitFor(); await page.waitForTimeout(1500); } });
 await shoot('details', 'Tobias Orme', post('stage=pitch&words=winter-proofing+tank', (p) => `/desk/posts/${p.id}`), { before: async (page) => { await page.getByRole('tab', { name: 'Details' }).click(); await page.waitForTimeout(800); } });
 await shoot('pictures', 'Mara Winslow', '/desk/pictures?picture=3', { before: (page) => page.waitForTimeout(900) });
-await shoot('formats', 'Mara Winslow', '/desk/site/formats', { before: async (page) => { await page.getByRole('button', { name: /^How-to/ }).click(); await page.waitForTimeout(300); } });
-await shoot('schedule', 'Halden Byre', post('stage=cleared&words=heater', (p) => `/desk/posts/${p.id}`), { before: async (page) => { await page.getByRole('button', { name: 'Schedule …' }).click(); await page.waitForTimeout(300); } });
 await shoot('archive', 'Mara Winslow', '/desk/archive?line=category:"Engine+room"+released:..2026-06', { before: async (page) => {
   await page.getByRole('grid').focus();
   await page.keyboard.press('Control+a');
@@ -54,6 +50,10 @@ await shoot('archive', 'Mara Winslow', '/desk/archive?line=category:"Engine+room
   await page.getByRole('button', { name: /^Apply to/ }).waitFor();
 } });
 await shoot('details-in-place', 'Mara Winslow', '/desk/archive?line=winter', { before: async (page) => { await page.getByRole('grid').focus(); await page.keyboard.press('ArrowDown'); await page.keyboard.press('Enter'); await page.getByLabel('Title', { exact: true }).waitFor(); await page.waitForTimeout(500); } });
+await shoot('spinoffs', 'Mara Winslow', post('stage=published&words=raw+water+pump', (p) => `/desk/posts/${p.id}/spinoffs`), { height: 900, before: (page) => page.waitForTimeout(1500) });
+await shoot('outlets', 'Mara Winslow', '/desk/outlets?look=1', { before: (page) => page.waitForTimeout(400) });
+await shoot('send-log', 'Mara Winslow', '/desk/outlets/log', { before: async (page) => { await page.getByRole('button', { name: 'Tries' }).first().click(); await page.waitForTimeout(400); } });
+await shoot('stand-in', '', `${process.env.STANDINS_URL ?? 'http://127.0.0.1:4390'}/porthole/`);
 await shoot('site', 'Mara Winslow', '/desk/site');
 await shoot('front-page', '', '/');
 await shoot('post', '', async (request) => new URL((await (await request.get('/feed.json')).json()).items[0].url).pathname);

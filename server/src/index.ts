@@ -18,6 +18,8 @@ export { changePost } from './posts/change.js';
 export { movePost } from './posts/move.js';
 export { pitch } from './posts/pitch.js';
 export { findPost, lockPost } from './posts/store.js';
+export { cardPng } from './outlets/draw.js';
+export { planSends } from './outlets/plan.js';
 export { addOutlet } from './outlets/outlets.js';
 export { changePiece, makePieces } from './outlets/pieces.js';
 export { approvePiece, keepPattern } from './outlets/rollout.js';

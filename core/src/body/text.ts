@@ -28,15 +28,17 @@ export function inlineText(node: BodyNode): string {
   return (node.content ?? []).map((n) => (n.type === 'hardBreak' ? '\n' : (n.text ?? ''))).join('');
 }
 
+/** Making a segmenter costs more than using it. */
+const words = new Intl.Segmenter('en', { granularity: 'word' });
+
 /**
  * Words of a text by Unicode word boundaries (UAX #29): a run counts when it holds a letter or a digit. Parts joined
  * by a hyphen or an apostrophe count as one, as writers count them.
  */
 export function countWords(text: string): number {
-  const segmenter = new Intl.Segmenter('en', { granularity: 'word' });
   let count = 0;
   let joined = false;
-  for (const { segment, isWordLike } of segmenter.segment(text)) {
+  for (const { segment, isWordLike } of words.segment(text)) {
     if (isWordLike) {
       if (!joined) count++;
       joined = false;

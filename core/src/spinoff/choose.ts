@@ -1,9 +1,12 @@
-import { countWords } from '../body/text.js';
-import { overlap, pageRank, sentenceGraph, sentenceStems } from './rank.js';
+import { wordsOf } from '../reading/reading.js';
+import { overlap, pageRank, sentenceGraph, sentenceStems, stemsOfWords } from './rank.js';
 import type { Source, SourceSentence } from './source.js';
 
 /** Sentences that hang on the one before; alone they point at nothing. */
 export const HANGING = /^(?:this|that|these|those|it|its|they|them|their|he|she|his|her|here|there|but|and|so|or|then|also|however|therefore|instead|both|such|the (?:first|second|third|last|same|other)|once (?:it|they)|if (?:it|they)|when (?:it|they)|neither|otherwise|yet)\b/i;
+
+/** Sentences that are looked at for a piece; one further down would not be among the best in any case. */
+const MOST_TRIED = 60;
 
 export interface Ranked {
   /** Index in the source's sentences. */
@@ -30,18 +33,18 @@ export class RankedSource {
 
   constructor(readonly source: Source) {
     const told = [...source.sentences.entries()].filter(([, s]) => s.kind !== 'heading' && s.kind !== 'caption');
-    const stems = told.map(([, s]) => sentenceStems(s.text));
+    const words = told.map(([, s]) => wordsOf(s.text));
+    const stems = words.map(stemsOfWords);
     const rank = pageRank(sentenceGraph(stems));
     const mean = 1 / Math.max(1, told.length);
     const phrases = sentenceStems(source.phrases.join(' '));
     const title = sentenceStems(`${source.title} ${source.excerpt}`);
     this.ranked = told.map(([at, sentence], i) => {
-      const words = countWords(sentence.text);
       // Rank says how central it is; standing alone, being near the title and opening the post make it worth repeating.
       const alone = HANGING.test(sentence.text) ? 0.35 : 1;
-      const length = words < 4 ? 0.4 : words > 34 ? 0.6 : 1;
+      const length = words[i]!.length < 4 ? 0.4 : words[i]!.length > 34 ? 0.6 : 1;
       const score = (rank[i]! / mean) * alone * length * (1 + 0.6 * overlap(stems[i]!, title)) * (1 + 0.5 * overlap(stems[i]!, phrases)) * (i === 0 ? 1.25 : 1) * (sentence.kind === 'list' ? 0.8 : 1);
-      return { at, text: sentence.text, sentence, stems: stems[i]!, words, score };
+      return { at, text: sentence.text, sentence, stems: stems[i]!, words: words[i]!.length, score };
     });
   }
 
@@ -56,7 +59,7 @@ export class RankedSource {
   /** The best sentences that say different things, so many at most, each fitting; in the order of the post. */
   pick(most: number, wanted: Wanted, fits: (chosen: readonly Ranked[]) => boolean = () => true): Ranked[] {
     const chosen: Ranked[] = [];
-    const left = this.best(wanted);
+    const left = this.best(wanted).slice(0, MOST_TRIED);
     while (chosen.length < most && left.length > 0) {
       let best = -1;
       let top = -1;

@@ -18,7 +18,11 @@ export function graphemesOf(text: string): string[] {
   return [...graphemeSegmenter.segment(text)].map((s) => s.segment);
 }
 
+/** Letters, digits and marks of Western texts, each a sign of its own; counting them one by one would be counting their number. */
+const ONE_EACH = /^[\n\x20-\x7e\u00a1-\u00ac\u00ae-\u02ff\u2010-\u2027\u2610]*$/;
+
 function countPlain(text: string, unit: LengthUnit): number {
+  if (unit !== 'bytes' && ONE_EACH.test(text)) return text.length;
   switch (unit) {
     case 'graphemes': return graphemesOf(text).length;
     case 'code points': return [...text].length;

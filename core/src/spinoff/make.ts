@@ -2,7 +2,7 @@ import { countWords } from '../body/text.js';
 import type { Shape } from '../picture/picture.js';
 import { HANGING, type Ranked, RankedSource, type Wanted } from './choose.js';
 import { instructionRemarks, readInstruction, type Instruction } from './instruction.js';
-import { fitSentence, graphemesOf, lengthOf } from './length.js';
+import { fitSentence, lengthOf } from './length.js';
 import type { OutletLimits } from './outlet.js';
 import { overlap, sentenceStems } from './rank.js';
 import { CALLS, CLOSINGS, GREETINGS, hashtag, isStep, joined } from './words.js';
@@ -50,6 +50,8 @@ export type MakeAnswer = { ok: true; piece: MadePiece } | { ok: false; sentence:
 type Draft = Partial<Omit<MadePiece, 'remarks' | 'used'>> & { used: readonly (Ranked | number)[] };
 type Rule = (maker: Maker) => Draft | string;
 
+const signs = (text: string) => lengthOf(text, { unit: 'graphemes', linkCost: null });
+
 /** How many words a card can hold and still be read at a glance, in graphemes. */
 const CARD = 70;
 const QUOTE = 150;
@@ -85,7 +87,7 @@ class Maker {
     const { length } = this.ask.outlet.limits;
     if (length && lengthOf(text, length) > length.most) return false;
     const { most } = this.read;
-    return !most || most.unit === 'sentences' || (most.unit === 'words' ? countWords(text.replace(/https?:\/\/\S+|#\S+/g, '')) : graphemesOf(text).length) <= most.n;
+    return !most || most.unit === 'sentences' || (most.unit === 'words' ? countWords(text.replace(/https?:\/\/\S+|#\S+/g, '')) : signs(text)) <= most.n;
   }
 
   /** How many sentences, within what the instruction allows. */
@@ -116,14 +118,14 @@ class Maker {
 
   /** Short things to draw on a card, best first: a telling sentence, else the title. */
   card(most: number): { words: string; used: (Ranked | number)[] } {
-    const short = this.ranked.best(this.wanted).filter((r) => graphemesOf(r.text).length <= most && r.words >= 3 && !HANGING.test(r.text) && !r.text.includes('http'));
+    const short = this.ranked.best(this.wanted).filter((r) => signs(r.text) <= most && r.words >= 3 && !HANGING.test(r.text) && !r.text.includes('http'));
     // A card says one thing: the strongest short sentence, never one that only half the post stands behind.
     const best = short[0];
     if (best) return { words: best.text.replace(/[.;:,]$/u, ''), used: [best] };
-    const headings = this.ranked.headings().filter((h) => graphemesOf(h.text).length <= most);
+    const headings = this.ranked.headings().filter((h) => signs(h.text) <= most);
     const lines = [this.source.title, ...headings.map((h) => h.text)];
     const words = this.choice(lines);
-    return { words: fitSentence(words, (t) => graphemesOf(t).length <= most) ?? words, used: headings.filter((h) => h.text === words).map((h) => h.at) };
+    return { words: fitSentence(words, (t) => signs(t) <= most) ?? words, used: headings.filter((h) => h.text === words).map((h) => h.at) };
   }
 }
 
@@ -138,7 +140,7 @@ const RULES: Record<PieceKind, Rule> = {
   thread: (m) => {
     const headings = m.ranked.headings();
     const bySection = (section: number): Wanted => ({ ...m.wanted, only: new Set(m.ranked.ranked.filter((r) => r.sentence.section === section && (!m.wanted.only || m.wanted.only.has(r.at))).map((r) => r.at)) });
-    const sections = [0, ...headings.map((h) => h.section)].filter((s) => m.ranked.best(bySection(s)).length > 0).slice(0, MOST_PARTS - 1);
+    const sections = [0, ...headings.slice(0, 4 * MOST_PARTS).map((h) => h.section)].filter((s) => m.ranked.best(bySection(s)).length > 0).slice(0, MOST_PARTS - 1);
     const parts: { text: string; used: (Ranked | number)[] }[] = [];
     const number = (text: string) => `${text} 8/8`;
     const put = (usual: number, wanted: Wanted, head: string) => {
@@ -187,7 +189,7 @@ const RULES: Record<PieceKind, Rule> = {
   'newsletter item': (m) => {
     const made = m.fill(3, (text, call) => m.stack(text, call));
     if (!made) return TOO_LITTLE;
-    const subjects = [m.source.title, ...m.ranked.headings().map((h) => h.text)].filter((t) => graphemesOf(t).length <= 70);
+    const subjects = [m.source.title, ...m.ranked.headings().map((h) => h.text)].filter((t) => signs(t) <= 70);
     return { subject: m.turn === 0 || subjects.length < 2 ? m.source.title : m.choice(subjects), parts: [made.text], used: made.used };
   },
 
@@ -225,7 +227,7 @@ const RULES: Record<PieceKind, Rule> = {
   },
 
   'quote card': (m) => {
-    const able = m.ranked.best(m.wanted).filter((r) => graphemesOf(r.text).length <= QUOTE && r.words >= 5 && !HANGING.test(r.text) && !/[?:]$/.test(r.text) && !r.text.includes('http'));
+    const able = m.ranked.best(m.wanted).filter((r) => signs(r.text) <= QUOTE && r.words >= 5 && !HANGING.test(r.text) && !/[?:]$/.test(r.text) && !r.text.includes('http'));
     const best = [...able].sort((a, b) => Number(b.sentence.kind === 'quote') * b.score * 3 + b.score - (Number(a.sentence.kind === 'quote') * a.score * 3 + a.score))[0];
     if (!best) return 'No sentence of the post stands alone and is short enough to quote.';
     const words = `“${best.text.replace(/^[“"‘']|[”"’']$/gu, '')}”`;
@@ -267,7 +269,7 @@ const RULES: Record<PieceKind, Rule> = {
 
   'video caption': (m) => {
     const made = m.fill(2, (text, call, tags) => m.stack(m.source.title, text, [call, tags].filter(Boolean).join('\n')));
-    return made ? { subject: fitSentence(m.source.title, (t) => graphemesOf(t).length <= 90) ?? m.source.title, parts: [made.text], tags: m.tags, used: made.used } : TOO_LITTLE;
+    return made ? { subject: fitSentence(m.source.title, (t) => signs(t) <= 90) ?? m.source.title, parts: [made.text], tags: m.tags, used: made.used } : TOO_LITTLE;
   },
 };
 

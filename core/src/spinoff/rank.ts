@@ -2,6 +2,8 @@ import { stemmer } from 'stemmer';
 import { isFillerFree } from '../address/address.js';
 import { wordsOf } from '../reading/reading.js';
 
+/** A word that so many sentences share tells none of them apart; leaving it out keeps a long text from taking its square in time. */
+const TOO_COMMON = 300;
 const DAMPING = 0.85;
 const ROUNDS = 100;
 const CLOSE = 1e-7;
@@ -13,21 +15,30 @@ export type Graph = readonly ReadonlyMap<number, number>[];
 export const isTelling = (word: string) => isFillerFree(word.toLowerCase());
 
 /** Telling words of a sentence by their stems, in any script (words by UAX #29). */
-export function sentenceStems(text: string): Set<string> {
-  return new Set(wordsOf(text).filter(isTelling).map((w) => stemmer(w.toLowerCase())));
+export const sentenceStems = (text: string) => stemsOfWords(wordsOf(text));
+
+export function stemsOfWords(words: readonly string[]): Set<string> {
+  return new Set(words.filter(isTelling).map((w) => stemmer(w.toLowerCase())));
 }
 
 /**
  * How alike sentences are: words they share, over the logarithms of their lengths, so that long ones gain nothing by their
  * length (R. Mihalcea and P. Tarau, "TextRank: Bringing Order into Texts", EMNLP 2004, section 4.1). A sentence of one word has length ln 2.
- * Takes time in the pairs that share a word, not in all pairs.
+ * Takes time in the pairs that share a word, not in all pairs. Words in more than 300 sentences count for none.
  */
 export function sentenceGraph(sentences: readonly ReadonlySet<string>[]): Graph {
   const holders = new Map<string, number[]>();
-  for (const [i, words] of sentences.entries()) for (const word of words) holders.set(word, [...(holders.get(word) ?? []), i]);
+  for (const [i, words] of sentences.entries()) {
+    for (const word of words) {
+      const held = holders.get(word);
+      if (held) held.push(i);
+      else holders.set(word, [i]);
+    }
+  }
   const length = sentences.map((s) => Math.log(Math.max(2, s.size)));
   const graph: Map<number, number>[] = sentences.map(() => new Map());
   for (const list of holders.values()) {
+    if (list.length > TOO_COMMON) continue;
     for (const i of list) for (const j of list) if (i !== j) graph[i]!.set(j, (graph[i]!.get(j) ?? 0) + 1);
   }
   for (const [i, edges] of graph.entries()) for (const [j, shared] of edges) edges.set(j, shared / (length[i]! + length[j]!));
@@ -42,11 +53,13 @@ export function pageRank(graph: Graph): number[] {
   const n = graph.length;
   if (n === 0) return [];
   const out = graph.map((edges) => [...edges.values()].reduce((sum, w) => sum + w, 0));
+  // What each neighbour gets of a node's rank, laid out once: the rounds go over it a hundred times.
+  const shares = graph.map((edges, i) => ({ to: Uint32Array.from(edges.keys()), share: Float64Array.from(edges.values(), (w) => (DAMPING * w) / out[i]!) }));
   let rank = new Array<number>(n).fill(1 / n);
   for (let round = 0; round < ROUNDS; round++) {
     const lost = rank.reduce((sum, r, i) => sum + (out[i] === 0 ? r : 0), 0);
     const next = new Array<number>(n).fill((1 - DAMPING + DAMPING * lost) / n);
-    for (const [i, edges] of graph.entries()) for (const [j, weight] of edges) next[j]! += DAMPING * rank[i]! * (weight / out[i]!);
+    for (const [i, { to, share }] of shares.entries()) for (let k = 0; k < to.length; k++) next[to[k]!]! += rank[i]! * share[k]!;
     const moved = next.reduce((sum, r, i) => sum + Math.abs(r - rank[i]!), 0);
     rank = next;
     if (moved < CLOSE) break;

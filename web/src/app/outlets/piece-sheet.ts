@@ -1,7 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import type { PieceChanges, PieceView } from '@keyroster/contract';
-import { CARD_STYLES, SHAPE_NAMES, lengthOf, sayShortDate, type CardStyle, type Shape } from '@keyroster/core';
+import { CARD_STYLES, SHAPE_NAMES, lengthOf, sayShortDate, wallTimeOf, type CardStyle, type Shape } from '@keyroster/core';
+import { SessionService } from '../accounts/session.service';
 import { RolloutService } from './rollout.service';
 import { capital, sayDue, sayState } from './say-piece';
 import { TimingField } from './timing-field';
@@ -35,7 +36,7 @@ const draftOf = (p: PieceView): Draft => ({ subject: p.subject, parts: [...p.par
             <label class="field"><span>{{ draft().parts.length > 1 ? (p.kind === 'gallery' ? 'Caption ' : 'Part ') + (i + 1) : 'Text' }}</span><textarea [rows]="rows(part)" maxlength="100000" [disabled]="!mayEdit()" [value]="part" (input)="setPart(i, $any($event.target).value)"></textarea>
               <small [class.bad]="over(part)">{{ count(part) }}</small></label> }
           @if (limits()?.tags !== 0) { <label class="field"><span>Tags</span><input maxlength="800" [disabled]="!mayEdit()" [value]="draft().tags" (input)="set({ tags: $any($event.target).value })" /></label> }
-          <div class="field"><span>When</span><kr-timing [timing]="p.timing" [due]="p.dueLocal" [disabled]="!mayEdit()" (changed)="rollout.move(p, $event)" /><small>{{ due(p.dueLocal) }}</small></div>
+          <div class="field"><span>When</span><kr-timing [timing]="p.timing" [due]="p.dueLocal" [disabled]="!mayEdit()" (changed)="rollout.move(p, $event)" /><small [class.brass]="passed()">{{ due(p.dueLocal) }}{{ passed() ? '. That has passed: approved, it goes out at once.' : '' }}</small></div>
           @if (mayEdit()) { <div class="row ends"><button class="btn act" [disabled]="!dirty() || rollout.busy()" (click)="storeWords()">Store</button>@if (dirty()) { <button class="btn" (click)="draft.set(first())">Undo typing</button> }</div> }
         </div>
         <div class="side">
@@ -73,6 +74,7 @@ const draftOf = (p: PieceView): Draft => ({ subject: p.subject, parts: [...p.par
 })
 export class PieceSheet {
   protected readonly rollout = inject(RolloutService);
+  private readonly session = inject(SessionService);
   readonly piece = input.required<PieceView>();
   readonly blog = input.required<string>();
   readonly closed = output();
@@ -86,6 +88,7 @@ export class PieceSheet {
   protected readonly limits = computed(() => this.rollout.outlet(this.piece().outletId)?.limits ?? null);
   protected readonly voice = computed(() => this.rollout.outlet(this.piece().outletId)?.voice ?? '');
   protected readonly shapes = computed<readonly Shape[]>(() => this.limits()?.shapes ?? SHAPE_NAMES);
+  protected readonly passed = computed(() => { const { dueLocal, send } = this.piece(); const zone = this.session.blog()?.zone; return dueLocal !== null && zone !== undefined && (send === null || send.state === 'waiting' || send.state === 'stopped') && dueLocal < wallTimeOf(new Date().toISOString(), zone).slice(0, 19); });
   protected readonly blocked = computed(() => this.piece().faults.some((f) => f.blocks));
   protected readonly draft = signal<Draft>({ subject: '', parts: [], words: '', alt: '', tags: '' });
   protected readonly first = signal<Draft>(this.draft());
