@@ -53,7 +53,7 @@ await shoot('details-in-place', 'Mara Winslow', '/desk/archive?line=winter', { b
 await shoot('spinoffs', 'Mara Winslow', post('stage=published&words=raw+water+pump', (p) => `/desk/posts/${p.id}/spinoffs`), { height: 900, before: (page) => page.waitForTimeout(1500) });
 await shoot('outlets', 'Mara Winslow', '/desk/outlets?look=1', { before: (page) => page.waitForTimeout(400) });
 await shoot('send-log', 'Mara Winslow', '/desk/outlets/log', { before: async (page) => { await page.getByRole('button', { name: 'Tries' }).first().click(); await page.waitForTimeout(400); } });
-await shoot('stand-in', '', `${process.env.STANDINS_URL ?? 'http://127.0.0.1:4390'}/porthole/`);
+await shoot('stand-in', '', `${process.env.STANDINS_URL ?? 'http://127.0.0.1:4390'}/towline/`);
 await shoot('site', 'Mara Winslow', '/desk/site');
 await shoot('front-page', '', '/');
 await shoot('post', '', async (request) => new URL((await (await request.get('/feed.json')).json()).items[0].url).pathname);

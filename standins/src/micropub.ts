@@ -39,7 +39,9 @@ export class Micropub {
     const photos = list('photo').map((p) => (typeof p === 'string' ? { url: p, alt: '' } : { url: String((p as { value: string }).value), alt: String((p as { alt?: string }).alt ?? '') }));
     if (text === '' && photos.length === 0) return refuse(400, 'There is nothing in it.');
     if (this.outlet.most !== null && [...new Intl.Segmenter('en', { granularity: 'grapheme' }).segment(text)].length > this.outlet.most) return refuse(400, `It is longer than ${this.outlet.most} signs.`);
-    const made = this.store.add({ outlet: this.outlet.slug, key, title: String(list('name')[0] ?? ''), text, html: '', tags: list('category').map(String), photos, replyTo: String(list('in-reply-to')[0] ?? ''), link: /https?:\/\/\S+/.exec(text)?.[0] ?? '' });
+    // An entry may say when it was published (h-entry); one that says a time to come is taken as of now.
+    const published = Date.parse(String(list('published')[0] ?? ''));
+    const made = this.store.add({ at: published <= Date.now() ? new Date(published).toISOString() : undefined, outlet: this.outlet.slug, key, title: String(list('name')[0] ?? ''), text, html: '', tags: list('category').map(String), photos, replyTo: String(list('in-reply-to')[0] ?? ''), link: /https?:\/\/\S+/.exec(text)?.[0] ?? '' });
     return { url: url(made.id) };
   }
 

@@ -20,7 +20,7 @@ function thing(outlet: StandIn, received: Received, all: readonly Received[], no
 
 /** What an outlet shows to its readers, newest first, threads together. */
 export function outletPage(outlet: StandIn, all: readonly Received[], only: Received | null, now: Date): string {
-  const shown = only ? [only] : all.filter((r) => r.replyTo === '').reverse();
+  const shown = only ? [only] : all.filter((r) => r.replyTo === '').sort((a, b) => (a.at < b.at ? 1 : -1));
   return page(outlet.name, outlet.hue, `<header><h1><a href="/${outlet.slug}/" style="text-decoration:none">${escape(outlet.name)}</a></h1><span>${escape(outlet.what)} · ${outlet.followers.toLocaleString('en')} readers</span><a href="/${outlet.slug}/manners">How it behaves</a></header><main>${shown.map((r) => thing(outlet, r, all, now)).join('') || '<p>Nothing has come here yet.</p>'}</main>`);
 }
 

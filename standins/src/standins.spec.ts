@@ -34,6 +34,12 @@ describe('Micropub', () => {
     expect(await source.json()).toMatchObject({ type: ['h-entry'], properties: { content: ['Frost on the beams.'] } });
   });
 
+  it('takes the time an entry was published at, when it has passed', async () => {
+    const at = async (published: string) => (await (await fetch((await post(entry({ content: [`Of ${published}`], published: [published] }))).headers.get('location')!, { headers: { accept: 'application/json' } })).json() as Received).at;
+    expect(await at('2026-01-05T08:00:00Z')).toBe('2026-01-05T08:00:00.000Z');
+    expect(Date.parse(await at('2999-01-01T00:00:00Z'))).toBeLessThanOrEqual(Date.now());
+  });
+
   it('knows a thing again by its key where it says so', async () => {
     const [one, two] = [await post(entry({ content: ['Once.'] }), { 'idempotency-key': '"k1"' }), await post(entry({ content: ['Once.'] }), { 'idempotency-key': '"k1"' })];
     expect(one.headers.get('location')).toBe(two.headers.get('location'));

@@ -47,8 +47,8 @@ export class Store {
     if (existsSync(this.mannersFile)) for (const [outlet, m] of Object.entries(JSON.parse(readFileSync(this.mannersFile, 'utf8')) as Record<string, Manners>)) this.manner.set(outlet, m);
   }
 
-  add(thing: Omit<Received, 'id' | 'at'>): Received {
-    const received = { id: randomUUID().slice(0, 8), at: new Date().toISOString(), ...thing };
+  add(thing: Omit<Received, 'id' | 'at'> & { at?: string | undefined }): Received {
+    const received = { ...thing, id: randomUUID().slice(0, 8), at: thing.at ?? new Date().toISOString() };
     this.list.push(received);
     appendFileSync(this.file, `${JSON.stringify(received)}\n`);
     return received;
