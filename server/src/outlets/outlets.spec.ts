@@ -147,6 +147,19 @@ describe('sending', () => {
     expect((await call('chief', 'post', `/api/sends/${unsure.send!.id}/answer`, { there: false })).status).toBe(400);
   });
 
+  it('goes on with a thread after the part that was in doubt', async () => {
+    const id = await published('Unravelled');
+    const made = await make(id, 'thread', 'porthole');
+    expect(made.parts.length).toBeGreaterThan(1);
+    standins.store.behave('porthole', { ...USUAL, losesAnswers: true });
+    await approve(made.id);
+    const unsure = await became(id, made.id, 'unsure');
+    standins.store.behave('porthole', USUAL);
+    await call('chief', 'post', `/api/sends/${unsure.send!.id}/answer`, { there: true });
+    await became(id, made.id, 'sent');
+    expect(standins.store.of('porthole').filter((r) => made.parts.includes(r.text)).map((r) => r.text)).toEqual(made.parts);
+  });
+
   it('waits when it is told to slow down or the outlet is out of order, and refuses what a person must mend', async () => {
     const id = await published('Slow water');
     const [slow, wrong, away] = [await make(id, 'short post', 'towline', { instruction: 'without link' }), await make(id, 'short post', 'slipway'), await make(id, 'short post', 'ropewalk')];
@@ -244,6 +257,7 @@ describe('outlets', () => {
     const row = await room.db('outlets').where({ id: outlets.get('towline')!.id }).first<{ credentials: Buffer }>('credentials');
     expect(row!.credentials.toString('latin1')).not.toContain('towline-token');
     expect(JSON.stringify((await call('chief', 'get', '/api/outlets')).body)).not.toContain('towline-token');
+    expect(((await call('writer', 'get', '/api/outlets')).body as OutletView[]).every((o) => o.address === '' && Object.keys(o.settings).length === 0)).toBe(true);
     const sealed = await room.db.transaction((trx) => seal(trx, { token: 'x' }));
     sealed[sealed.length - 1]! ^= 1;
     await expect(unseal(room.db, sealed)).rejects.toThrow();

@@ -1,5 +1,5 @@
 import type { NewOutlet, OutletChanges, OutletView, Said } from '@keyroster/contract';
-import { proposeAddress, type OutletLimits } from '@keyroster/core';
+import { proposeAddress, roleMay, type OutletLimits } from '@keyroster/core';
 import type { CurrentPerson } from '../accounts/who.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
@@ -19,12 +19,14 @@ export interface OutletRow {
 
 const feedsOf = (home: string, row: Pick<OutletRow, 'protocol' | 'slug'>) => (row.protocol === 'feed' ? { atom: `${home}/outlets/${row.slug}.atom`, json: `${home}/outlets/${row.slug}.json` } : null);
 
-export async function listOutlets(db: Reader, person: Pick<CurrentPerson, 'blogId'>): Promise<OutletView[]> {
+/** Where an outlet takes pieces is told to those who manage outlets: the address of a webhook can be a secret of its own. */
+export async function listOutlets(db: Reader, person: Pick<CurrentPerson, 'blogId' | 'role'>): Promise<OutletView[]> {
   const home = await homeOf(db, person.blogId);
   const rows = await db('outlets as o').where({ 'o.blog_id': person.blogId }).orderByRaw('closed_at is not null, o.id').select<(OutletRow & { waiting: number; sent: number; needs: number })[]>(
     'o.*', db.raw(`(select count(*)::int from sends s where s.outlet_id = o.id and s.state in ('waiting','sending')) as waiting`), db.raw(`(select count(*)::int from sends s where s.outlet_id = o.id and s.state = 'sent') as sent`), db.raw(`(select count(*)::int from sends s where s.outlet_id = o.id and s.state in ('unsure','failed')) as needs`));
+  const manages = roleMay(person.role, 'manageOutlets');
   return rows.map((r) => ({
-    id: r.id, name: r.name, slug: r.slug, kind: r.kind, protocol: r.protocol, address: r.address, settings: r.settings, limits: r.limits, voice: r.voice, knowsKeys: r.knows_keys, hasCredentials: r.credentials !== null,
+    id: r.id, name: r.name, slug: r.slug, kind: r.kind, protocol: r.protocol, address: manages ? r.address : '', settings: manages ? r.settings : {}, limits: r.limits, voice: r.voice, knowsKeys: r.knows_keys, hasCredentials: r.credentials !== null,
     paused: r.paused_at !== null, closed: r.closed_at !== null, restingUntil: r.resting_until, feeds: feedsOf(home, r), waiting: r.waiting, sent: r.sent, needsPerson: r.needs, version: r.version,
   }));
 }

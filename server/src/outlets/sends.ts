@@ -6,6 +6,7 @@ import { ProblemError, notFound, notYours } from '../http/problem.js';
 import { tell } from '../live/live.js';
 import { factsOf, findPost } from '../posts/store.js';
 import { planSends } from './plan.js';
+import type { Steps } from './speak/speak.js';
 
 /** The send log, newest first: what goes out next, what went, and what needs a person. */
 export async function listSends(db: Reader, person: CurrentPerson, { state, outlet, before, limit = 100 }: SendsQuery, id?: number): Promise<SendView[]> {
@@ -41,8 +42,13 @@ export async function answerSend(trx: Trx, person: CurrentPerson, id: number, { 
   const send = await lockSend(trx, person, id);
   if (send.state !== 'unsure') throw new ProblemError('invalid', 'There is no doubt about this piece.');
   await trx('send_attempts').insert({ send_id: id, ended_at: trx.raw('clock_timestamp()'), outcome: there ? 'sent' : 'no', sentence: `${person.name} looked: ${there ? 'it is there' : 'it is not there'}.` });
-  await trx('sends').where({ id }).update(there ? { state: 'sent', sent_at: trx.raw('coalesce(claimed_at, clock_timestamp())'), fault: '' } : { state: 'waiting', next_at: null, fault: '' });
-  if (!there) await planSends(trx, { sendId: id });
+  const { steps, parts, kind } = (await trx('sends as s').join('pieces as p', 'p.id', 's.piece_id').where('s.id', id).first<{ steps: Steps; parts: string[]; kind: string }>('s.steps', 'p.parts', 'p.kind'))!;
+  const out = steps.parts?.length ?? 0;
+  // Of a thread, what is there is the part in doubt; those after it are still to go.
+  const more = there && kind === 'thread' && out + 1 < parts.length;
+  if (more) await trx('sends').where({ id }).update({ state: 'waiting', next_at: null, fault: '', steps: JSON.stringify({ ...steps, parts: [...(steps.parts ?? []), ''] }) });
+  else await trx('sends').where({ id }).update(there ? { state: 'sent', sent_at: trx.raw('coalesce(claimed_at, clock_timestamp())'), fault: '' } : { state: 'waiting', next_at: null, fault: '' });
+  if (!there || more) await planSends(trx, { sendId: id });
   await tell(trx, { blogId: person.blogId, kind: 'outlet', postId: send.post_id, personId: person.id });
   return seeSend(trx, person, id);
 }

@@ -56,7 +56,9 @@ export const speakMicropub: Speak = async (to, parcel, steps, keep) => {
   const urls = steps.parts ?? [];
   for (const [i, text] of texts.entries()) {
     if (i < urls.length) continue;
-    const properties: Record<string, unknown[]> = { content: [text], ...(i === 0 && parcel.subject ? { name: [parcel.subject] } : {}), ...(i === 0 && parcel.tags.length > 0 ? { category: parcel.tags.map((t) => t.replace(/^#/, '')) } : {}), ...(i === 0 && photo.length > 0 ? { photo } : {}), ...(i > 0 ? { 'in-reply-to': [urls[i - 1]] } : {}) };
+    // A part whose address nobody knows cannot be answered; the one before it is.
+    const answered = urls.slice(0, i).filter(Boolean).at(-1);
+    const properties: Record<string, unknown[]> = { content: [text], ...(i === 0 && parcel.subject ? { name: [parcel.subject] } : {}), ...(i === 0 && parcel.tags.length > 0 ? { category: parcel.tags.map((t) => t.replace(/^#/, '')) } : {}), ...(i === 0 && photo.length > 0 ? { photo } : {}), ...(answered ? { 'in-reply-to': [answered] } : {}) };
     const answer = await call(to.address, { method: 'POST', headers: { ...bearer(to), 'content-type': 'application/json', 'idempotency-key': `"${parcel.key}-${i + 1}"` }, body: JSON.stringify({ type: ['h-entry'], properties }) }, to.allowed).catch(faultOutcome);
     if ('outcome' in answer) return answer;
     if ((answer.status === 201 || answer.status === 202) && answer.headers.location) urls.push(new URL(answer.headers.location, to.address).href);
@@ -64,5 +66,5 @@ export const speakMicropub: Speak = async (to, parcel, steps, keep) => {
     else return outcomeOf(to.name, answer);
     await keep({ ...steps, pictures, parts: urls });
   }
-  return { outcome: 'sent', url: urls[0]!, sentence: texts.length > 1 ? `${texts.length} parts are out.` : 'It is out.' };
+  return { outcome: 'sent', url: urls.find(Boolean) ?? '', sentence: texts.length > 1 ? `${texts.length} parts are out.` : 'It is out.' };
 };

@@ -29,7 +29,7 @@ export interface Addressee {
 
 /** What is done already, kept after each step, so that a thread goes on where it stopped. */
 export interface Steps {
-  /** Addresses of the parts that are out. */
+  /** Addresses of the parts that are out; '' where a person only knows that it is there. */
   parts?: string[];
   /** Addresses of the pictures that the outlet has taken. */
   pictures?: string[];
