@@ -32,7 +32,8 @@ test('pieces of a published post are made, approved and seen where they went; on
   await expect(dialog.getByLabel('Newsletter item for')).toHaveValue(/\d+/);
   await dialog.getByLabel('Style of the quote card').selectOption('bollard');
   await dialog.getByLabel('Shape of the quote card').selectOption('portrait');
-  await dialog.getByLabel('Instruction').fill('warm, for new owners, in 900 characters');
+  await dialog.getByLabel('Instruction for the newsletter item').fill('formal, in two sentences');
+  await dialog.getByLabel('Instruction for all').fill('warm, for new owners, in 900 characters');
   await expect(dialog.getByText('Understood: at most 900 characters, warm, for new owners.')).toBeVisible();
   await expect(dialog.getByText('The instruction asks for 900 characters, and Towline takes 300; it is fitted to 300.')).toBeVisible();
   await dialog.getByLabel('When', { exact: true }).selectOption('same hour');
@@ -94,8 +95,13 @@ test('pieces of a published post are made, approved and seen where they went; on
     await page.getByRole('button', { name: 'Bring back: Mine, word for word.' }).click();
     await expect(page.getByLabel(/^Text/)).toHaveValue('Mine, word for word.');
     // Shading others rebuilds, and asks first, too.
-    const line = page.getByRole('button', { name: SENTENCES[2]!.replace(/\.$/, ''), exact: false });
-    await expect(line.first()).toBeVisible();
+    const line = page.getByRole('button', { name: /^Three strokes of the grease gun/ });
+    const shaded = page.getByRole('complementary', { name: 'The post' }).getByRole('button', { pressed: true });
+    while ((await shaded.count()) > 0) await shaded.first().click();
+    await line.click();
+    await page.getByRole('button', { name: 'Rebuild from 1 sentence' }).click();
+    await ask.getByRole('button', { name: 'Write over them' }).click();
+    await expect(page.getByLabel(/^Text/)).toHaveValue(/^Three strokes of the grease gun/);
   });
 });
 

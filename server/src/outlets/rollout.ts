@@ -103,12 +103,13 @@ export async function approvePiece(trx: Trx, person: CurrentPerson, id: number, 
   return piece.post_id;
 }
 
-/** The same for all pieces of a post; those that cannot go are left as they are. */
+/** The same for all pieces of a post; those that cannot go, or that the post has left behind, are left as they are. */
 export async function approveRollout(trx: Trx, person: CurrentPerson, postId: number, { approved }: Approval): Promise<void> {
   const post = await mustSend(trx, person, postId);
   const pieces = await trx('pieces').where({ post_id: postId }).orderBy('id').forUpdate().select<PieceRow[]>();
   if (pieces.length === 0) throw new ProblemError('invalid', 'The post has no pieces yet.');
-  for (const piece of pieces) await setApproval(trx, person, piece, post, approved, false);
+  const behind = new Set((await seeRollout(trx, person, postId)).pieces.filter((p) => p.moved.what === 'used' || p.moved.what === 'title').map((p) => p.id));
+  for (const piece of pieces) if (!approved || !behind.has(piece.id)) await setApproval(trx, person, piece, post, approved, false);
 }
 
 async function setApproval(trx: Trx, person: CurrentPerson, piece: PieceRow, post: WholePostRow, approved: boolean, strict: boolean): Promise<void> {

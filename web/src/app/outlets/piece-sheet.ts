@@ -54,8 +54,8 @@ const draftOf = (p: PieceView): Draft => ({ subject: p.subject, parts: [...p.par
           @if (p.versions.length > 0) { <h3 class="small">Earlier versions</h3><ul>@for (v of p.versions; track v.version) { <li><span><b>{{ v.opening }}</b><small>{{ day(v.at) }}{{ v.by ? ', ' + v.by : '' }}</small></span>@if (mayEdit()) { <button class="btn small" [attr.aria-label]="'Bring back: ' + v.opening" (click)="rollout.restore(p, v.version)">Bring back</button> }</li> }</ul> }
         </div>
       </div>
-      @if (asked(); as question) {
-        <div class="remark" role="alertdialog" aria-label="Write over edited words"><p>Its words were edited by hand. Building it again writes over them; the present version is kept among the earlier ones.</p><div class="row"><button class="btn small act" (click)="rebuild({ ...question, overwrite: true })">Write over them</button><button class="btn small" (click)="asked.set(null)">Keep my words</button></div></div>
+      @if (asked(); as ask) {
+        <div class="remark" role="alertdialog" aria-label="Write over edited words"><p>Its words were edited by hand. Building it again writes over them; the present version is kept among the earlier ones.</p><div class="row"><button class="btn small act" (click)="rebuild({ ...ask, overwrite: true })">Write over them</button><button class="btn small" (click)="rollout.waiting.set(null)">Keep my words</button></div></div>
       }
       <footer class="row">
         @if (view().maySend && !gone()) { @if (p.send && p.send.state !== 'stopped' && p.send.state !== 'failed') { <button class="btn" (click)="rollout.approve(p, false)">Hold it</button> } @else { <button class="btn act" [disabled]="blocked() || dirty()" (click)="rollout.approve(p, true)">Approve</button> } }
@@ -94,8 +94,7 @@ export class PieceSheet {
   protected readonly first = signal<Draft>(this.draft());
   protected readonly instruction = signal('');
   protected readonly dirty = computed(() => JSON.stringify(this.draft()) !== JSON.stringify(this.first()));
-  /** A rebuild that waits for leave to write over a person's words. */
-  protected readonly asked = signal<Parameters<RolloutService['rebuild']>[1] | null>(null);
+  protected readonly asked = computed(() => { const waiting = this.rollout.waiting(); return waiting?.pieceId === this.piece().id ? waiting.ask : null; });
   private shown = 0;
 
   constructor() {
@@ -107,7 +106,7 @@ export class PieceSheet {
         const typing = this.shown === p.id && this.dirty();
         if (!typing || JSON.stringify(now) === JSON.stringify(this.draft())) this.draft.set(now);
         this.first.set(now);
-        if (this.shown !== p.id) { this.asked.set(null); this.instruction.set(p.instruction); }
+        if (this.shown !== p.id) this.instruction.set(p.instruction);
         this.shown = p.id;
       });
     });
@@ -137,7 +136,6 @@ export class PieceSheet {
 
   protected async rebuild(ask: Parameters<RolloutService['rebuild']>[1]): Promise<void> {
     const answer = await this.rollout.rebuild(this.piece(), ask);
-    this.asked.set(answer === 'edited' ? ask : null);
     if (answer === 'built') { this.draft.set(draftOf(this.piece())); this.first.set(draftOf(this.piece())); }
   }
 }

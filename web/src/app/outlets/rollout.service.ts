@@ -21,6 +21,8 @@ export class RolloutService {
   readonly pieces = computed(() => this.view()?.pieces ?? []);
   readonly behind = computed(() => this.pieces().filter(isBehind).length);
   readonly drafts = computed(() => this.pieces().filter((p) => p.send === null || p.send.state === 'stopped').length);
+  /** A rebuild that waits for leave to write over a person's words. */
+  readonly waiting = signal<{ pieceId: number; ask: Rebuild } | null>(null);
   private asked = 0;
 
   constructor() {
@@ -76,10 +78,14 @@ export class RolloutService {
     try {
       this.view.set(await this.api.call('pieces.rebuild', { id: piece.id, body, ifMatch: piece.version }));
       this.fault.set('');
+      this.waiting.set(null);
       this.say.done(body.another ? 'Another version. The earlier ones are kept.' : 'Built again from the post as it is now. The earlier version is kept.');
       return 'built';
     } catch (error) {
-      if (error instanceof ApiError && error.code === 'demands') return 'edited';
+      if (error instanceof ApiError && error.code === 'demands') {
+        this.waiting.set({ pieceId: piece.id, ask: body });
+        return 'edited';
+      }
       this.fault.set(sentenceOf(error));
       return 'failed';
     } finally {

@@ -11,7 +11,7 @@ import { AddPieces } from './add-pieces';
 import { PieceCard } from './piece-card';
 import { PieceSheet } from './piece-sheet';
 import { RolloutLine } from './rollout-line';
-import { RolloutService } from './rollout.service';
+import { isBehind, RolloutService } from './rollout.service';
 import { sayDue } from './say-piece';
 import { SourceText } from './source-text';
 
@@ -74,6 +74,7 @@ export class SpinoffsPage {
     return this.own() ?? new Set(p.standing);
   });
   protected readonly changed = computed(() => { const p = this.opened(); const own = this.own(); return p !== null && own !== null && [...own].sort((a, b) => a - b).join() !== p.standing.join() && own.size > 0; });
+  private readonly shownVersion = computed(() => `${this.piece() ?? ''} ${this.opened()?.version ?? ''}`);
   protected readonly blog = computed(() => this.session.blog()?.title ?? '');
   protected readonly count = (n: number) => sayCount(n, 'piece');
   protected readonly sentences = (n: number) => sayCount(n, 'sentence');
@@ -83,7 +84,7 @@ export class SpinoffsPage {
     effect(() => { const id = Number(this.id()); untracked(() => void this.rollout.open(id)); });
     effect(() => { const v = this.rollout.view(); if (v) this.title.setTitle(`Spin-offs of ${v.post.title} · Key Roster`); });
     // Another piece, or another version of it: its own shades.
-    effect(() => { this.piece(); this.opened()?.version; untracked(() => this.own.set(null)); });
+    effect(() => { this.shownVersion(); untracked(() => { this.own.set(null); this.rollout.waiting.set(null); }); });
   }
 
   protected toggle(at: number): void {
@@ -97,10 +98,7 @@ export class SpinoffsPage {
   }
 
   protected async rebuildShaded(): Promise<void> {
-    const p = this.opened()!;
-    const answer = await this.rollout.rebuild(p, { only: [...this.shaded()] });
-    if (answer === 'edited') this.said.set('Its words were edited by hand; press “Another version” or “Build by it” to write over them.');
-    else this.said.set('');
+    await this.rollout.rebuild(this.opened()!, { only: [...this.shaded()] });
   }
 
   protected async rebuild(p: PieceView): Promise<void> {
@@ -115,7 +113,7 @@ export class SpinoffsPage {
   protected async approve(): Promise<void> {
     if (!(await this.rollout.approveAll(true))) return;
     const left = this.rollout.drafts();
-    this.said.set(left === 0 ? 'All pieces go out when they are due.' : `${sayCount(left, 'piece')} cannot go yet: ${this.rollout.pieces().filter((p) => p.send === null || p.send.state === 'stopped').map((p) => `${p.kind} for ${p.outlet}${p.faults.find((f) => f.blocks) ? ` (${p.faults.find((f) => f.blocks)!.sentence.replace(/\.$/, '')})` : ''}`).join(', ')}.`);
+    this.said.set(left === 0 ? 'All pieces go out when they are due.' : `${sayCount(left, 'piece')} cannot go yet: ${this.rollout.pieces().filter((p) => p.send === null || p.send.state === 'stopped').map((p) => `${p.kind} for ${p.outlet}${isBehind(p) ? ' (behind the post)' : p.faults.find((f) => f.blocks) ? ` (${p.faults.find((f) => f.blocks)!.sentence.replace(/\.$/, '')})` : ''}`).join(', ')}.`);
   }
 
   protected async keepPattern(): Promise<void> {

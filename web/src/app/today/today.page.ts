@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
-import type { TodayView } from '@keyroster/contract';
+import type { SendView, TodayView } from '@keyroster/contract';
 import { sayClock, sayCount, sayDate, sayShortDate, startOfWeek, type Need, type NeedKind } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
@@ -42,6 +42,10 @@ const GROUPS: { kind: NeedKind; heading: string; act: string }[] = [
             }
           </div>
           <aside>
+            @if (sends().length > 0) {
+              <section class="late" aria-label="To see to at the outlets"><h2>At the outlets <span>{{ sends().length }}</span></h2>
+                <ul class="out">@for (s of sends().slice(0, 6); track s.id) { <li><a routerLink="/outlets/log" [queryParams]="{ look: s.id }">{{ s.post }}</a> <span class="madder">{{ s.state === 'unsure' ? 'may have been sent' : 'not sent' }}</span></li> }</ul></section>
+            }
             <section aria-label="Open slots"><h2>Open slots <span>{{ v.openSlots.length }}</span></h2>
               @if (v.openSlots.length > 0) {
                 <ul class="slots">
@@ -87,6 +91,8 @@ export class TodayPage {
   protected readonly session = inject(SessionService);
   protected readonly view = signal<TodayView | null>(null);
   protected readonly fault = signal('');
+  /** Pieces that only a person can settle. */
+  protected readonly sends = signal<SendView[]>([]);
   protected readonly short = (date: string) => sayShortDate(date, this.view()?.today);
   protected readonly clock = sayClock;
   protected readonly week = (date: string) => startOfWeek(date, this.session.blog()?.firstWeekday ?? 1);
@@ -100,14 +106,22 @@ export class TodayPage {
     const of = (kind: NeedKind) => this.view()?.needs.filter((n) => n.kind === kind).length ?? 0;
     const parts: string[] = [
       ...(of('late') ? [`${of('late')} late`] : []), ...(of('review') ? [`${sayCount(of('review'), 'post')} to read`] : []), ...(of('schedule') ? [`${of('schedule')} to schedule`] : []),
-      ...(of('change') ? [`${of('change')} to change`] : []), ...(of('write') ? [`${of('write')} to write`] : []), ...(of('proofread') ? [`${of('proofread')} to proofread`] : []),
+      ...(of('change') ? [`${of('change')} to change`] : []), ...(of('write') ? [`${of('write')} to write`] : []), ...(of('proofread') ? [`${of('proofread')} to proofread`] : []), ...(this.sends().length > 0 ? [`${sayCount(this.sends().length, 'piece')} to see to at the outlets`] : []),
     ];
     return parts.length > 0 ? `What needs you now: ${parts.join(', ')}.` : 'Nothing needs you now.';
   });
 
   constructor() {
     void this.refresh();
+    void this.seeSends();
+    inject(Live).whenever(['outlet'], () => void this.seeSends());
     inject(Live).whenever(['post', 'note', 'blog'], () => void this.refresh());
+  }
+
+  private async seeSends(): Promise<void> {
+    if (!this.session.may('sendPieces')) return;
+    const asked = (['unsure', 'failed'] as const).map((state) => this.api.call('sends.list', { query: { state } }));
+    this.sends.set((await Promise.all(asked).catch(() => [this.sends()])).flat());
   }
 
   private async refresh(): Promise<void> {
