@@ -16,7 +16,7 @@ const pace = (most: number) => whole(1, most).allow(null).required();
 
 const limits = () => Joi.object<OutletLimits, true>({
   length: Joi.object({ most: whole(10, 100_000).required(), unit: Joi.string().valid(...LENGTH_UNITS).required(), linkCost: whole(0, 500).allow(null).required() }).allow(null).required(),
-  links: Joi.boolean().required(), tags: whole(0, 40).required(), shapes: Joi.array<OutletLimits['shapes']>().items(shape()).min(1).unique().required(), pictureBytes: whole(20_000, 20_000_000).allow(null).required(),
+  links: Joi.boolean().required(), tags: whole(0, 40).required(), shapes: Joi.array().items(shape()).min(1).unique().required() as unknown as Joi.ObjectSchema<OutletLimits['shapes']>, pictureBytes: whole(20_000, 20_000_000).allow(null).required(),
   perHour: pace(1000), perDay: pace(5000), quiet: Joi.object({ from: clock().required(), until: clock().required() }).allow(null).required(),
 });
 const settings = () => Joi.object<OutletSettings>({ host: text(253), port: whole(1, 65_535), secure: Joi.boolean(), from: text(320) });
