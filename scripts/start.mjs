@@ -27,7 +27,8 @@ const env = {
   PUBLIC_URL: process.env.PUBLIC_URL ?? `http://${host === '0.0.0.0' ? '127.0.0.1' : host}:${port}`, LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn',
 };
 // The demo's outlets are played by stand-ins; a newsroom that is in earnest has its own.
-const standins = demo ? await startStandins({ port: await portToUse(4390), smtpPort: await portToUse(4391), folder: join(dataDir, 'standins') }) : null;
+const standinsPort = demo ? await portToUse(4390) : 0;
+const standins = demo ? await startStandins({ port: standinsPort, smtpPort: await portToUse(standinsPort + 1), folder: join(dataDir, 'standins') }) : null;
 Object.assign(env, standins && { ...standins.env, PRIVATE_OUTLETS: [process.env.PRIVATE_OUTLETS, standins.env.PRIVATE_OUTLETS].filter(Boolean).join(' ') });
 if (demo) must(process.execPath, [join(root, 'demo', 'dist', 'load.js')], { env });
 

@@ -1,7 +1,9 @@
+import { randomBytes } from 'node:crypto';
 import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { imageSize } from 'image-size';
+import sharp from 'sharp';
 import { Webhook } from 'standardwebhooks';
 import type { NewOutlet, OutletView, PiecesMade, RolloutView, SendView, SendWhole } from '@keyroster/contract';
 import { USUAL_LIMITS, type OutletKind, type PieceKind } from '@keyroster/core';
@@ -88,6 +90,24 @@ describe('sending', () => {
     // An independent reader measures the picture.
     expect(imageSize(Buffer.from(await (await fetch(atPorthole.photos[0]!.url)).arrayBuffer()))).toMatchObject({ width: 1080, height: 1080, type: 'png' });
     expect(await (await fetch(`${standins.url}/towline/`, { headers: { accept: 'text/html' } })).text()).toContain('A stern gland that drips');
+  });
+
+  it('hands pictures in no heavier than the outlet takes, in the shape that was asked for', async () => {
+    const id = await published('Pictured');
+    const noise = await sharp(randomBytes(1600 * 1200 * 3), { raw: { width: 1600, height: 1200, channels: 3 } }).jpeg({ quality: 90 }).toBuffer();
+    const media = (await (await room.as('chief')).post('/api/media').attach('file', noise, 'lock.jpg')).body as { id: number };
+    await eventually(async () => room.db('media_sizes').where({ media_id: media.id, kind: 'portrait.jpg' }).first('kind'));
+    const body = { type: 'doc', content: [...textOf('Pictured').map((text) => ({ type: 'paragraph', content: [{ type: 'text', text }] })), { type: 'picture', attrs: { media: media.id, alt: 'Grain, and nothing else', caption: 'Noise' } }] };
+    expect((await (await room.as('chief')).put(`/api/posts/${id}/body`).set('If-Match', String((await room.see('chief', id)).version)).send({ body })).status).toBe(200);
+    await call('chief', 'patch', `/api/outlets/${outlets.get('porthole')!.id}`, { limits: { ...outlets.get('porthole')!.limits, pictureBytes: 90_000 } });
+    const made = await make(id, 'gallery', 'porthole', { shape: 'portrait' });
+    expect(made.parts[0]).toMatch(/^Noise\. /);
+    await approve(made.id);
+    await became(id, made.id, 'sent');
+    const [photo] = standins.store.of('porthole').at(-1)!.photos;
+    const bytes = Buffer.from(await (await fetch(photo!.url)).arrayBuffer());
+    const { width, height } = imageSize(bytes);
+    expect([bytes.length <= 90_000, (height / width).toFixed(2), photo!.alt]).toEqual([true, '1.25', 'Grain, and nothing else']);
   });
 
   it('mails, signs webhooks, and puts pieces into a feed whose hub is told', async () => {

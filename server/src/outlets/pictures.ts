@@ -1,3 +1,4 @@
+import sharp from 'sharp';
 import { SHAPE_NAMES, sourceOf } from '@keyroster/core';
 import type { Reader } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
@@ -37,8 +38,27 @@ export function galleryOf(post: Pick<WholePostRow, 'body'>, piece: Pick<PieceRow
   return sourceOf(post.body).pictures.filter((p) => p.media !== 0).slice(0, piece.parts.length).map(({ media, alt }) => ({ media, alt }));
 }
 
-/** What goes with a piece: its card, or the pictures of its gallery in the piece's shape. */
-export async function parcelPictures(db: Reader, piece: PieceRow, post: WholePostRow): Promise<Parcel['pictures']> {
+/** Qualities and widths that are tried, in turn, until a picture is as light as its outlet takes. */
+const LIGHTER = [[85, 1], [70, 1], [55, 1], [45, 0.8], [40, 0.6], [35, 0.4], [30, 0.25]] as const;
+
+async function lightEnough(picture: Parcel['pictures'][number], most: number | null): Promise<Parcel['pictures'][number]> {
+  if (most === null || picture.bytes.length <= most) return picture;
+  const { width = 1080 } = await sharp(picture.bytes).metadata();
+  let bytes = picture.bytes;
+  for (const [quality, scale] of LIGHTER) {
+    bytes = await sharp(picture.bytes).flatten({ background: '#ffffff' }).resize({ width: Math.round(width * scale) }).jpeg({ quality }).toBuffer();
+    if (bytes.length <= most) break;
+  }
+  return { ...picture, bytes, type: 'image/jpeg', name: picture.name.replace(/\.\w+$/, '.jpg') };
+}
+
+/** What goes with a piece, no heavier than its outlet takes: its card, or the pictures of its gallery in the piece's shape. */
+export async function parcelPictures(db: Reader, piece: PieceRow, post: WholePostRow, most: number | null): Promise<Parcel['pictures']> {
+  const pictures = await wholePictures(db, piece, post);
+  return Promise.all(pictures.map((p) => lightEnough(p, most)));
+}
+
+async function wholePictures(db: Reader, piece: PieceRow, post: WholePostRow): Promise<Parcel['pictures']> {
   if (isDrawn(piece.kind)) return [{ bytes: await pieceCard(db, piece), type: 'image/png', alt: piece.alt, name: 'card.png' }];
   if (piece.kind !== 'gallery') return [];
   const pictures: Parcel['pictures'][number][] = [];

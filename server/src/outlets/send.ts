@@ -123,7 +123,7 @@ async function carry(db: Db, { send, piece, post, outlet }: Claimed, settings: P
   const blog = await db('blogs').where({ id: send.blog_id }).first<{ title: string; home: string }>('title', 'home');
   const url = `${blog!.home}/${post.address}`;
   const parcel: Parcel = {
-    key: send.key, subject: piece.subject, parts: piece.parts, tags: piece.tags, url: piece.parts.some((p) => p.includes(url)) ? url : '', pictures: await parcelPictures(db, piece, post), blog: blog!.title,
+    key: send.key, subject: piece.subject, parts: piece.parts, tags: piece.tags, url: piece.parts.some((p) => p.includes(url)) ? url : '', pictures: await parcelPictures(db, piece, post, outlet.limits.pictureBytes), blog: blog!.title,
   };
   return SPEAK[outlet.protocol](to, parcel, send.steps, async (steps) => { await db('sends').where({ id: send.id }).update({ steps: JSON.stringify(steps) }); });
 }
