@@ -22,5 +22,5 @@ export default {
     { ...shared, displayName: 'server', rootDir: 'server' },
     { ...shared, displayName: 'web', rootDir: 'web' },
   ],
-  testTimeout: 30_000,
+  testTimeout: 120_000,
 };

@@ -51,8 +51,8 @@ test('pieces of a published post are made, approved and seen where they went; on
   await expect(page.getByRole('group', { name: 'next month' }).getByRole('button', { name: /^Newsletter item/ })).toBeVisible();
   await page.getByRole('button', { name: 'Approve rollout' }).click();
   await expect(page.getByText('All pieces go out when they are due.')).toBeVisible();
-  await expect(page.getByRole('article', { name: 'Short post for Towline, sent' })).toBeVisible({ timeout: 20_000 });
-  await expect(page.getByRole('article', { name: 'Quote card for Porthole, sent' })).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByRole('article', { name: 'Short post for Towline, sent' })).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole('article', { name: 'Quote card for Porthole, sent' })).toBeVisible({ timeout: 60_000 });
 
   await test.step('readers of the outlets see them', async () => {
     const outside = await page.context().newPage();
@@ -117,7 +117,7 @@ test('a lost answer where the outlet cannot tell is put to a person, and the swi
   await dialog.getByLabel('When', { exact: true }).selectOption('same hour');
   await dialog.getByRole('button', { name: 'Make the piece' }).click();
   await page.getByRole('button', { name: 'Approve rollout' }).click();
-  await expect(page.getByRole('article', { name: 'Short post for Porthole, may have been sent' })).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByRole('article', { name: 'Short post for Porthole, may have been sent' })).toBeVisible({ timeout: 60_000 });
   await behave(page, 'porthole', {});
   await page.goto('/desk/outlets/log');
   const row = page.getByRole('row', { name: /Oiling a paddle pawl/ });

@@ -65,7 +65,7 @@ test('forty pitches in a row without the mouse, and a list pasted', async ({ bro
     await page.keyboard.insertText(`Thought ${i}`);
     await page.keyboard.press('Enter');
   }
-  await expect(page.getByText(`${before + 40} waiting`)).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByText(`${before + 40} waiting`)).toBeVisible({ timeout: 60_000 });
   await expect(line).toBeFocused();
   await line.evaluate((el) => {
     const data = new DataTransfer();

@@ -104,7 +104,7 @@ test('a move made offline is kept over a reload and stored when the newsroom is 
   await page.reload();
   await expect(day(page, new RegExp(`^${longDate(later(monday(12), 4))}`)).getByRole('button', { name: /^Moved in a tunnel/ })).toContainText('not stored yet');
   await page.unroute('**/api/posts/**');
-  await expect(page.getByText('1 move that waited is stored now.')).toBeVisible({ timeout: 15_000 });
+  await expect(page.getByText('1 move that waited is stored now.')).toBeVisible({ timeout: 60_000 });
   await expect(card).not.toContainText('not stored yet');
   expect(((await (await page.request.get(`/api/posts/${id}`)).json()) as { runLocal: string }).runLocal).toMatch(new RegExp(`^${later(monday(12), 4)}T`));
 });
@@ -122,7 +122,7 @@ test('a move made offline is given back with a sentence when somebody else was t
   const { version } = (await (await halden.request.get(`/api/posts/${id}`)).json()) as { version: number };
   expect((await halden.request.patch(`/api/posts/${id}`, { headers: { 'If-Match': `"${version}"` }, data: { runAt: `${later(monday(14), 6)}T09:00` } })).ok()).toBe(true);
   await page.unroute('**/api/posts/**');
-  await expect(page.getByText(/“Lost in a tunnel” was not moved\. Halden Byre changed this post/)).toBeVisible({ timeout: 15_000 });
+  await expect(page.getByText(/“Lost in a tunnel” was not moved\. Halden Byre changed this post/)).toBeVisible({ timeout: 60_000 });
   await expect(day(page, new RegExp(`^${longDate(later(monday(14), 6))}`)).getByRole('button', { name: /^Lost in a tunnel/ })).toBeVisible();
 });
 

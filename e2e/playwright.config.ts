@@ -11,13 +11,14 @@ export default defineConfig({
   workers: 1,
   fullyParallel: false,
   retries: 0,
-  timeout: 90_000,
-  expect: { timeout: 10_000 },
+  // Generous on purpose: on a busy machine a page can take many seconds, and no test is about how long.
+  timeout: 240_000,
+  expect: { timeout: 40_000 },
   reporter: [['list'], ['json']],
   use: {
     baseURL,
     // A thing that is not there is said after seconds, not when the whole test has run out.
-    actionTimeout: 20_000,
+    actionTimeout: 60_000,
     locale: 'en-GB',
     timezoneId: 'Europe/London',
     viewport: { width: 1280, height: 800 },

@@ -134,7 +134,7 @@ test('one post from pitch to published, by the people whose work it is', async (
   });
 
   await test.step('it goes out by itself, and readers, feeds, sitemap and log have it', async () => {
-    await expect(editor.getByRole('link', { name: 'See it on the blog' })).toBeVisible({ timeout: 25_000 });
+    await expect(editor.getByRole('link', { name: 'See it on the blog' })).toBeVisible({ timeout: 60_000 });
     const reader = await newPage(browser);
     await reader.goto('/');
     await reader.getByRole('heading', { level: 2, name: TITLE }).getByRole('link').click();

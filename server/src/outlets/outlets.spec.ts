@@ -49,7 +49,7 @@ async function make(postId: number, kind: PieceKind, slug: string, more: object 
 const rollout = async (postId: number, who: Who = 'chief') => (await call(who, 'get', `/api/posts/${postId}/rollout`)).body as RolloutView;
 const piece = async (postId: number, id: number) => (await rollout(postId)).pieces.find((p) => p.id === id)!;
 const approve = (id: number, approved = true, who: Who = 'chief') => call(who, 'post', `/api/pieces/${id}/approval`, { approved });
-const became = async (postId: number, id: number, state: string) => eventually(async () => { const p = await piece(postId, id); return p.send?.state === state ? p : null; }, 15_000);
+const became = async (postId: number, id: number, state: string) => eventually(async () => { const p = await piece(postId, id); return p.send?.state === state ? p : null; });
 
 beforeAll(async () => {
   standins = await startStandins({ port: 0, smtpPort: 0, folder: mkdtempSync(join(tmpdir(), 'standins-')) });

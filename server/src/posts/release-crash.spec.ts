@@ -22,16 +22,16 @@ describe('a release when processes die', () => {
     await room.db.raw(`create function dawdle() returns trigger language plpgsql as $$ begin perform pg_sleep(3); return new; end $$; create trigger dawdle before insert on release_log for each row execute function dawdle()`);
     const post = await room.scheduled(fromNow(-1), 'Killed half-way');
     const first = process2(room);
-    await eventually(async () => (await room.db.raw<{ rows: unknown[] }>(`select 1 from pg_stat_activity where datname = current_database() and wait_event = 'PgSleep'`)).rows.length > 0, 15_000);
+    await eventually(async () => (await room.db.raw<{ rows: unknown[] }>(`select 1 from pg_stat_activity where datname = current_database() and wait_event = 'PgSleep'`)).rows.length > 0);
     await kill(first);
-    await eventually(async () => (await room.db.raw<{ rows: unknown[] }>(`select 1 from pg_stat_activity where datname = current_database() and wait_event = 'PgSleep'`)).rows.length === 0, 15_000);
+    await eventually(async () => (await room.db.raw<{ rows: unknown[] }>(`select 1 from pg_stat_activity where datname = current_database() and wait_event = 'PgSleep'`)).rows.length === 0);
     expect((await room.see('chief', post.id)).stage).toBe('scheduled');
     expect(await logged(post.id)).toHaveLength(0);
     await room.db.raw('drop trigger dawdle on release_log');
 
     const second = process2(room);
     try {
-      await eventually(async () => (await room.see('chief', post.id)).stage === 'published', 15_000);
+      await eventually(async () => (await room.see('chief', post.id)).stage === 'published');
       expect(await logged(post.id)).toHaveLength(1);
     } finally {
       await kill(second);
@@ -45,7 +45,7 @@ describe('a release when processes die', () => {
     await room.db('posts').update({ scheduled_at: fromNow(-20_000) });
     const server = process2(room);
     try {
-      await eventually(async () => (await room.db('release_log')).length === 3, 15_000);
+      await eventually(async () => (await room.db('release_log')).length === 3);
       const log = (await (await room.as('editor')).get('/api/release-log')).body as { postId: number; late: boolean; lateness: number }[];
       expect(log.every((e) => e.late)).toBe(true);
       expect(Math.round(log.find((e) => e.postId === posts[1]!.id)!.lateness / 1000)).toBeGreaterThanOrEqual(9000);
@@ -60,7 +60,7 @@ describe('a release when processes die', () => {
     for (let i = 0; i < 12; i++) posts.push(await room.scheduled(at, `Shared ${i}`));
     const servers = [process2(room), process2(room)];
     try {
-      await eventually(async () => Number((await room.db('posts').where({ stage: 'published' }).count())[0]!['count']) === 12, 20_000);
+      await eventually(async () => Number((await room.db('posts').where({ stage: 'published' }).count())[0]!['count']) === 12);
       expect(await room.db('release_log').pluck('post_id').then((ids) => [...ids].sort((a, b) => a - b))).toEqual(posts.map((p) => p.id).sort((a, b) => a - b));
     } finally {
       await Promise.all(servers.map(kill));

@@ -76,8 +76,8 @@ describe('the readers’ side', () => {
     expect(before).toContain('Second');
     const post = (await (await room.as('chief')).get('/api/posts?words=second')).body.posts[0];
     await room.change('editor', post.id, { title: 'Second, mended' });
-    await eventually(async () => (await get('/second-light-cafe')).text.includes('Second, mended'), 2000);
-    await eventually(async () => (await get('/')).text.includes('Second, mended'), 2000);
+    await eventually(async () => (await get('/second-light-cafe')).text.includes('Second, mended'));
+    await eventually(async () => (await get('/')).text.includes('Second, mended'));
   });
 
   it('gives an Atom feed by RFC 4287', async () => {

@@ -128,7 +128,7 @@ export const doc = (...paragraphs: string[]) => ({ type: 'doc', content: paragra
 export const fromNow = (seconds: number) => new Date(Date.now() + seconds * 1000).toISOString().replace(/\.\d+Z$/, 'Z');
 
 /** Waits until something holds; for what other processes do in their own time. */
-export async function eventually<T>(what: () => Promise<T | null | undefined | false>, ms = 8000): Promise<T> {
+export async function eventually<T>(what: () => Promise<T | null | undefined | false>, ms = 40_000): Promise<T> {
   const end = Date.now() + ms;
   for (;;) {
     const value = await what();
