@@ -94,6 +94,7 @@ test('pieces of a published post are made, approved and seen where they went; on
     await expect(page.getByLabel(/^Text/)).not.toHaveValue('Mine, word for word.');
     await page.getByRole('button', { name: 'Bring back: Mine, word for word.' }).click();
     await expect(page.getByLabel(/^Text/)).toHaveValue('Mine, word for word.');
+    await expect(page.getByText('Its words were edited by hand.')).toBeVisible();
     // Shading others rebuilds, and asks first, too.
     const line = page.getByRole('button', { name: /^Three strokes of the grease gun/ });
     const shaded = page.getByRole('complementary', { name: 'The post' }).getByRole('button', { pressed: true });

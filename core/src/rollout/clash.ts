@@ -28,6 +28,9 @@ export function isQuiet(local: WallTime, quiet: Pace['quiet']): boolean {
   return quiet.from <= quiet.until ? time >= quiet.from && time < quiet.until : time >= quiet.from || time < quiet.until;
 }
 
+/** In order of time; of those at one time what is sent was first. */
+const inOrder = (a: Due, b: Due) => (a.local < b.local ? -1 : a.local > b.local ? 1 : Number(b.sent ?? false) - Number(a.sent ?? false) || a.id - b.id);
+
 const HOUR = 60;
 /** How many of these times lie in the hour that ends with this one, itself not counted. */
 const within = (times: readonly WallTime[], local: WallTime) => times.filter((t) => t <= local && t > laterBy(local, -HOUR)).length;
@@ -37,7 +40,7 @@ export function clashes(due: readonly Due[], outlets: readonly PacedOutlet[]): C
   const found: Clash[] = [];
   for (const { id, name, limits } of outlets) {
     const before: WallTime[] = [];
-    for (const piece of due.filter((d) => d.outletId === id).sort((a, b) => (a.local < b.local ? -1 : a.local > b.local ? 1 : a.id - b.id))) {
+    for (const piece of due.filter((d) => d.outletId === id).sort(inOrder)) {
       const when = `${sayShortDate(piece.local)} ${sayClock(piece.local)}`;
       if (!piece.sent) {
         if (isQuiet(piece.local, limits.quiet)) found.push({ pieceId: piece.id, what: 'quiet', sentence: `${when} is within the quiet hours of ${name} (${limits.quiet!.from} to ${limits.quiet!.until}).` });
@@ -62,16 +65,19 @@ export function spreadOut(due: readonly Due[], outlets: readonly PacedOutlet[]):
   const moved = new Map<number, WallTime>();
   for (const { id, limits } of outlets) {
     const taken = due.filter((d) => d.outletId === id && d.sent).map((d) => d.local);
+    const placed: WallTime[] = [];
+    const onDay = (times: readonly WallTime[], t: WallTime) => times.filter((o) => o <= t && o.slice(0, 10) === t.slice(0, 10)).length;
+    // A piece put in must not crowd those that come after it; what is sent already cannot be crowded any more.
     const free = (local: WallTime) => !isQuiet(local, limits.quiet)
-      // The hour before and the hour after: a piece put in must not crowd those that come later.
-      && (limits.perHour === null || [local, ...taken.filter((t) => t >= local && t < laterBy(local, HOUR))].every((t) => within([...taken, local], t) <= limits.perHour!))
-      && (limits.perDay === null || taken.filter((t) => t.slice(0, 10) === local.slice(0, 10)).length < limits.perDay);
-    for (const piece of due.filter((d) => d.outletId === id && !d.sent).sort((a, b) => (a.local < b.local ? -1 : a.local > b.local ? 1 : a.id - b.id))) {
+      && (limits.perHour === null || [local, ...placed.filter((t) => t >= local && t < laterBy(local, HOUR))].every((t) => within([...taken, local], t) <= limits.perHour!))
+      && (limits.perDay === null || [local, ...placed.filter((t) => t >= local && t.slice(0, 10) === local.slice(0, 10))].every((t) => onDay([...taken, local], t) <= limits.perDay!));
+    for (const piece of due.filter((d) => d.outletId === id && !d.sent).sort(inOrder)) {
       let local = piece.local;
       let steps = 0;
       while (!free(local) && steps < MOST_STEPS) { local = laterBy(local, STEP); steps++; }
       if (steps === MOST_STEPS) continue;
       taken.push(local);
+      placed.push(local);
       if (local !== piece.local) moved.set(piece.id, local);
     }
   }

@@ -40,7 +40,7 @@ export class Live {
 
   /** Anything may have changed: everybody fetches anew. */
   private anything(): void {
-    for (const kind of ['post', 'note', 'blog', 'people', 'release', 'batch', 'outlet'] as const) this.events.next({ id: 0, kind, postId: null, version: null, personId: null });
+    for (const kind of ['post', 'note', 'blog', 'people', 'release', 'outlet'] as const) this.events.next({ id: 0, kind, postId: null, version: null, personId: null });
   }
 
   open(): void {
