@@ -52,7 +52,7 @@ type Rule = (maker: Maker) => Draft | string;
 
 const signs = (text: string) => lengthOf(text, { unit: 'graphemes', linkCost: null });
 
-/** How many words a card can hold and still be read at a glance, in graphemes. */
+/** How many words a card can hold and still be read in passing, in graphemes. */
 const CARD = 70;
 const QUOTE = 150;
 const MOST_PARTS = 8;

@@ -14,7 +14,7 @@ const heading = (t: string): BodyNode => ({ type: 'heading', attrs: { level: 2 }
 const BODY: BodyNode = { type: 'doc', content: [
   text('A stern gland that drips is doing its work. Two drops a minute under way is right; none at all means that it runs hot. T. Orme has packed thirty of them.'),
   heading('What to look for'),
-  text('Lift the boards and watch the gland with the engine in gear. Is it dripping faster than it did in spring? Touch the housing: a gland that you cannot keep a hand on is too tight.'),
+  text('Lift the boards and watch the gland with the engine in gear. Do the drops come faster than they did in spring? Touch the housing: a gland that you cannot keep a hand on is too tight.'),
   { type: 'blockquote', content: [text('A dry gland is an expensive gland, and a wet one is only wet.')] },
   { type: 'picture', attrs: { media: 7, alt: 'A brass gland with two drops beneath it', caption: 'Two drops, and no hurry' } },
   heading('Packing it again'),
@@ -154,7 +154,7 @@ describe('pieces', () => {
     expect(made('thread').parts.at(-1)).toMatch(/How to pack a stern gland[\s\S]* 4\/4$/);
     expect(made('checklist').parts[0]!.match(/☐/g)).toHaveLength(4);
     expect(made('quote card').words).toBe('“A dry gland is an expensive gland, and a wet one is only wet.”');
-    expect(made('question').parts[0]).toMatch(/^Is it dripping|^How do you pack a stern gland\?|\?/);
+    expect(made('question').parts[0]).toMatch(/^Do the drops come|^How do you pack a stern gland\?|\?/);
     expect(made('gallery').parts[0]).toMatch(/^Two drops, and no hurry\./);
     expect(made('digest').parts[0]).toContain('Why stoves smoke');
   });
