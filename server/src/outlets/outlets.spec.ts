@@ -129,6 +129,26 @@ describe('sending', () => {
     expect(await atom.text()).toContain('<title type="html"><![CDATA[Three ways out]]></title>');
   });
 
+  it('takes a piece out of its feed when its post is withdrawn, and shows nothing that was not sent', async () => {
+    const id = await published('For a while');
+    const [item, held] = [await make(id, 'newsletter item', 'chandlers-row'), await make(id, 'picture card', 'chandlers-row')];
+    await approve(item.id);
+    await became(id, item.id, 'sent');
+    const feed = async () => ((await (await fetch(outlets.get('chandlers-row')!.feeds!.json)).json()) as { version: string; items: { content_text: string }[] });
+    expect((await feed()).version).toBe('https://jsonfeed.org/version/1.1');
+    expect((await feed()).items.map((i) => i.content_text)).toContain(item.parts[0]);
+    expect((await feed()).items.map((i) => i.content_text)).not.toContain(held.parts[0]);
+    const picture = `${room.url}/outlets/chandlers-row/pictures/${held.id}.png`;
+    expect((await fetch(picture)).status).toBe(404);
+    await approve(held.id);
+    await became(id, held.id, 'sent');
+    expect([(await fetch(picture)).status, (await fetch(picture)).headers.get('content-type')]).toEqual([200, 'image/png']);
+    await room.move('chief', id, { to: 'withdrawn', note: 'A mistake.' });
+    expect((await feed()).items.map((i) => i.content_text)).not.toContain(item.parts[0]);
+    expect((await fetch(picture)).status).toBe(404);
+    for (const path of ['/outlets/nowhere.json', '/outlets/towline.json', '/outlets/chandlers-row.txt', '/outlets/chandlers-row/pictures/x.png']) expect([path, (await fetch(`${room.url}${path}`)).status]).toEqual([path, 404]);
+  });
+
   it('signs as an independent implementation of Standard Webhooks expects', () => {
     const secret = 'whsec_MfKQ9r8GKYqrTwjUPD8ILPZIo2LaLaSw';
     const at = Math.floor(Date.now() / 1000);
