@@ -10,6 +10,8 @@ export interface Due {
   local: WallTime;
   /** Gone already: it counts, and stays where it is. */
   sent?: boolean;
+  /** Another's to move: it counts, stays where it is, and must not be crowded. */
+  fixed?: boolean;
 }
 
 export interface Clash {
@@ -64,14 +66,14 @@ const MOST_STEPS = (60 * 24 * 60) / STEP;
 export function spreadOut(due: readonly Due[], outlets: readonly PacedOutlet[]): Map<number, WallTime> {
   const moved = new Map<number, WallTime>();
   for (const { id, limits } of outlets) {
-    const taken = due.filter((d) => d.outletId === id && d.sent).map((d) => d.local);
-    const placed: WallTime[] = [];
+    const taken = due.filter((d) => d.outletId === id && (d.sent || d.fixed)).map((d) => d.local);
+    const placed = due.filter((d) => d.outletId === id && d.fixed && !d.sent).map((d) => d.local);
     const onDay = (times: readonly WallTime[], t: WallTime) => times.filter((o) => o <= t && o.slice(0, 10) === t.slice(0, 10)).length;
     // A piece put in must not crowd those that come after it; what is sent already cannot be crowded any more.
     const free = (local: WallTime) => !isQuiet(local, limits.quiet)
       && (limits.perHour === null || [local, ...placed.filter((t) => t >= local && t < laterBy(local, HOUR))].every((t) => within([...taken, local], t) <= limits.perHour!))
       && (limits.perDay === null || [local, ...placed.filter((t) => t >= local && t.slice(0, 10) === local.slice(0, 10))].every((t) => onDay([...taken, local], t) <= limits.perDay!));
-    for (const piece of due.filter((d) => d.outletId === id && !d.sent).sort(inOrder)) {
+    for (const piece of due.filter((d) => d.outletId === id && !d.sent && !d.fixed).sort(inOrder)) {
       let local = piece.local;
       let steps = 0;
       while (!free(local) && steps < MOST_STEPS) { local = laterBy(local, STEP); steps++; }

@@ -54,6 +54,6 @@ export function rotation(posts: readonly { id: number }[], outlets: readonly Pac
   if (outlets.length === 0) return [];
   const wanted = posts.map((p, i) => ({ postId: p.id, outletId: outlets[i % outlets.length]!.id, local: `${addDays(from, i * everyDays)}T${time}:00` }));
   // Numbers below zero, so that no piece that exists has them.
-  const moved = spreadOut([...taken.map((t) => ({ ...t, sent: true })), ...wanted.map((w, i) => ({ id: -1 - i, outletId: w.outletId, local: w.local }))], outlets);
+  const moved = spreadOut([...taken.map((t) => ({ ...t, fixed: true })), ...wanted.map((w, i) => ({ id: -1 - i, outletId: w.outletId, local: w.local }))], outlets);
   return wanted.map((w, i) => ({ ...w, local: moved.get(-1 - i) ?? w.local }));
 }

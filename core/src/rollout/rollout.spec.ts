@@ -41,6 +41,13 @@ describe('clashes', () => {
     expect([isQuiet('2026-11-24T07:00:00', towline.limits.quiet), isQuiet('2026-11-24T06:59:00', towline.limits.quiet), isQuiet('2026-11-24T13:00:00', { from: '12:00', until: '14:00' })]).toEqual([false, true, true]);
   });
 
+  it('are spread without crowding what is another post’s', () => {
+    const others: Due[] = [{ id: 8, outletId: 1, local: '2026-11-24T12:30:00', fixed: true }, { id: 9, outletId: 1, local: '2026-11-24T12:30:00', fixed: true }];
+    const moved = spreadOut([{ id: 1, outletId: 1, local: '2026-11-24T12:00:00' }, ...others], [towline]);
+    expect([...moved]).toEqual([[1, '2026-11-24T13:30:00']]);
+    expect(clashes([{ id: 1, outletId: 1, local: moved.get(1)! }, ...others], [towline])).toEqual([]);
+  });
+
   it('are spread so that none is left, and nothing moves that was well', () => {
     const dues = fc.array(fc.record({ outletId: fc.constantFrom(1, 2), minutes: fc.integer({ min: 0, max: 4000 }), sent: fc.boolean() }), { maxLength: 25 }).map((list) => list.map((d, i): Due => ({ id: i + 1, outletId: d.outletId, local: laterBy('2026-11-24T08:00:00', d.minutes), sent: d.sent && d.minutes < 300 })));
     fc.assert(fc.property(dues, (due) => {

@@ -2,7 +2,7 @@ import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
 import { openSync, type Font } from 'fontkit';
 import sharp from 'sharp';
-import { drawCard, type CardAsk, type CardLine } from '@keyroster/core';
+import { drawCard, escapeHtml, type CardAsk, type CardLine } from '@keyroster/core';
 
 const require = createRequire(import.meta.url);
 const face = (name: string, file: string) => {
@@ -23,12 +23,10 @@ function widthOf(fonts: typeof WORDS, text: string): number {
   return font ? font.layout(text).advanceWidth / font.unitsPerEm : widthWithout(text);
 }
 
-const escape = (text: string) => text.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
-
 /** A line of text as outlines, so that the picture is the same on every machine. */
 function outlines(fonts: typeof WORDS, { text, x, y, size }: CardLine, ink: string): string {
   const font = fontFor(fonts, text);
-  if (!font) return `<text x="${x}" y="${y}" font-size="${size}" font-family="sans-serif" font-weight="600" fill="${ink}">${escape(text)}</text>`;
+  if (!font) return `<text x="${x}" y="${y}" font-size="${size}" font-family="sans-serif" font-weight="600" fill="${ink}">${escapeHtml(text)}</text>`;
   const run = font.layout(text);
   const scale = size / font.unitsPerEm;
   let at = 0;

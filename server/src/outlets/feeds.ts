@@ -4,6 +4,7 @@ import type { Services } from '../services.js';
 import type { OutletRow } from './outlets.js';
 import { pieceCard } from './pictures.js';
 import { isDrawn, type PieceRow } from './pieces.js';
+import { textHtml } from './speak/html.js';
 
 const FEED_LENGTH = 40;
 type FeedPiece = PieceRow & { key: string; sent_at: string | null; claimed_at: string | null; title: string; address: string | null };
@@ -32,7 +33,7 @@ export function outletFeeds({ db }: Services): Router {
     const pieces = await piecesOf(outlet.id);
     for (const p of pieces) {
       const at = new Date(p.sent_at ?? p.claimed_at ?? 0);
-      feed.addItem({ id: `urn:uuid:${p.key}`, guid: `urn:uuid:${p.key}`, title: p.subject || p.words || p.title, link: `${outlet.home}/${p.address}`, description: p.parts[0]!.slice(0, 300), content: html(p), date: at, published: at, category: p.tags.map((name) => ({ name: name.replace(/^#/, '') })), ...(isDrawn(p.kind) ? { image: `${self}/pictures/${p.id}.png` } : {}) });
+      feed.addItem({ id: `urn:uuid:${p.key}`, guid: `urn:uuid:${p.key}`, title: p.subject || p.words || p.title, link: `${outlet.home}/${p.address}`, description: p.parts[0]!.slice(0, 300), content: textHtml(p.parts.join('\n\n')), date: at, published: at, category: p.tags.map((name) => ({ name: name.replace(/^#/, '') })), ...(isDrawn(p.kind) ? { image: `${self}/pictures/${p.id}.png` } : {}) });
     }
     res.set({ 'X-Robots-Tag': 'noindex', 'Cache-Control': 'no-cache', Link: `${outlet.address ? `<${outlet.address}>; rel="hub", ` : ''}<${self}.${format}>; rel="self"` });
     if (format === 'atom') return void res.type('application/atom+xml; charset=utf-8').send(feed.atom1());
@@ -43,6 +44,3 @@ export function outletFeeds({ db }: Services): Router {
   });
   return router;
 }
-
-const escape = (text: string) => text.replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`);
-const html = (p: PieceRow) => p.parts.join('\n\n').split('\n\n').map((block) => `<p>${escape(block).replace(/https?:\/\/[^\s<]+/g, (url) => `<a href="${url}">${url}</a>`).replace(/\n/g, '<br>')}</p>`).join('');

@@ -9,7 +9,6 @@ import type { NewOutlet, OutletView, PiecesMade, RolloutView, SendView, SendWhol
 import { USUAL_LIMITS, type OutletKind, type PieceKind } from '@keyroster/core';
 import { STAND_INS, startStandins, type Manners, type Running } from '@keyroster/standins';
 import { Newsroom, eventually, fromNow, type Who } from '../testing/newsroom.js';
-import { cardPng } from './draw.js';
 import { seal, unseal } from './seal.js';
 import { sendPiece, sweepSends } from './send.js';
 import { isOpenAddress } from './speak/call.js';
@@ -390,16 +389,5 @@ describe('pieces', () => {
     expect(proposed[0]!.why).toMatch(/^900 reads/);
     const made = (await call('chief', 'post', '/api/evergreens', { stops: [{ postId: id, outletId: proposed[0]!.outletId, local: proposed[0]!.local }], kind: 'question', instruction: 'warm' })).body as PiecesMade;
     expect((await piece(id, made.made[0]!)).dueLocal).toBe(proposed[0]!.local);
-  });
-});
-
-describe('cards', () => {
-  it('are drawn in every shape as PNG, the same each time, also in scripts of which we ship no letters', async () => {
-    for (const [shape, width, height] of [['landscape', 1200, 630], ['square', 1080, 1080], ['portrait', 1080, 1350]] as const) {
-      const png = await cardPng({ words: 'Six turns clears the housing', foot: 'HALFWAY LOCK', style: 'gate', shape, palette: 0 });
-      expect(imageSize(png)).toMatchObject({ width, height, type: 'png' });
-      expect((await cardPng({ words: 'Six turns clears the housing', foot: 'HALFWAY LOCK', style: 'gate', shape, palette: 0 })).equals(png)).toBe(true);
-    }
-    expect((await cardPng({ words: '冬天之前要排空水泵', foot: 'X', style: 'ledger', shape: 'square', palette: 1 })).length).toBeGreaterThan(1000);
   });
 });

@@ -77,7 +77,7 @@ export async function spreadRollout(trx: Trx, person: CurrentPerson, postId: num
   const rows = await pieceRows(trx, postId);
   const { due, outlets } = await dueAround(trx, person.blogId, rows);
   const own = new Set(rows.map((r) => r.id));
-  const moved = spreadOut(due.map((d) => (own.has(d.id) ? d : { ...d, sent: true })), outlets);
+  const moved = spreadOut(due.map((d) => (own.has(d.id) ? d : { ...d, fixed: true })), outlets);
   const zone = (await trx('blogs').where({ id: person.blogId }).first<{ zone: string }>('zone'))!.zone;
   for (const [id, local] of moved) {
     const timing = { kind: 'date' as const, local };

@@ -45,7 +45,7 @@ export async function sendPiece(db: Db, sendId: number, settings: Pick<Settings,
 }
 
 async function claim(trx: Trx, sendId: number): Promise<Claimed | null> {
-  const send = await trx('sends').where({ id: sendId }).forUpdate().skipLocked().first<(SendRow & { later: boolean }) | undefined>('*', trx.raw('greatest(due_at, coalesce(next_at, due_at)) > clock_timestamp() as later'));
+  const send = await trx('sends').where({ id: sendId }).forUpdate().first<(SendRow & { later: boolean }) | undefined>('*', trx.raw('greatest(due_at, coalesce(next_at, due_at)) > clock_timestamp() as later'));
   if (!send || send.state !== 'waiting' || send.due_at === null) return null;
   if (send.later) { await planSends(trx, { sendId }); return null; }
   // Counting what an outlet has and adding to it is one step, whoever does it.

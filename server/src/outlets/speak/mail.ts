@@ -1,6 +1,8 @@
 import { lookup } from 'node:dns/promises';
 import { createTransport, type Transporter } from 'nodemailer';
+import { escapeHtml } from '@keyroster/core';
 import { isOpenAddress } from './call.js';
+import { textHtml } from './html.js';
 import type { Addressee, Outcome, Speak } from './speak.js';
 
 type MailFault = Error & { code?: string; command?: string; responseCode?: number };
@@ -26,9 +28,6 @@ function faultOf(to: Addressee, fault: MailFault): Outcome {
   return { outcome: 'unsure', sentence: `The mail server of ${to.name} hung up before it said that it has the letter.` };
 }
 
-const escape = (text: string) => text.replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`);
-const asHtml = (text: string) => text.split('\n\n').map((block) => `<p>${escape(block).replace(/https?:\/\/[^\s<]+/g, (url) => `<a href="${url}">${url}</a>`).replace(/\n/g, '<br>')}</p>`).join('\n');
-
 /** Mails a piece to the outlet's list by SMTP (RFC 5321), as text and as HTML. The key is the letter's Message-ID. */
 export const speakMail: Speak = async (to, parcel) => {
   const made = await transport(to);
@@ -37,7 +36,7 @@ export const speakMail: Speak = async (to, parcel) => {
   try {
     await made.sendMail({
       from: to.settings.from ?? '', to: to.address, subject: parcel.subject || parcel.parts[0]!.split('\n')[0]!.slice(0, 120), text,
-      html: parcel.pictures.map((p, i) => `<p><img src="cid:picture-${i}" alt="${escape(p.alt)}" width="560"></p>`).join('') + asHtml(text), messageId: `<${parcel.key}@${(to.settings.from ?? '').split('@').pop()?.replace(/[>\s]/g, '') || 'key-roster.invalid'}>`,
+      html: parcel.pictures.map((p, i) => `<p><img src="cid:picture-${i}" alt="${escapeHtml(p.alt)}" width="560"></p>`).join('') + textHtml(text), messageId: `<${parcel.key}@${(to.settings.from ?? '').split('@').pop()?.replace(/[>\s]/g, '') || 'key-roster.invalid'}>`,
       attachments: parcel.pictures.map((p, i) => ({ filename: p.name, content: p.bytes, contentType: p.type, cid: `picture-${i}` })),
     });
     return { outcome: 'sent', url: '', sentence: 'The list has the letter.' };
