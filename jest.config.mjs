@@ -1,12 +1,18 @@
-// Specs run as ES modules from source; workspaces find each other's source, so no build is needed before a test.
+// Specs run as ES modules from source; workspaces find each other's source, so no build is needed before a
+// test.
 const shared = {
   testEnvironment: 'node',
   extensionsToTreatAsEsm: ['.ts'],
-  transform: { '^.+\\.ts$': ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript' } }, module: { type: 'es6' } }] },
+  transform: {
+    '^.+\\.ts$': [
+      '@swc/jest',
+      { jsc: { target: 'es2022', parser: { syntax: 'typescript' } }, module: { type: 'es6' } },
+    ],
+  },
   moduleNameMapper: {
     '^@keyroster/(core|contract|server|demo|standins)$': '<rootDir>/../$1/src/index.ts',
     '^@keyroster/core/lexicon$': '<rootDir>/../core/src/titles/lexicon.ts',
-    '^@keyroster/contract/schemas$': '<rootDir>/../contract/src/schemas/index.ts',
+    '^@keyroster/contract/schemas$': '<rootDir>/../contract/src/schemas.ts',
     '^(\\.{1,2}/.*)\\.js$': '$1',
   },
   transformIgnorePatterns: ['/node_modules/'],

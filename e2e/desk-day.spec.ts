@@ -11,7 +11,10 @@ test('a contributor’s whole day by keyboard', async ({ browser }) => {
     await page.keyboard.press('/');
     await expect(page.getByRole('combobox', { name: 'Find or do anything' })).toBeFocused();
     await page.keyboard.type('day at the weed hatch');
-    await expect(page.getByRole('option', { name: /A day at the weed hatch/ })).toHaveAttribute('aria-selected', 'true');
+    await expect(page.getByRole('option', { name: /A day at the weed hatch/ })).toHaveAttribute(
+      'aria-selected',
+      'true',
+    );
     await page.keyboard.press('Enter');
   });
 
@@ -51,7 +54,8 @@ test('a contributor’s whole day by keyboard', async ({ browser }) => {
 
   await test.step('tries titles, keeps them, and makes one the title', async () => {
     await tabTo(page, page.getByRole('tab', { name: /^(Checks|Notes)/, selected: true }));
-    while ((await page.getByRole('tab', { name: 'Titles' }).getAttribute('aria-selected')) !== 'true') await page.keyboard.press('ArrowRight');
+    while ((await page.getByRole('tab', { name: 'Titles' }).getAttribute('aria-selected')) !== 'true')
+      await page.keyboard.press('ArrowRight');
     await tabTo(page, page.getByLabel('A title to try'));
     await page.keyboard.type('Seven things that stop your propeller');
     await expect(page.getByText('Moves: “stop”.')).toBeVisible();
@@ -59,14 +63,19 @@ test('a contributor’s whole day by keyboard', async ({ browser }) => {
     await page.keyboard.press('Enter');
     await tabTo(page, page.getByRole('button', { name: 'Make it the title' }));
     await page.keyboard.press('Enter');
-    await expect(page.getByLabel('Title', { exact: true })).toHaveValue('Seven things that stop your propeller');
+    await expect(page.getByLabel('Title', { exact: true })).toHaveValue(
+      'Seven things that stop your propeller',
+    );
     // What stood before is among the trials.
-    await expect(page.getByRole('tabpanel').getByRole('button', { name: /^A day at the weed hatch/ })).toBeVisible();
+    await expect(
+      page.getByRole('tabpanel').getByRole('button', { name: /^A day at the weed hatch/ }),
+    ).toBeVisible();
   });
 
   await test.step('fills in what the checks ask for', async () => {
     await tabTo(page, page.getByRole('tab', { name: 'Titles' }));
-    while ((await page.getByRole('tab', { name: /^Checks/ }).getAttribute('aria-selected')) !== 'true') await page.keyboard.press('ArrowLeft');
+    while ((await page.getByRole('tab', { name: /^Checks/ }).getAttribute('aria-selected')) !== 'true')
+      await page.keyboard.press('ArrowLeft');
     await tabTo(page, page.getByRole('button', { name: 'Add one: No tag' }));
     await page.keyboard.press('Enter');
     await expect(page.getByLabel('Add a tag')).toBeFocused();

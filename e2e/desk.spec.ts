@@ -6,7 +6,8 @@ const clipboard = (name: string) => readFileSync(new URL(`clipboard/${name}.html
 const CAPTIONS = Buffer.from('WEBVTT\n\n00:00.000 --> 00:02.000\nThe gate swings.\n');
 /** The first bytes of an MP4, by which it is known; nobody plays it here. */
 const FILM = Buffer.concat([Buffer.from([0, 0, 0, 24]), Buffer.from('ftypisom'), Buffer.alloc(500, 7)]);
-const check = (page: Page, words: RegExp) => page.getByRole('tabpanel').getByRole('listitem').filter({ hasText: words });
+const check = (page: Page, words: RegExp) =>
+  page.getByRole('tabpanel').getByRole('listitem').filter({ hasText: words });
 
 /** A post that Mara Winslow may write, open on the desk. */
 async function open(page: Page, title: string): Promise<number> {
@@ -18,28 +19,42 @@ async function open(page: Page, title: string): Promise<number> {
 
 test.describe('pasting', () => {
   for (const from of ['word-processor', 'free-office', 'browser-documents', 'web-page', 'notes-app']) {
-    test(`from ${from} keeps structure, links, tables, quotes and dashes, and no styling`, async ({ browser }) => {
+    test(`from ${from} keeps structure, links, tables, quotes and dashes, and no styling`, async ({
+      browser,
+    }) => {
       const page = await comeIn(browser, 'Mara Winslow');
       await open(page, `Pasted from ${from}`);
       await paste(page, clipboard(from));
       const text = textOf(page);
       await expect(text.getByRole('heading', { level: 2, name: 'Before you start' })).toBeVisible();
-      await expect(text.locator('p').first()).toHaveText('The gland is “weeping” – that’s right. See the chart.');
+      await expect(text.locator('p').first()).toHaveText(
+        'The gland is “weeping” – that’s right. See the chart.',
+      );
       await expect(text.locator('strong').first()).toHaveText('“weeping”');
       await expect(text.locator('em')).toHaveText('right');
-      await expect(text.getByRole('link', { name: 'the chart' })).toHaveAttribute('href', 'https://waterways.example/chart');
-      await expect(text.getByRole('list').getByRole('listitem')).toHaveText(['Stop the engine', 'Count the drops']);
+      await expect(text.getByRole('link', { name: 'the chart' })).toHaveAttribute(
+        'href',
+        'https://waterways.example/chart',
+      );
+      await expect(text.getByRole('list').getByRole('listitem')).toHaveText([
+        'Stop the engine',
+        'Count the drops',
+      ]);
       await expect(text.locator('ol')).toHaveCount(1);
       await expect(text.getByRole('row')).toHaveText([/Size\s*Turns/, /1\s+inch\s*7/]);
       await expect(page.getByText(/^Kept 1 heading, .*1 list, 1 table, 1 link/)).toBeVisible();
-      expect(await text.innerHTML()).not.toMatch(/Mso|Calibri|Liberation|font-|docs-internal|onclick|Buy now/);
+      expect(await text.innerHTML()).not.toMatch(
+        /Mso|Calibri|Liberation|font-|docs-internal|onclick|Buy now/,
+      );
       await saved(page);
       await page.reload();
       await expect(text.getByRole('row')).toHaveText([/Size\s*Turns/, /1\s+inch\s*7/]);
     });
   }
 
-  test('a spreadsheet becomes a table; plain words can be kept instead, and all of it undone', async ({ browser }) => {
+  test('a spreadsheet becomes a table; plain words can be kept instead, and all of it undone', async ({
+    browser,
+  }) => {
     const page = await comeIn(browser, 'Mara Winslow');
     await open(page, 'Pasted cells');
     await paste(page, clipboard('spreadsheet'), 'Size\tTurns\n1 inch\t7');
@@ -57,8 +72,13 @@ test.describe('pasting', () => {
     await textOf(page).click();
     await textOf(page).evaluate((el, png) => {
       const data = new DataTransfer();
-      data.setData('text/html', '<p>Before</p><p><img src="file:///C:/Users/x/clip_image001.png" alt="a gate"></p><p>After</p>');
-      data.items.add(new File([Uint8Array.from(atob(png), (c) => c.charCodeAt(0))], 'image.png', { type: 'image/png' }));
+      data.setData(
+        'text/html',
+        '<p>Before</p><p><img src="file:///C:/Users/x/clip_image001.png" alt="a gate"></p><p>After</p>',
+      );
+      data.items.add(
+        new File([Uint8Array.from(atob(png), (c) => c.charCodeAt(0))], 'image.png', { type: 'image/png' }),
+      );
       el.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
     }, PNG.toString('base64'));
     await expect(textOf(page).getByAltText('a gate')).toHaveAttribute('src', /^\/media\/\d+$/);
@@ -83,7 +103,10 @@ test('a copied post is marked until nothing of its source is left', async ({ bro
   await saved(page);
   await page.getByRole('tab', { name: 'Details' }).click();
   const description = page.getByLabel(/^Search description/);
-  if ((await description.inputValue()) !== '') { await description.fill(''); await description.press('Tab'); }
+  if ((await description.inputValue()) !== '') {
+    await description.fill('');
+    await description.press('Tab');
+  }
   const away = page.getByRole('button', { name: 'Take it away' });
   if (await away.count()) await away.first().click();
   await page.getByRole('tab', { name: /^Checks/ }).click();
@@ -127,7 +150,10 @@ test('every block is put in, survives a reload, and readers get it', async ({ br
   await button.getByLabel('Leads to').fill('https://waterways.example/chart');
   await button.getByRole('button', { name: 'Put it in the text' }).click();
   await insert('Sign-up');
-  await page.getByRole('dialog', { name: 'Sign-up for the letter' }).getByLabel('Invitation').fill('A letter on Fridays.');
+  await page
+    .getByRole('dialog', { name: 'Sign-up for the letter' })
+    .getByLabel('Invitation')
+    .fill('A letter on Fridays.');
   await page.getByRole('button', { name: 'Put it in the text' }).click();
   await insert('Video');
   const video = page.getByRole('dialog', { name: 'Video' });
@@ -135,14 +161,23 @@ test('every block is put in, survives a reload, and readers get it', async ({ br
   await video.getByLabel('Title').fill('Locking down');
   await video.getByRole('button', { name: 'Put it in the text' }).click();
   await insert('Video');
-  await video.getByLabel(/^(File|Another file)/).setInputFiles({ name: 'captions.vtt', mimeType: 'video/mp4', buffer: CAPTIONS });
+  await video
+    .getByLabel(/^(File|Another file)/)
+    .setInputFiles({ name: 'captions.vtt', mimeType: 'video/mp4', buffer: CAPTIONS });
   await expect(video.getByRole('alert')).toContainText('Those are captions, not a film.');
-  await video.getByLabel(/^(File|Another file)/).setInputFiles({ name: 'locking.mp4', mimeType: 'video/mp4', buffer: FILM });
+  await video
+    .getByLabel(/^(File|Another file)/)
+    .setInputFiles({ name: 'locking.mp4', mimeType: 'video/mp4', buffer: FILM });
   await expect(video.getByText('The film is kept.')).toBeVisible();
-  await video.getByLabel(/^Captions/).setInputFiles({ name: 'captions.vtt', mimeType: 'text/vtt', buffer: CAPTIONS });
+  await video
+    .getByLabel(/^Captions/)
+    .setInputFiles({ name: 'captions.vtt', mimeType: 'text/vtt', buffer: CAPTIONS });
   await expect(video.getByText('Captions are kept.')).toBeVisible();
   await video.getByRole('button', { name: 'Choose a poster' }).click();
-  await page.getByRole('dialog', { name: 'Choose a poster' }).getByRole('button', { name: /^A sunny basin/ }).click();
+  await page
+    .getByRole('dialog', { name: 'Choose a poster' })
+    .getByRole('button', { name: /^A sunny basin/ })
+    .click();
   await expect(video.getByAltText('The poster you chose')).toBeVisible();
   await video.getByLabel('Title').fill('Our own film');
   await video.getByRole('button', { name: 'Put it in the text' }).click();
@@ -166,28 +201,48 @@ test('every block is put in, survives a reload, and readers get it', async ({ br
 
   await page.goto(`/desk/posts/${id}/preview`);
   const preview = page.frameLocator('iframe');
-  await expect(preview.getByRole('navigation', { name: 'In this post' }).getByRole('link', { name: 'The first part' })).toHaveAttribute('href', '#first-part');
+  await expect(
+    preview.getByRole('navigation', { name: 'In this post' }).getByRole('link', { name: 'The first part' }),
+  ).toHaveAttribute('href', '#first-part');
   await expect(preview.getByText('kettle')).toBeVisible();
   await expect(preview.getByRole('link', { name: 'See the chart' })).toBeVisible();
   await expect(preview.getByLabel('E-mail address')).toBeVisible();
-  await expect(preview.getByRole('link', { name: /Locking down.*films\.example/ })).toHaveAttribute('href', 'https://films.example/lock');
+  await expect(preview.getByRole('link', { name: /Locking down.*films\.example/ })).toHaveAttribute(
+    'href',
+    'https://films.example/lock',
+  );
   await expect(preview.getByAltText('A sunny basin with a crane and moored boats.')).toBeVisible();
 
-  const moved = await page.request.post(`/api/posts/${id}/moves`, { data: { to: 'scheduled', runAt: '2021-02-03T08:00' } });
-  expect(await moved.text()).toContain('"address"');
-  const { address } = ((await moved.json()) as { post: { address: string } }).post;
+  const moved = await page.request.post(`/api/posts/${id}/moves`, {
+    data: { to: 'scheduled', runAt: '2021-02-03T08:00' },
+  });
+  expect(await moved.text()).toContain('"slug"');
+  const { slug } = ((await moved.json()) as { post: { slug: string } }).post;
   const reader = await newPage(browser);
-  await expect(async () => { expect((await reader.goto(`/${address}`))?.status()).toBe(200); }).toPass();
+  await expect(async () => {
+    expect((await reader.goto(`/${slug}`))?.status()).toBe(200);
+  }).toPass();
   await reader.getByLabel('E-mail address').fill('dot@readers.example');
   await reader.getByRole('button', { name: 'Sign up' }).click();
   await expect(reader.getByText('You are on the list for the letter.')).toBeVisible();
 });
 
-test('sections move whole, blocks move past each other, and a section comes from another post', async ({ browser }) => {
+test('sections move whole, blocks move past each other, and a section comes from another post', async ({
+  browser,
+}) => {
   const page = await comeIn(browser, 'Mara Winslow');
   await open(page, 'Moved about');
-  await page.getByLabel('Bring in a file').setInputFiles({ name: 'a.md', mimeType: 'text/markdown', buffer: Buffer.from('Opening.\n\n## Alpha\n\nFirst.\n\n#### Too deep\n\nUnder.\n\n## Beta\n\nSecond.\n') });
+  await page.getByLabel('Bring in a file').setInputFiles({
+    name: 'a.md',
+    mimeType: 'text/markdown',
+    buffer: Buffer.from('Opening.\n\n## Alpha\n\nFirst.\n\n#### Too deep\n\nUnder.\n\n## Beta\n\nSecond.\n'),
+  });
   const outline = page.getByRole('navigation', { name: 'Outline' });
+  // A level that a file skips is mended and told; one that a person skips is theirs, and the checks say so.
+  await expect(page.getByText('1 heading moved up, since levels were skipped above it.')).toBeVisible();
+  await expect(outline.getByRole('button')).toHaveText(['Alpha', /^\s*Too deep\s*$/, 'Beta']);
+  await textOf(page).getByText('Too deep').click();
+  await page.keyboard.press('Control+Alt+4');
   await expect(outline.getByRole('button')).toHaveText(['Alpha', /Too deep\s*skips a level/, 'Beta']);
   await expect(check(page, /“Too deep” skips a level/)).toBeVisible();
   await outline.getByRole('button', { name: 'Beta' }).focus();
@@ -195,13 +250,29 @@ test('sections move whole, blocks move past each other, and a section comes from
   await expect(outline.getByRole('button')).toHaveText(['Beta', 'Alpha', /Too deep/]);
   await expect(outline.getByRole('button', { name: 'Beta' })).toBeFocused();
   // The same by hand, there and back.
-  await drag(page, outline.getByRole('button', { name: 'Beta' }), outline.getByRole('button', { name: /Too deep/ }));
+  await drag(
+    page,
+    outline.getByRole('button', { name: 'Beta' }),
+    outline.getByRole('button', { name: /Too deep/ }),
+  );
   await expect(outline.getByRole('button')).toHaveText(['Alpha', /Too deep/, 'Beta']);
-  await drag(page, outline.getByRole('button', { name: 'Beta' }), outline.getByRole('button', { name: 'Alpha' }));
+  await drag(
+    page,
+    outline.getByRole('button', { name: 'Beta' }),
+    outline.getByRole('button', { name: 'Alpha' }),
+  );
   await expect(outline.getByRole('button')).toHaveText(['Beta', 'Alpha', /Too deep/]);
   await textOf(page).getByText('Opening.').click();
   await page.keyboard.press('Alt+Shift+ArrowDown');
-  await expect(textOf(page).locator('> *')).toHaveText(['Beta', 'Opening.', 'Second.', 'Alpha', 'First.', 'Too deep', 'Under.']);
+  await expect(textOf(page).locator('> *')).toHaveText([
+    'Beta',
+    'Opening.',
+    'Second.',
+    'Alpha',
+    'First.',
+    'Too deep',
+    'Under.',
+  ]);
   await page.keyboard.press('Control+Alt+d');
   await expect(textOf(page).getByText('Opening.')).toHaveCount(2);
   await page.keyboard.press('Control+z');
@@ -219,13 +290,18 @@ test('sections move whole, blocks move past each other, and a section comes from
   await dialog.getByLabel('Words of the post').fill('raw water pump');
   await dialog.getByRole('button', { name: /^Winter-proofing a raw water pump/ }).click();
   await dialog.getByRole('button', { name: /^Finding the lowest drain/ }).click();
-  await expect(textOf(page).getByRole('heading', { level: 3, name: 'Finding the lowest drain' })).toBeVisible();
+  await expect(
+    textOf(page).getByRole('heading', { level: 3, name: 'Finding the lowest drain' }),
+  ).toBeVisible();
   await saved(page);
 });
 
-test('a format asks for its fields and gives a starting text; checks hold back what the blog says', async ({ browser }) => {
+test('a format asks for its fields and gives a starting text; checks hold back what the blog says', async ({
+  browser,
+}) => {
   const page = await comeIn(browser, 'Mara Winslow', '/desk/site/formats');
   await page.getByRole('button', { name: 'New format' }).click();
+  await expect(page.getByRole('heading', { name: 'New format' })).toBeVisible();
   await page.getByLabel('Name', { exact: true }).fill('Tide table');
   await page.getByRole('button', { name: 'Add a field' }).click();
   await page.getByLabel('Name of field 1').fill('High water');
@@ -261,7 +337,11 @@ test('a format asks for its fields and gives a starting text; checks hold back w
 test('a long text is found and replaced in, and taken out as Markdown and Word', async ({ browser }) => {
   const page = await comeIn(browser, 'Mara Winslow');
   const id = await open(page, 'Found and replaced');
-  await page.getByLabel('Bring in a file').setInputFiles({ name: 'a.md', mimeType: 'text/markdown', buffer: Buffer.from('The paddle. A **paddle** and a Paddle.\n\nNo oar.') });
+  await page.getByLabel('Bring in a file').setInputFiles({
+    name: 'a.md',
+    mimeType: 'text/markdown',
+    buffer: Buffer.from('The paddle. A **paddle** and a Paddle.\n\nNo oar.'),
+  });
   await textOf(page).click();
   await page.keyboard.press('Control+Alt+f');
   const bar = page.getByRole('search', { name: 'Find and replace' });
@@ -279,6 +359,9 @@ test('a long text is found and replaced in, and taken out as Markdown and Word',
   expect(await markdown.text()).toContain('The winch. A **winch** and a Paddle.');
   await page.getByRole('button', { name: 'Post ▾' }).click();
   await page.getByRole('menuitem', { name: 'Take it out as' }).click();
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: 'Word (.docx)' }).click()]);
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('menuitem', { name: 'Word (.docx)' }).click(),
+  ]);
   expect(download.suggestedFilename()).toMatch(/\.docx$/);
 });

@@ -13,7 +13,11 @@ test('hostile HTML never runs, pasted or brought in, on the desk or before reade
   await expect(textOf(chief).getByRole('heading', { name: 'Safe heading' })).toBeVisible();
   await expect(chief.getByText(/Dropped .*unsafe links/)).toBeVisible();
   await saved(chief);
-  await chief.getByLabel('Bring in a file').setInputFiles({ name: 'bad.html', mimeType: 'text/html', buffer: Buffer.from(`<html><body>${HOSTILE}<p>From a file`) });
+  await chief.getByLabel('Bring in a file').setInputFiles({
+    name: 'bad.html',
+    mimeType: 'text/html',
+    buffer: Buffer.from(`<html><body>${HOSTILE}<p>From a file`),
+  });
   await expect(textOf(chief).getByText('From a file')).toBeVisible();
   await saved(chief);
   await chief.getByRole('textbox', { name: 'Excerpt' }).fill('"><script>window.hit=21</script>');
@@ -21,11 +25,15 @@ test('hostile HTML never runs, pasted or brought in, on the desk or before reade
   await textOf(chief).getByText('bait').click();
   expect(await chief.evaluate(() => (window as unknown as { hit?: number }).hit)).toBeUndefined();
 
-  const moved = await chief.request.post(`/api/posts/${id}/moves`, { data: { to: 'scheduled', runAt: '2020-02-03T08:00' } });
+  const moved = await chief.request.post(`/api/posts/${id}/moves`, {
+    data: { to: 'scheduled', runAt: '2020-02-03T08:00' },
+  });
   expect(moved.ok()).toBe(true);
-  const { address } = ((await moved.json()) as { post: { address: string } }).post;
+  const { slug } = ((await moved.json()) as { post: { slug: string } }).post;
   const reader = await newPage(browser);
-  await expect(async () => { expect((await reader.goto(`/${address}`))?.status()).toBe(200); }).toPass();
+  await expect(async () => {
+    expect((await reader.goto(`/${slug}`))?.status()).toBe(200);
+  }).toPass();
   await expect(reader.getByRole('heading', { name: /Hostile <img/ })).toBeVisible();
   await reader.getByText('bait').click();
   expect(await reader.evaluate(() => (window as unknown as { hit?: number }).hit)).toBeUndefined();
@@ -36,12 +44,19 @@ test('pasting from a word processor keeps structure and says so', async ({ brows
   const chief = await comeIn(browser, 'Mara Winslow');
   const id = await commission(chief, 'Pasted', 'Mara Winslow');
   await chief.goto(`/desk/posts/${id}`);
-  await paste(chief, `<html xmlns:o="urn:schemas-microsoft-com:office:office"><head><style>p.MsoNormal{font-family:Calibri}</style></head><body><!--StartFragment--><h2 style='color:#2F5496'>The lower gates</h2>
+  await paste(
+    chief,
+    `<html xmlns:o="urn:schemas-microsoft-com:office:office"><head><style>p.MsoNormal{font-family:Calibri}</style></head><body><!--StartFragment--><h2 style='color:#2F5496'>The lower gates</h2>
 <p class=MsoNormal style='margin:0'><span style='font-size:14pt;font-family:Calibri'>They are <b>heavy</b> and <i>old</i>.<o:p></o:p></span></p>
-<p class=MsoListParagraphCxSpFirst style='mso-list:l0 level1 lfo1'><span style='mso-list:Ignore'>·<span>   </span></span>Look</p><p class=MsoListParagraphCxSpLast style='mso-list:l0 level1 lfo1'><span style='mso-list:Ignore'>·<span>   </span></span>Listen</p><!--EndFragment--></body></html>`);
+<p class=MsoListParagraphCxSpFirst style='mso-list:l0 level1 lfo1'><span style='mso-list:Ignore'>·<span>   </span></span>Look</p><p class=MsoListParagraphCxSpLast style='mso-list:l0 level1 lfo1'><span style='mso-list:Ignore'>·<span>   </span></span>Listen</p><!--EndFragment--></body></html>`,
+  );
   await expect(textOf(chief).getByRole('listitem')).toHaveText(['Look', 'Listen']);
   await expect(textOf(chief).getByRole('heading', { level: 2, name: 'The lower gates' })).toBeVisible();
-  await expect(chief.getByText(/Kept 1 heading, 1 paragraph, 1 list, 1 bold passage and 1 italic passage\. Dropped \d+ pieces of styling\./)).toBeVisible();
+  await expect(
+    chief.getByText(
+      /Kept 1 heading, 1 paragraph, 1 list, 1 bold passage and 1 italic passage\. Dropped \d+ pieces of styling\./,
+    ),
+  ).toBeVisible();
   expect(await textOf(chief).innerHTML()).not.toMatch(/Calibri|Mso|style="(?!text-align)/);
 });
 
@@ -71,7 +86,9 @@ test('a lost connection loses nothing', async ({ browser }) => {
   await expect(textOf(chief)).toHaveText('Before the tunnel. In the tunnel. After the tunnel.');
 });
 
-test('two people at once: other parts come together, the same part is shown from both', async ({ browser }) => {
+test('two people at once: other parts come together, the same part is shown from both', async ({
+  browser,
+}) => {
   const chief = await comeIn(browser, 'Mara Winslow');
   const id = await commission(chief, 'Two pens', 'Tobias Orme');
   const writer = await comeIn(browser, 'Tobias Orme', `/desk/posts/${id}`);
@@ -118,7 +135,10 @@ test('a time that the clocks skip or repeat is asked about', async ({ browser })
   await chief.getByLabel('Time, Europe/London').fill('01:30');
   await expect(chief.getByText(/01:30 does not exist on this day/)).toBeVisible();
   await chief.getByRole('button', { name: /^Schedule for/ }).click();
-  await expect(chief.getByRole('group', { name: 'Choose a time' }).getByRole('button')).toHaveText(['00:59', '02:00']);
+  await expect(chief.getByRole('group', { name: 'Choose a time' }).getByRole('button')).toHaveText([
+    '00:59',
+    '02:00',
+  ]);
   await chief.getByLabel('Date', { exact: true }).fill('2031-10-26');
   await chief.getByRole('button', { name: /^Schedule for/ }).click();
   await chief.getByRole('button', { name: 'the later 01:30 (UTC+00:00)' }).click();
@@ -133,11 +153,17 @@ test('wrong files and wrong words get a sentence, and nothing is lost', async ({
   await textOf(chief).click();
   await chief.keyboard.type('Still here.');
   await saved(chief);
-  await chief.getByLabel('Bring in a file').setInputFiles({ name: 'broken.docx', mimeType: 'application/octet-stream', buffer: Buffer.from('not a document') });
+  await chief.getByLabel('Bring in a file').setInputFiles({
+    name: 'broken.docx',
+    mimeType: 'application/octet-stream',
+    buffer: Buffer.from('not a document'),
+  });
   await expect(chief.getByText(/“broken\.docx” is not a Word document we can read/)).toBeVisible();
   await expect(textOf(chief)).toHaveText('Still here.');
   await chief.getByLabel('Title', { exact: true }).fill('');
-  await expect(chief.getByText('A post needs a title. The last one stands until you type another.')).toBeVisible();
+  await expect(
+    chief.getByText('A post needs a title. The last one stands until you type another.'),
+  ).toBeVisible();
   await chief.getByLabel('Title', { exact: true }).fill('Ünïcode 🚤 “title”');
   await saved(chief);
   await chief.reload();

@@ -1,15 +1,26 @@
-import { expect, test as base, type Browser, type BrowserContext, type Locator, type Page } from '@playwright/test';
+import {
+  expect,
+  test as base,
+  type Browser,
+  type BrowserContext,
+  type Locator,
+  type Page,
+} from '@playwright/test';
 
 const opened: BrowserContext[] = [];
 
 /** A test whose people leave when it ends, so that no stream of theirs stays open. */
 export const test = base.extend<{ leaving: void }>({
-  // A fixture and not a hook: a hook in a shared module holds for the first file that imports it, and for no other.
-  // eslint-disable-next-line no-empty-pattern -- Playwright reads the fixtures wanted from this pattern
-  leaving: [async ({}, use) => {
-    await use();
-    await Promise.all(opened.splice(0).map((context) => context.close()));
-  }, { auto: true }],
+  // A fixture and not a hook: a hook in a shared module holds for the first file that imports it, and for no
+  // other.
+
+  leaving: [
+    async ({}, use) => {
+      await use();
+      await Promise.all(opened.splice(0).map((context) => context.close()));
+    },
+    { auto: true },
+  ],
 });
 
 export async function newPage(browser: Browser): Promise<Page> {
@@ -43,7 +54,11 @@ export async function drag(page: Page, what: Locator, where: Locator): Promise<v
 
 /** Date and clock time of the blog (Europe/London), so many seconds from now. */
 export function londonIn(seconds: number): { date: string; time: string } {
-  const parts = new Intl.DateTimeFormat('sv-SE', { timeZone: 'Europe/London', dateStyle: 'short', timeStyle: 'medium' }).format(new Date(Date.now() + seconds * 1000));
+  const parts = new Intl.DateTimeFormat('sv-SE', {
+    timeZone: 'Europe/London',
+    dateStyle: 'short',
+    timeStyle: 'medium',
+  }).format(new Date(Date.now() + seconds * 1000));
   const [date = '', time = ''] = parts.split(' ');
   return { date, time };
 }
@@ -52,38 +67,60 @@ export const textOf = (page: Page) => page.getByRole('textbox', { name: 'Text of
 export const saved = (page: Page) => expect(page.getByText(/^Saved · version \d+$/)).toBeVisible();
 
 /** A small PNG, drawn by nobody. */
-export const PNG = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mP8z8BQDwAEhQGAhKmMIQAAAABJRU5ErkJggg==', 'base64');
+export const PNG = Buffer.from(
+  'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mP8z8BQDwAEhQGAhKmMIQAAAABJRU5ErkJggg==',
+  'base64',
+);
 
-/** Makes a post that a writer of the demo may write, through the stable interface for programs. Returns its id. */
+/**
+ * Makes a post that a writer of the demo may write, through the stable interface for programs. Returns its
+ * id.
+ */
 export async function commission(page: Page, title: string, byline: string): Promise<number> {
   const people = (await (await page.request.get('/api/people')).json()) as { id: number; name: string }[];
-  const session = (await (await page.request.get('/api/session')).json()) as { blog: { categories: { id: number; name: string }[] } };
-  const post = await page.request.post('/api/posts', { data: { title, categoryId: session.blog.categories.find((c) => c.name === 'Engine room')!.id, bylineId: people.find((p) => p.name === byline)!.id } });
+  const session = (await (await page.request.get('/api/session')).json()) as {
+    blog: { categories: { id: number; name: string }[] };
+  };
+  const post = await page.request.post('/api/posts', {
+    data: {
+      title,
+      categoryId: session.blog.categories.find((c) => c.name === 'Engine room')!.id,
+      bylineId: people.find((p) => p.name === byline)!.id,
+    },
+  });
   const { id } = (await post.json()) as { id: number };
-  expect((await page.request.post(`/api/posts/${id}/moves`, { data: { to: 'commissioned' } })).ok()).toBe(true);
+  expect((await page.request.post(`/api/posts/${id}/moves`, { data: { to: 'commissioned' } })).ok()).toBe(
+    true,
+  );
   return id;
 }
 
 /** Goes on although the checks warn, as one does who has read what they say. */
 export async function allTheSame(page: Page): Promise<void> {
-  await page.getByRole('group', { name: 'Checks before it goes on' }).getByRole('button', { name: /all the same$/ }).click();
+  await page
+    .getByRole('group', { name: 'Checks before it goes on' })
+    .getByRole('button', { name: /all the same$/ })
+    .click();
 }
 
 /** Puts HTML on the clipboard event as a browser would on paste. */
 export async function paste(page: Page, html: string, plain = 'plain'): Promise<void> {
   await textOf(page).click();
-  await textOf(page).evaluate((el, [rich, words]) => {
-    const data = new DataTransfer();
-    data.setData('text/html', rich!);
-    data.setData('text/plain', words!);
-    el.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
-  }, [html, plain]);
+  await textOf(page).evaluate(
+    (el, [rich, words]) => {
+      const data = new DataTransfer();
+      data.setData('text/html', rich!);
+      data.setData('text/plain', words!);
+      el.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
+    },
+    [html, plain],
+  );
 }
 
 /** Tabs until the wanted thing has focus; nobody should need the mouse to get anywhere. */
-export async function tabTo(page: Page, what: Locator, most = 200): Promise<void> {
+export async function tabTo(page: Page, what: Locator, max = 200): Promise<void> {
   await expect(what.first()).toBeVisible();
-  for (let i = 0; i < most; i++) {
+  for (let i = 0; i < max; i++) {
     if (await what.first().evaluate((el) => el === document.activeElement)) return;
     await page.keyboard.press('Tab');
   }

@@ -1,8 +1,12 @@
 import { expect, type Page } from '@playwright/test';
 import { comeIn, londonIn, test } from './people.js';
 
-const later = (iso: string, days: number) => new Date(Date.parse(`${iso}T00:00:00Z`) + days * 86_400_000).toISOString().slice(0, 10);
-/** The last Sunday of the next March: the clocks of Europe/London go forward at 01:00 (EU Directive 2000/84/EC, kept by the United Kingdom). */
+const later = (iso: string, days: number) =>
+  new Date(Date.parse(`${iso}T00:00:00Z`) + days * 86_400_000).toISOString().slice(0, 10);
+/**
+ * The last Sunday of the next March: the clocks of Europe/London go forward at 01:00 (EU Directive
+ * 2000/84/EC, kept by the United Kingdom).
+ */
 function springForward(): string {
   const today = londonIn(0).date;
   for (const year of [0, 1].map((n) => Number(today.slice(0, 4)) + n)) {
@@ -23,13 +27,18 @@ async function tabTo(page: Page, what: ReturnType<Page['getByRole']>): Promise<v
   throw new Error('Tab never reached it.');
 }
 
-test('by keyboard alone: a slot’s date is moved and put back, an absence entered and removed', async ({ browser }) => {
+test('by keyboard alone: a slot’s date is moved and put back, an absence entered and removed', async ({
+  browser,
+}) => {
   test.slow();
   const page = await comeIn(browser, 'Mara Winslow');
   await page.keyboard.press('/');
   await expect(page.getByRole('combobox', { name: 'Find or do anything' })).toBeFocused();
   await page.keyboard.type('Change standing slots');
-  await expect(page.getByRole('option', { name: 'Change standing slots' })).toHaveAttribute('aria-selected', 'true');
+  await expect(page.getByRole('option', { name: 'Change standing slots' })).toHaveAttribute(
+    'aria-selected',
+    'true',
+  );
   await page.keyboard.press('Enter');
   await tabTo(page, page.getByRole('button', { name: /^Thursdays 08:00/ }));
   await page.keyboard.press('Enter');
@@ -71,9 +80,15 @@ test('by keyboard alone: a slot’s date is moved and put back, an absence enter
   await expect(isla.getByRole('row', { name: /Dry dock/ })).toHaveCount(0);
 });
 
-test('N on a day types a post there; where the clocks go forward the two nearest times are offered', async ({ browser }) => {
+test('N on a day types a post there; where the clocks go forward the two nearest times are offered', async ({
+  browser,
+}) => {
   const day = springForward();
-  const page = await comeIn(browser, 'Mara Winslow', `/desk/planner?view=weeks&from=${later(day, -6)}&weeks=1`);
+  const page = await comeIn(
+    browser,
+    'Mara Winslow',
+    `/desk/planner?view=weeks&from=${later(day, -6)}&weeks=1`,
+  );
   await page.getByRole('button', { name: /^New post on Sunday/ }).focus();
   await page.keyboard.press('n');
   const dialog = page.getByRole('dialog', { name: /^New post on Sunday/ });
@@ -83,13 +98,18 @@ test('N on a day types a post there; where the clocks go forward the two nearest
   await dialog.getByLabel(/^Time/).fill('01:30');
   await page.keyboard.press('Enter');
   await expect(dialog.getByRole('alert')).toContainText('the clocks go forward and 01:30 does not exist');
-  await dialog.getByRole('button', { name: '02:30' }).or(dialog.getByRole('button', { name: '02:00' })).click();
+  await dialog
+    .getByRole('button', { name: '02:30' })
+    .or(dialog.getByRole('button', { name: '02:00' }))
+    .click();
   await expect(page.getByText(/“The hour that is not there” is on Sunday/)).toBeVisible();
   // And what is wrong with a day is said before the post lands there.
   await page.goto('/desk/planner?view=weeks');
   await page.getByRole('button', { name: /^Letters to a lock-keeper’s daughter, cleared/ }).focus();
   await page.keyboard.press('n');
-  await expect(page.getByRole('dialog').getByRole('status')).toContainText('The 08:00 slot is taken by “Letters to a lock-keeper’s daughter”.');
+  await expect(page.getByRole('dialog').getByRole('status')).toContainText(
+    'The 08:00 slot is taken by “Letters to a lock-keeper’s daughter”.',
+  );
 });
 
 test('a contributor sees the plan and cannot change it, here or on the server', async ({ browser }) => {
@@ -104,8 +124,15 @@ test('a contributor sees the plan and cannot change it, here or on the server', 
   await page.keyboard.press('Enter');
   await expect(page.getByRole('dialog').getByLabel('Copy date')).toBeDisabled();
   await page.keyboard.press('Escape');
-  const { posts } = (await (await page.request.get('/api/posts?stage=commissioned&words=summit')).json()) as { posts: { id: number; version: number }[] };
-  const refused = await page.request.patch(`/api/posts/${posts[0]!.id}`, { headers: { 'If-Match': `"${posts[0]!.version}"` }, data: { runAt: '2031-01-01T08:00' } });
+  const { posts } = (await (await page.request.get('/api/posts?stage=commissioned&words=summit')).json()) as {
+    posts: { id: number; version: number }[];
+  };
+  const refused = await page.request.patch(`/api/posts/${posts[0]!.id}`, {
+    headers: { 'If-Match': `"${posts[0]!.version}"` },
+    data: { runAt: '2031-01-01T08:00' },
+  });
   expect(refused.status()).toBe(403);
-  expect((await page.request.post('/api/slots', { data: { weekday: 1, time: '08:00', categoryId: 1 } })).status()).toBe(403);
+  expect(
+    (await page.request.post('/api/slots', { data: { weekday: 1, time: '08:00', categoryId: 1 } })).status(),
+  ).toBe(403);
 });

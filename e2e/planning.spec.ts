@@ -2,57 +2,96 @@ import { expect, type Page } from '@playwright/test';
 import { comeIn, drag, londonIn, test } from './people.js';
 
 const day = (page: Page, name: RegExp) => page.getByRole('region', { name });
-const longDate = (iso: string) => new Intl.DateTimeFormat('en-GB', { weekday: 'long', day: 'numeric', month: 'long', timeZone: 'UTC' }).format(new Date(`${iso}T00:00:00Z`)).replace(',', '');
-const shortDate = (iso: string) => new Intl.DateTimeFormat('en-GB', { weekday: 'short', day: 'numeric', month: 'short', timeZone: 'UTC' }).format(new Date(`${iso}T00:00:00Z`)).replace(',', '');
-const later = (iso: string, days: number) => new Date(Date.parse(`${iso}T00:00:00Z`) + days * 86_400_000).toISOString().slice(0, 10);
+const longDate = (iso: string) =>
+  new Intl.DateTimeFormat('en-GB', { weekday: 'long', day: 'numeric', month: 'long', timeZone: 'UTC' })
+    .format(new Date(`${iso}T00:00:00Z`))
+    .replace(',', '');
+const shortDate = (iso: string) =>
+  new Intl.DateTimeFormat('en-GB', { weekday: 'short', day: 'numeric', month: 'short', timeZone: 'UTC' })
+    .format(new Date(`${iso}T00:00:00Z`))
+    .replace(',', '');
+const later = (iso: string, days: number) =>
+  new Date(Date.parse(`${iso}T00:00:00Z`) + days * 86_400_000).toISOString().slice(0, 10);
 /** The Monday so many weeks after this week's. */
-const monday = (weeks: number) => { const today = londonIn(0).date; return later(today, 7 * weeks - ((new Date(`${today}T00:00:00Z`).getUTCDay() + 6) % 7)); };
+const monday = (weeks: number) => {
+  const today = londonIn(0).date;
+  return later(today, 7 * weeks - ((new Date(`${today}T00:00:00Z`).getUTCDay() + 6) % 7));
+};
 const planner = (weeks: number, more = '') => `/desk/planner?view=weeks&from=${monday(weeks)}&weeks=2${more}`;
 
 /** A dated post of its own for a test, through the stable interface for programs. */
 async function dated(page: Page, title: string, runAt: string, byline = 'Petra Kesh'): Promise<number> {
   const people = (await (await page.request.get('/api/people')).json()) as { id: number; name: string }[];
-  const { blog } = (await (await page.request.get('/api/session')).json()) as { blog: { categories: { id: number; name: string }[] } };
-  const answer = await page.request.post('/api/posts', { data: { title, categoryId: blog.categories.find((c) => c.name === 'Engine room')!.id, bylineId: people.find((p) => p.name === byline)!.id, runAt } });
+  const { blog } = (await (await page.request.get('/api/session')).json()) as {
+    blog: { categories: { id: number; name: string }[] };
+  };
+  const answer = await page.request.post('/api/posts', {
+    data: {
+      title,
+      categoryId: blog.categories.find((c) => c.name === 'Engine room')!.id,
+      bylineId: people.find((p) => p.name === byline)!.id,
+      runAt,
+    },
+  });
   expect(answer.status()).toBe(201);
   return ((await answer.json()) as { id: number }).id;
 }
 
-test('a new post is typed straight onto a date, another taken from the tray into an open slot, both undone at once', async ({ browser }) => {
-  const page = await comeIn(browser, 'Mara Winslow', planner(6));
-  const saturday = later(monday(6), 5);
-  await day(page, new RegExp(`^${longDate(saturday)}`)).hover();
-  await page.getByRole('button', { name: `New post on ${longDate(saturday)}` }).click();
-  const dialog = page.getByRole('dialog', { name: /^New post on Saturday/ });
-  await dialog.getByRole('button', { name: /^Put it on/ }).click();
-  await expect(dialog.getByRole('alert')).toHaveText('Give it a title, however rough.');
-  await dialog.getByLabel('Title').fill('Swans in the reservoir');
-  await dialog.getByLabel('A line of thought').fill('They came back.');
-  await dialog.getByLabel('Category').selectOption('Five to moor');
-  await dialog.getByLabel(/^Time/).fill('25:00');
-  await dialog.getByRole('button', { name: /^Put it on/ }).click();
-  await expect(dialog.getByRole('alert')).toHaveText('Type the time like 08:00.');
-  await dialog.getByLabel(/^Time/).fill('10:30');
-  await dialog.getByRole('button', { name: /, 10:30$/ }).click();
-  await expect(page.getByText(/“Swans in the reservoir” is on Saturday .*, 10:30\./)).toBeVisible();
-  await expect(day(page, new RegExp(`^${longDate(saturday)}`)).getByRole('button', { name: /^Swans in the reservoir, commissioned/ })).toBeVisible();
-  await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(page.getByRole('button', { name: /^Swans in the reservoir, pitch/ })).toBeVisible();
+test(
+  'a new post is typed straight onto a date, another taken from the tray into an open ' +
+    'slot, both undone at once',
+  async ({ browser }) => {
+    const page = await comeIn(browser, 'Mara Winslow', planner(6));
+    const saturday = later(monday(6), 5);
+    await day(page, new RegExp(`^${longDate(saturday)}`)).hover();
+    await page.getByRole('button', { name: `New post on ${longDate(saturday)}` }).click();
+    const dialog = page.getByRole('dialog', { name: /^New post on Saturday/ });
+    await dialog.getByRole('button', { name: /^Put it on/ }).click();
+    await expect(dialog.getByRole('alert')).toHaveText('Give it a title, however rough.');
+    await dialog.getByLabel('Title').fill('Swans in the reservoir');
+    await dialog.getByLabel('A line of thought').fill('They came back.');
+    await dialog.getByLabel('Category').selectOption('Five to moor');
+    await dialog.getByLabel(/^Time/).fill('25:00');
+    await dialog.getByRole('button', { name: /^Put it on/ }).click();
+    await expect(dialog.getByRole('alert')).toHaveText('Type the time like 08:00.');
+    await dialog.getByLabel(/^Time/).fill('10:30');
+    await dialog.getByRole('button', { name: /, 10:30$/ }).click();
+    await expect(page.getByText(/“Swans in the reservoir” is on Saturday .*, 10:30\./)).toBeVisible();
+    await expect(
+      day(page, new RegExp(`^${longDate(saturday)}`)).getByRole('button', {
+        name: /^Swans in the reservoir, commissioned/,
+      }),
+    ).toBeVisible();
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await expect(page.getByRole('button', { name: /^Swans in the reservoir, pitch/ })).toBeVisible();
 
-  const wednesday = later(monday(6), 2);
-  await page.getByRole('button', { name: new RegExp(`^Open slot, Lock-keepers, ${longDate(wednesday)}`) }).click();
-  await page.getByRole('dialog', { name: /^New post on Wednesday/ }).getByRole('button', { name: /^The strike of 1923/ }).click();
-  await expect(page.getByText(new RegExp(`Commissioned for ${longDate(wednesday)}.*, 08:00\\.`))).toBeVisible();
-  await page.getByRole('dialog', { name: 'The strike of 1923' }).getByRole('button', { name: 'Close' }).click();
-  await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(page.getByRole('button', { name: /^The strike of 1923, pitch/ })).toBeVisible();
-});
+    const wednesday = later(monday(6), 2);
+    await page
+      .getByRole('button', { name: new RegExp(`^Open slot, Lock-keepers, ${longDate(wednesday)}`) })
+      .click();
+    await page
+      .getByRole('dialog', { name: /^New post on Wednesday/ })
+      .getByRole('button', { name: /^The strike of 1923/ })
+      .click();
+    await expect(
+      page.getByText(new RegExp(`Commissioned for ${longDate(wednesday)}.*, 08:00\\.`)),
+    ).toBeVisible();
+    await page
+      .getByRole('dialog', { name: 'The strike of 1923' })
+      .getByRole('button', { name: 'Close' })
+      .click();
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await expect(page.getByRole('button', { name: /^The strike of 1923, pitch/ })).toBeVisible();
+  },
+);
 
 test('a drag lands on the slot under it, and Escape puts a dragged card back', async ({ browser }) => {
   const page = await comeIn(browser, 'Mara Winslow', planner(8));
   await dated(page, 'Carried about', `${later(monday(8), 5)}T09:00`);
   const card = page.getByRole('button', { name: /^Carried about, commissioned/ });
-  const tuesday = page.getByRole('button', { name: new RegExp(`^Open slot, Engine room, ${longDate(later(monday(8), 1))}`) });
+  const tuesday = page.getByRole('button', {
+    name: new RegExp(`^Open slot, Engine room, ${longDate(later(monday(8), 1))}`),
+  });
   await expect(card).toBeVisible();
   const [from, to] = [(await card.boundingBox())!, (await tuesday.boundingBox())!];
   await page.mouse.move(from.x + 20, from.y + 8);
@@ -65,10 +104,18 @@ test('a drag lands on the slot under it, and Escape puts a dragged card back', a
   await page.keyboard.press('Escape');
   await expect(page.getByText('Put back where it was.')).toBeVisible();
   await page.mouse.up();
-  await expect(day(page, new RegExp(`^${longDate(later(monday(8), 5))}`)).getByRole('button', { name: /^Carried about/ })).toBeVisible();
+  await expect(
+    day(page, new RegExp(`^${longDate(later(monday(8), 5))}`)).getByRole('button', {
+      name: /^Carried about/,
+    }),
+  ).toBeVisible();
   await drag(page, card, tuesday);
   await expect(page.getByText(/Stored|Runs|Planned/).first()).toBeVisible();
-  await expect(day(page, new RegExp(`^${longDate(later(monday(8), 1))}`)).getByRole('button', { name: /^Carried about/ })).toBeVisible();
+  await expect(
+    day(page, new RegExp(`^${longDate(later(monday(8), 1))}`)).getByRole('button', {
+      name: /^Carried about/,
+    }),
+  ).toBeVisible();
   await expect(tuesday).toHaveCount(0);
 });
 
@@ -84,14 +131,28 @@ test('two editors move the same card: one wins, the other is told and sees it', 
   const hers = mara.getByRole('button', { name: /^Wanted twice, commissioned/ });
   await hers.focus();
   for (const key of ['Space', 'ArrowLeft', 'Space']) await mara.keyboard.press(key);
-  await expect(day(mara, new RegExp(`^${longDate(later(monday(10), 4))}`)).getByRole('button', { name: /^Wanted twice/ })).toBeVisible();
+  await expect(
+    day(mara, new RegExp(`^${longDate(later(monday(10), 4))}`)).getByRole('button', {
+      name: /^Wanted twice/,
+    }),
+  ).toBeVisible();
   await his.focus();
   for (const key of ['Space', 'ArrowLeft', 'ArrowLeft', 'Space']) await halden.keyboard.press(key);
-  await expect(halden.getByText(/“Wanted twice” was not moved\. Mara Winslow changed this post in the meantime\..*You see the card where they put it\./)).toBeVisible();
-  await expect(day(halden, new RegExp(`^${longDate(later(monday(10), 4))}`)).getByRole('button', { name: /^Wanted twice/ })).toBeVisible();
+  await expect(
+    halden.getByText(
+      /“Wanted twice” was not moved\. Mara Winslow changed the run time of this post in the meantime\..*You see the card where they put it\./,
+    ),
+  ).toBeVisible();
+  await expect(
+    day(halden, new RegExp(`^${longDate(later(monday(10), 4))}`)).getByRole('button', {
+      name: /^Wanted twice/,
+    }),
+  ).toBeVisible();
 });
 
-test('a move made offline is kept over a reload and stored when the newsroom is back', async ({ browser }) => {
+test('a move made offline is kept over a reload and stored when the newsroom is back', async ({
+  browser,
+}) => {
   const page = await comeIn(browser, 'Mara Winslow', planner(12));
   const id = await dated(page, 'Moved in a tunnel', `${later(monday(12), 5)}T09:00`);
   const card = page.getByRole('button', { name: /^Moved in a tunnel, commissioned/ });
@@ -99,17 +160,27 @@ test('a move made offline is kept over a reload and stored when the newsroom is 
   await page.route('**/api/posts/**', (route) => route.abort());
   await card.focus();
   for (const key of ['Space', 'ArrowLeft', 'Space']) await page.keyboard.press(key);
-  await expect(page.getByText(/The newsroom cannot be reached\. “Moved in a tunnel” is kept on Friday/)).toBeVisible();
+  await expect(
+    page.getByText(/The newsroom cannot be reached\. “Moved in a tunnel” is kept on Friday/),
+  ).toBeVisible();
   await expect(card).toContainText('not stored yet');
   await page.reload();
-  await expect(day(page, new RegExp(`^${longDate(later(monday(12), 4))}`)).getByRole('button', { name: /^Moved in a tunnel/ })).toContainText('not stored yet');
+  await expect(
+    day(page, new RegExp(`^${longDate(later(monday(12), 4))}`)).getByRole('button', {
+      name: /^Moved in a tunnel/,
+    }),
+  ).toContainText('not stored yet');
   await page.unroute('**/api/posts/**');
   await expect(page.getByText('1 move that waited is stored now.')).toBeVisible({ timeout: 60_000 });
   await expect(card).not.toContainText('not stored yet');
-  expect(((await (await page.request.get(`/api/posts/${id}`)).json()) as { runLocal: string }).runLocal).toMatch(new RegExp(`^${later(monday(12), 4)}T`));
+  expect(
+    ((await (await page.request.get(`/api/posts/${id}`)).json()) as { runLocal: string }).runLocal,
+  ).toMatch(new RegExp(`^${later(monday(12), 4)}T`));
 });
 
-test('a move made offline is given back with a sentence when somebody else was there first', async ({ browser }) => {
+test('a move made offline is given back with a sentence when somebody else was there first', async ({
+  browser,
+}) => {
   const page = await comeIn(browser, 'Mara Winslow', planner(14));
   const id = await dated(page, 'Lost in a tunnel', `${later(monday(14), 5)}T09:00`);
   const card = page.getByRole('button', { name: /^Lost in a tunnel, commissioned/ });
@@ -120,13 +191,28 @@ test('a move made offline is given back with a sentence when somebody else was t
   await expect(card).toContainText('not stored yet');
   const halden = await comeIn(browser, 'Halden Byre');
   const { version } = (await (await halden.request.get(`/api/posts/${id}`)).json()) as { version: number };
-  expect((await halden.request.patch(`/api/posts/${id}`, { headers: { 'If-Match': `"${version}"` }, data: { runAt: `${later(monday(14), 6)}T09:00` } })).ok()).toBe(true);
+  expect(
+    (
+      await halden.request.patch(`/api/posts/${id}`, {
+        headers: { 'If-Match': `"${version}"` },
+        data: { runAt: `${later(monday(14), 6)}T09:00` },
+      })
+    ).ok(),
+  ).toBe(true);
   await page.unroute('**/api/posts/**');
-  await expect(page.getByText(/“Lost in a tunnel” was not moved\. Halden Byre changed this post/)).toBeVisible({ timeout: 60_000 });
-  await expect(day(page, new RegExp(`^${longDate(later(monday(14), 6))}`)).getByRole('button', { name: /^Lost in a tunnel/ })).toBeVisible();
+  await expect(
+    page.getByText(/“Lost in a tunnel” was not moved\. Halden Byre changed the run time of this post/),
+  ).toBeVisible({ timeout: 60_000 });
+  await expect(
+    day(page, new RegExp(`^${longDate(later(monday(14), 6))}`)).getByRole('button', {
+      name: /^Lost in a tunnel/,
+    }),
+  ).toBeVisible();
 });
 
-test('in the lanes a card goes to another writer and day, and warns where the writer is away', async ({ browser }) => {
+test('in the lanes a card goes to another writer and day, and warns where the writer is away', async ({
+  browser,
+}) => {
   const page = await comeIn(browser, 'Mara Winslow');
   await dated(page, 'Handed over', `${later(monday(16), 0)}T08:00`, 'Petra Kesh');
   await page.goto('/desk/planner/absences');
@@ -141,7 +227,8 @@ test('in the lanes a card goes to another writer and day, and warns where the wr
   await expect(page.getByText(/Tobias Orme is away /)).toBeVisible();
 
   await page.goto(`/desk/planner?view=people&from=${monday(16)}&weeks=1`);
-  const cell = (who: string, days: number) => page.getByRole('cell', { name: new RegExp(`^${who}, ${longDate(later(monday(16), days))}`) });
+  const cell = (who: string, days: number) =>
+    page.getByRole('cell', { name: new RegExp(`^${who}, ${longDate(later(monday(16), days))}`) });
   await expect(cell('Tobias Orme', 1)).toHaveAttribute('title', /Blacking the hull/);
   await drag(page, page.getByRole('button', { name: /^Handed over/ }), cell('Tobias Orme', 1));
   await expect(page.getByText(/Tobias Orme writes it\./)).toBeVisible();
@@ -151,7 +238,9 @@ test('in the lanes a card goes to another writer and day, and warns where the wr
   await expect(cell('Petra Kesh', 0).getByRole('button', { name: /^Handed over/ })).toBeVisible();
 });
 
-test('a date of a standing slot is skipped; what that does is said before, and taken back after', async ({ browser }) => {
+test('a date of a standing slot is skipped; what that does is said before, and taken back after', async ({
+  browser,
+}) => {
   const page = await comeIn(browser, 'Mara Winslow', '/desk/planner/slots');
   await page.getByRole('button', { name: /^Wednesdays 08:00/ }).click();
   const slot = page.getByRole('region', { name: 'Slot', exact: true });
@@ -159,13 +248,18 @@ test('a date of a standing slot is skipped; what that does is said before, and t
   const which = ((await skip.nth(1).getAttribute('aria-label')) ?? '').replace('Skip ', '');
   await skip.nth(1).click();
   await expect(slot.getByRole('row', { name: new RegExp(which) })).toContainText('skipped');
-  await expect(slot.getByRole('status')).toContainText(/would stand in no slot any more|fewer in the next 26 weeks/);
+  await expect(slot.getByRole('status')).toContainText(
+    /would stand in no slot any more|fewer in the next 26 weeks/,
+  );
   await slot.getByRole('button', { name: 'Store the change' }).click();
   await expect(page.getByText(/Stored: Wednesdays 08:00/)).toBeVisible();
   await page.reload();
   await page.getByRole('button', { name: /^Wednesdays 08:00/ }).click();
   await expect(slot.getByRole('row', { name: new RegExp(which) })).toContainText('skipped');
-  await slot.getByRole('row', { name: new RegExp(which) }).getByRole('button', { name: 'As usual' }).click();
+  await slot
+    .getByRole('row', { name: new RegExp(which) })
+    .getByRole('button', { name: 'As usual' })
+    .click();
   await slot.getByRole('button', { name: 'Store the change' }).click();
   await expect(page.getByText(/Stored: Wednesdays 08:00/)).toBeVisible();
 
@@ -195,28 +289,55 @@ test('the tray is searched, grouped, sorted and rated, and filled from a CSV fil
   const ghost = page.getByRole('button', { name: /^The ghost at the stop lock, and who started it, pitch/ });
   await ghost.focus();
   await page.keyboard.press('5');
-  await expect(page.getByText('“The ghost at the stop lock, and who started it” is rated 5 of 5.')).toBeVisible();
+  await expect(
+    page.getByText('“The ghost at the stop lock, and who started it” is rated 5 of 5.'),
+  ).toBeVisible();
   await page.getByRole('searchbox', { name: 'Search the tray' }).fill('');
   await page.getByLabel('Group by').selectOption('by rating');
-  await expect(page.getByRole('region', { name: 'Rated 5, pitches' })).toContainText('The ghost at the stop lock');
+  await expect(page.getByRole('region', { name: 'Rated 5, pitches' })).toContainText(
+    'The ghost at the stop lock',
+  );
   await page.getByLabel('Sort by').selectOption('pressing');
   await page.getByLabel('Group by').selectOption('by nothing');
-  await expect(page.getByRole('button', { name: /, pitch, / }).first()).toContainText('A pudding for the New Year dip');
+  await expect(page.getByRole('button', { name: /, pitch, / }).first()).toContainText(
+    'A pudding for the New Year dip',
+  );
   await page.reload();
   await expect(page.getByLabel('Group by')).toHaveValue('nothing');
 
   const file = page.getByLabel('Import pitches from a CSV file');
-  await file.setInputFiles({ name: 'wrong.csv', mimeType: 'text/csv', buffer: Buffer.from('name;text\nA;B\n') });
+  await file.setInputFiles({
+    name: 'wrong.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('name;text\nA;B\n'),
+  });
   await expect(page.getByRole('alert')).toContainText('The first row has to name the columns');
-  await file.setInputFiles({ name: 'huge.csv', mimeType: 'text/csv', buffer: Buffer.from(`title\n${'Again\n'.repeat(50_000)}`) });
+  await file.setInputFiles({
+    name: 'huge.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from(`title\n${'Again\n'.repeat(50_000)}`),
+  });
   await expect(page.getByRole('alert')).toContainText('more than 2,000 rows');
-  await file.setInputFiles({ name: 'ideas.csv', mimeType: 'text/csv', buffer: Buffer.from('title,category,not after\nBleeding the stubborn fuel line again,Engine room,\n<img src=x onerror=alert(1)>,Galley,2031-01-31\n') });
+  await file.setInputFiles({
+    name: 'ideas.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from(
+      'title,category,not after\nBleeding the stubborn fuel line again,Engine room,\n<img ' +
+        'src=x onerror=alert(1)>,Galley,2031-01-31\n',
+    ),
+  });
   await expect(page.getByRole('alert')).toHaveCount(0);
-  await expect(page.getByRole('button', { name: /^<img src=x onerror=alert\(1\)>, pitch.*not after Fri 31 Jan 2031/ })).toBeVisible();
-  await expect(page.getByRole('button', { name: /^Bleeding the stubborn fuel line again, pitch/ })).toContainText(/\d+% like “Bleeding a stubborn fuel line”/);
+  await expect(
+    page.getByRole('button', { name: /^<img src=x onerror=alert\(1\)>, pitch.*not after Fri 31 Jan 2031/ }),
+  ).toBeVisible();
+  await expect(
+    page.getByRole('button', { name: /^Bleeding the stubborn fuel line again, pitch/ }),
+  ).toContainText(/\d+% like “Bleeding a stubborn fuel line”/);
 });
 
-test('a pitch that must be on a day asks for it there, and the brief keeps its dates', async ({ browser }) => {
+test('a pitch that must be on a day asks for it there, and the brief keeps its dates', async ({
+  browser,
+}) => {
   const page = await comeIn(browser, 'Mara Winslow', planner(18));
   const thursday = later(monday(18), 3);
   await page.getByLabel('Type a pitch, Enter to keep it').fill('The day the gates open');
@@ -230,7 +351,9 @@ test('a pitch that must be on a day asks for it there, and the brief keeps its d
   await brief.getByLabel('Not after').fill('');
   await brief.getByLabel('Rating').selectOption('4 of 5');
   await brief.getByRole('button', { name: 'Store' }).click();
-  await expect(day(page, new RegExp(`^${longDate(thursday)}`)).getByRole('button', { name: /Wants this day/ })).toContainText('The day the gates open');
+  await expect(
+    day(page, new RegExp(`^${longDate(thursday)}`)).getByRole('button', { name: /Wants this day/ }),
+  ).toContainText('The day the gates open');
   const pitch = page.getByRole('button', { name: /^The day the gates open, pitch, .*rated 4 of 5/ });
   await pitch.focus();
   await page.keyboard.press('Space');
@@ -239,10 +362,15 @@ test('a pitch that must be on a day asks for it there, and the brief keeps its d
   await page.keyboard.press('Escape');
 });
 
-test('the planner leaves the house: run list, print, and a calendar address that ends', async ({ browser }) => {
+test('the planner leaves the house: run list, print, and a calendar address that ends', async ({
+  browser,
+}) => {
   const page = await comeIn(browser, 'Edda Thorne', planner(0));
   await page.getByRole('button', { name: 'Take out' }).click();
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: 'Run list as CSV' }).click()]);
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('menuitem', { name: 'Run list as CSV' }).click(),
+  ]);
   expect(download.suggestedFilename()).toBe('run-list.csv');
   await page.emulateMedia({ media: 'print' });
   await expect(page.getByRole('heading', { name: /^wk \d+/ }).first()).toBeVisible();
@@ -264,7 +392,9 @@ test('the planner leaves the house: run list, print, and a calendar address that
   await stranger.close();
 });
 
-test('capacity is set, seen and kept from others; the rhythm is drawn and told in words', async ({ browser }) => {
+test('capacity is set, seen and kept from others; the rhythm is drawn and told in words', async ({
+  browser,
+}) => {
   const page = await comeIn(browser, 'Mara Winslow', '/desk/planner/capacity');
   const field = page.getByLabel('Posts a week, Rosalind Achter');
   await field.fill('1.5');

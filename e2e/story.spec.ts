@@ -33,28 +33,48 @@ test('one post from pitch to published, by the people whose work it is', async (
     await chief.getByLabel('Type a pitch, Enter to keep it').press('Enter');
     const pitch = chief.getByRole('button', { name: /^A noisy stern gland, pitch/ });
     await expect(pitch).toBeVisible();
-    // Narrowed to the one, the tray has it beside the slot: near the edge of the window a drag would scroll it.
+    // Narrowed to the one, the tray has it beside the slot: near the edge of the window a drag would scroll
+    // it.
     await chief.getByRole('searchbox', { name: 'Search the tray' }).fill('noisy');
     await expect(chief.getByRole('button', { name: /, pitch/ })).toHaveCount(1);
     // Held by its name: which open slot is the first can change while the weeks below are still coming in.
-    const day = (await chief.getByRole('region').filter({ hasText: /Engine room.*fits?/ }).first().getAttribute('aria-label'))!;
+    const day = (await chief
+      .getByRole('region')
+      .filter({ hasText: /Engine room.*fits?/ })
+      .first()
+      .getAttribute('aria-label'))!;
     await drag(chief, pitch, chief.getByRole('region', { name: day }));
     const brief = chief.getByRole('dialog', { name: 'A noisy stern gland' });
     await brief.getByLabel('Who writes it').selectOption({ label: 'Tobias Orme, contributor' });
-    await brief.getByLabel('Angle: what is asked for').fill('For a first winter. What to turn, how far, and when to stop.');
+    await brief
+      .getByLabel('Angle: what is asked for')
+      .fill('For a first winter. What to turn, how far, and when to stop.');
     await brief.getByLabel('Length in words').fill('400');
     await brief.getByRole('button', { name: 'Give the brief' }).click();
     await expect(chief.getByText(/Tobias Orme has the brief/)).toBeVisible();
     await chief.reload();
-    await expect(chief.getByRole('region', { name: day }).getByRole('button', { name: /A noisy stern gland, commissioned, Tobias Orme/ })).toBeVisible();
+    await expect(
+      chief
+        .getByRole('region', { name: day })
+        .getByRole('button', { name: /A noisy stern gland, commissioned, Tobias Orme/ }),
+    ).toBeVisible();
   });
 
   const writer = await comeIn(browser, 'Tobias Orme');
   await test.step('the contributor finds it, brings a draft in and writes on', async () => {
-    await writer.getByRole('region', { name: 'To write' }).getByRole('link', { name: /A noisy stern gland/ }).click();
+    await writer
+      .getByRole('region', { name: 'To write' })
+      .getByRole('link', { name: /A noisy stern gland/ })
+      .click();
     await expect(writer.getByText('For a first winter.')).toBeVisible();
-    await writer.getByLabel('Bring in a file').setInputFiles({ name: 'draft.md', mimeType: 'text/markdown', buffer: Buffer.from(DRAFT) });
-    await expect(writer.getByText(/Kept 1 heading, 2 paragraphs, 1 list, 1 quote, 1 link and 1 bold passage\. Dropped nothing\. Front matter left out: tags\./)).toBeVisible();
+    await writer
+      .getByLabel('Bring in a file')
+      .setInputFiles({ name: 'draft.md', mimeType: 'text/markdown', buffer: Buffer.from(DRAFT) });
+    await expect(
+      writer.getByText(
+        /Kept 1 heading, 2 paragraphs, 1 list, 1 quote, 1 link and 1 bold passage\. Dropped nothing\. Front matter left out: tags\./,
+      ),
+    ).toBeVisible();
     await expect(writer.getByLabel('Title', { exact: true })).toHaveValue(TITLE);
     await textOf(writer).click();
     await writer.keyboard.press('Control+End');
@@ -77,7 +97,10 @@ test('one post from pitch to published, by the people whose work it is', async (
     await saved(writer);
     await writer.reload();
     await expect(textOf(writer).getByRole('heading', { name: 'When to stop', level: 3 })).toBeVisible();
-    await expect(textOf(writer).getByRole('link', { name: 'the chart' })).toHaveAttribute('href', 'https://halfwaylock.example/chart');
+    await expect(textOf(writer).getByRole('link', { name: 'the chart' })).toHaveAttribute(
+      'href',
+      'https://halfwaylock.example/chart',
+    );
     await writer.getByRole('button', { name: 'Hand in' }).click();
     await expect(writer.getByText('Handed in.')).toBeVisible();
     await expect(writer.getByText(/In review: the text is the editor’s/)).toBeVisible();
@@ -85,8 +108,13 @@ test('one post from pitch to published, by the people whose work it is', async (
 
   const editor = await comeIn(browser, 'Halden Byre');
   await test.step('the editor reads, leaves a note on a passage and asks for changes', async () => {
-    await editor.getByRole('region', { name: 'Waiting for review' }).getByRole('link', { name: new RegExp(TITLE) }).click();
-    await textOf(editor).getByText('Count the drops first').dblclick({ position: { x: 330, y: 8 } });
+    await editor
+      .getByRole('region', { name: 'Waiting for review' })
+      .getByRole('link', { name: new RegExp(TITLE) })
+      .click();
+    await textOf(editor)
+      .getByText('Count the drops first')
+      .dblclick({ position: { x: 330, y: 8 } });
     await editor.getByRole('button', { name: 'Note', exact: true }).click();
     await editor.getByLabel('Your note on these words').fill('How many is right?');
     await editor.getByRole('button', { name: 'Leave the note' }).click();
@@ -99,8 +127,11 @@ test('one post from pitch to published, by the people whose work it is', async (
 
   await test.step('the contributor sees it without reloading, answers and hands in again', async () => {
     await expect(writer.getByText('How many is right?')).toBeVisible();
-    await writer.getByRole('link', { name: 'Today' , exact: true }).click();
-    await writer.getByRole('region', { name: 'Changes asked for' }).getByRole('link', { name: new RegExp(TITLE) }).click();
+    await writer.getByRole('link', { name: 'Today', exact: true }).click();
+    await writer
+      .getByRole('region', { name: 'Changes asked for' })
+      .getByRole('link', { name: new RegExp(TITLE) })
+      .click();
     await writer.getByLabel('Answer this note').last().fill('One a minute, turning.');
     await writer.getByRole('button', { name: 'Answer' }).last().click();
     await expect(writer.getByText('One a minute, turning.')).toBeVisible();
@@ -125,9 +156,13 @@ test('one post from pitch to published, by the people whose work it is', async (
     const soon = londonIn(9);
     await editor.getByLabel('Date', { exact: true }).fill(soon.date);
     await editor.getByLabel('Time, Europe/London').fill(soon.time);
-    await editor.getByRole('button', { name: new RegExp(`^Schedule for .*, ${soon.time.replace(/:00$/, '')}$`) }).click();
+    await editor
+      .getByRole('button', { name: new RegExp(`^Schedule for .*, ${soon.time.replace(/:00$/, '')}$`) })
+      .click();
     await allTheSame(editor);
-    await expect(editor.getByText(new RegExp(`^Goes out \\w+ \\d+ \\w+ at ${soon.time.replace(/:00$/, '')}`))).toBeVisible();
+    await expect(
+      editor.getByText(new RegExp(`^Goes out \\w+ \\d+ \\w+ at ${soon.time.replace(/:00$/, '')}`)),
+    ).toBeVisible();
     await editor.getByRole('tab', { name: 'Details' }).click();
     address = await editor.getByLabel(/^Web address/).inputValue();
     expect(address).toBe('seven-turns-quiet-noisy-stern');
@@ -142,9 +177,12 @@ test('one post from pitch to published, by the people whose work it is', async (
     await expect(reader.getByRole('heading', { level: 1, name: TITLE })).toBeVisible();
     await expect(reader.getByText('One drop a minute is right.')).toBeVisible();
     await expect(reader.getByAltText('A brass gland with two nuts')).toBeVisible();
-    for (const path of ['/feed.atom', '/feed.rss', '/feed.json']) expect(await (await reader.request.get(path)).text()).toContain(TITLE);
+    for (const path of ['/feed.atom', '/feed.rss', '/feed.json'])
+      expect(await (await reader.request.get(path)).text()).toContain(TITLE);
     expect(await (await reader.request.get('/sitemap.xml')).text()).toContain(`/${address}</loc>`);
     await chief.goto('/desk/archive/release-log');
-    await expect(chief.getByRole('row', { name: new RegExp(TITLE) }).first()).toContainText(/\d (ms|s).*(fine|\d warned)/);
+    await expect(chief.getByRole('row', { name: new RegExp(TITLE) }).first()).toContainText(
+      /\d (ms|s).*(fine|\d warned)/,
+    );
   });
 });

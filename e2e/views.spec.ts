@@ -2,21 +2,64 @@ import AxeBuilder from '@axe-core/playwright';
 import { expect } from '@playwright/test';
 import { comeIn, test } from './people.js';
 
-const VIEWS = ['/desk/today', '/desk/planner?view=weeks', '/desk/planner?view=people', '/desk/planner?view=list', '/desk/planner/slots', '/desk/planner/absences', '/desk/planner/capacity', '/desk/planner/rhythm', '/desk/planner/calendars', '/desk/desk', '/desk/archive?panel=change', '/desk/archive?open=133&line=winter', '/desk/archive/batches', '/desk/archive/release-log', '/desk/posts/133/spinoffs', '/desk/outlets?look=4', '/desk/outlets/log', '/desk/outlets/patterns', '/desk/outlets/evergreen', '/desk/roster', '/desk/site', '/desk/posts/133', '/desk/pictures?picture=3', '/desk/site/formats', '/', '/category/galley'];
+const VIEWS = [
+  '/desk/today',
+  '/desk/planner?view=weeks',
+  '/desk/planner?view=people',
+  '/desk/planner?view=list',
+  '/desk/planner/slots',
+  '/desk/planner/absences',
+  '/desk/planner/capacity',
+  '/desk/planner/rhythm',
+  '/desk/planner/calendars',
+  '/desk/desk',
+  '/desk/archive?panel=change',
+  '/desk/archive?open=133&line=winter',
+  '/desk/archive/batches',
+  '/desk/archive/release-log',
+  '/desk/posts/133/spinoffs',
+  '/desk/outlets?look=4',
+  '/desk/outlets/log',
+  '/desk/outlets/patterns',
+  '/desk/outlets/evergreen',
+  '/desk/roster',
+  '/desk/site',
+  '/desk/posts/133',
+  '/desk/pictures?picture=3',
+  '/desk/site/formats',
+  '/',
+  '/category/galley',
+];
 
 for (const scheme of ['light', 'dark'] as const) {
   test(`no accessibility violations in ${scheme} colours`, async ({ browser }) => {
     test.slow();
     const page = await comeIn(browser, 'Mara Winslow');
     await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' });
-    const id = ((await (await page.request.get('/api/posts?stage=in+review&words=recorder')).json()) as { posts: { id: number }[] }).posts[0]!.id;
-    const post = ((await (await page.request.get('/api/posts?stage=published&limit=1')).json()) as { posts: { address: string }[] }).posts[0]!.address;
+    const id = (
+      (await (await page.request.get('/api/posts?stage=in+review&words=recorder')).json()) as {
+        posts: { id: number }[];
+      }
+    ).posts[0]!.id;
+    const post = (
+      (await (await page.request.get('/api/posts?stage=published&limit=1')).json()) as {
+        posts: { slug: string }[];
+      }
+    ).posts[0]!.slug;
     for (const view of [...VIEWS.map((v) => v.replace('133', String(id))), `/${post}`]) {
       await page.goto(view);
       await page.waitForLoadState('load');
       await expect(page.getByRole('heading').first()).toBeVisible();
       const { violations } = await new AxeBuilder({ page }).analyze();
-      expect(violations.map((v) => `${view}: ${v.id}: ${v.nodes.slice(0, 3).map((n) => n.html.slice(0, 140)).join(' | ')}`)).toEqual([]);
+      expect(
+        violations.map(
+          (v) =>
+            `${view}: ${v.id}: ${v.nodes
+              .slice(0, 3)
+              .map((n) => n.html.slice(0, 140))
+              .join(' | ')}`,
+        ),
+      ).toEqual([]);
     }
   });
 }
@@ -34,7 +77,9 @@ test('on a phone the sections fold into a menu and nothing is wider than the scr
   }
 });
 
-test('a contributor sees no doors that are closed to them, and the server keeps them closed', async ({ browser }) => {
+test('a contributor sees no doors that are closed to them, and the server keeps them closed', async ({
+  browser,
+}) => {
   const page = await comeIn(browser, 'Isla Nettle');
   await expect(page.getByRole('link', { name: 'Site', exact: true })).toHaveCount(0);
   expect((await page.request.patch('/api/blog', { data: { title: 'Mine' } })).status()).toBe(403);
@@ -55,7 +100,10 @@ test('a reader is shown to the blog', async ({ page }) => {
 });
 
 test('two people see each other’s moves in the planner as they are made', async ({ browser }) => {
-  const [one, two] = [await comeIn(browser, 'Mara Winslow', '/desk/planner'), await comeIn(browser, 'Edda Thorne', '/desk/planner')];
+  const [one, two] = [
+    await comeIn(browser, 'Mara Winslow', '/desk/planner'),
+    await comeIn(browser, 'Edda Thorne', '/desk/planner'),
+  ];
   await one.getByLabel('Type a pitch, Enter to keep it').fill('Seen by both');
   await one.getByLabel('Type a pitch, Enter to keep it').press('Enter');
   await expect(two.getByRole('button', { name: /^Seen by both, pitch/ })).toBeVisible({ timeout: 60_000 });

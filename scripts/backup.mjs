@@ -9,5 +9,10 @@ if (!file) {
   process.exit(2);
 }
 const { databaseUrl, bin } = await ourDatabase();
-must(join(bin, 'pg_dump'), ['--format=custom', '--no-owner', `--file=${resolve(process.env.INIT_CWD ?? '.', file)}`, databaseUrl]);
+must(join(bin, 'pg_dump'), [
+  '--format=custom',
+  '--no-owner',
+  `--file=${resolve(process.env.INIT_CWD ?? '.', file)}`,
+  databaseUrl,
+]);
 say(`Kept in ${file}.`);

@@ -1,4 +1,5 @@
-// The archive's numbers, on a hundred thousand generated posts: finding, scrolling, and a batch over ten thousand.
+// The archive's numbers, on a hundred thousand generated posts: finding, scrolling, and a batch over ten
+// thousand.
 /* global window -- what is handed to the page runs there */
 import { readFileSync } from 'node:fs';
 import { URLSearchParams } from 'node:url';
@@ -8,13 +9,22 @@ const { loadLarge } = await import('@keyroster/demo');
 
 const ROUNDS = 15;
 const median = (list) => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)];
-const most = (list) => Math.max(...list);
-const said = (list) => `median ${median(list).toFixed(0)} ms (most ${most(list).toFixed(0)} ms)`;
+const max = (list) => Math.max(...list);
+const said = (list) => `median ${median(list).toFixed(0)} ms (most ${max(list).toFixed(0)} ms)`;
 
 const QUERIES = [
-  ['newest first', { line: '', sort: '-run' }], ['by title', { line: '', sort: 'title' }], ['by byline', { line: '', sort: 'byline' }], ['by category, downwards', { line: '', sort: '-category' }], ['by tags', { line: '', sort: 'tags' }],
-  ['by words', { line: '', sort: '-words' }], ['a category and a year', { line: 'category:"Engine room" released:2015', sort: '-run' }], ['a byline without an excerpt, by title', { line: 'byline:"Tobias Orme" lacks:excerpt', sort: 'title' }],
-  ['drafts', { line: 'stage:drafting', sort: '-changed' }], ['a tag, not a category', { line: 'tag:winter -category:Galley', sort: '-run' }], ['words', { line: 'frost kettle', sort: '-run' }], ['a phrase and an exclusion', { line: '"morning path" -horse', sort: 'title' }],
+  ['newest first', { line: '', sort: '-run' }],
+  ['by title', { line: '', sort: 'title' }],
+  ['by byline', { line: '', sort: 'byline' }],
+  ['by category, downwards', { line: '', sort: '-category' }],
+  ['by tags', { line: '', sort: 'tags' }],
+  ['by words', { line: '', sort: '-words' }],
+  ['a category and a year', { line: 'category:"Engine room" released:2015', sort: '-run' }],
+  ['a byline without an excerpt, by title', { line: 'byline:"Tobias Orme" lacks:excerpt', sort: 'title' }],
+  ['drafts', { line: 'stage:drafting', sort: '-changed' }],
+  ['a tag, not a category', { line: 'tag:winter -category:Galley', sort: '-run' }],
+  ['words', { line: 'frost kettle', sort: '-run' }],
+  ['a phrase and an exclusion', { line: '"morning path" -horse', sort: 'title' }],
 ];
 
 async function timed(what) {
@@ -37,16 +47,38 @@ async function finding(context, db, row, port) {
     const { text, values } = rowsSql(query, person, 'Europe/London');
     const [ours, sql] = [[], []];
     for (let i = 0; i < ROUNDS + 3; i++) {
-      const a = await timed(async () => { const r = await fetch(`${origin}/api/archive?${new URLSearchParams(query)}`, { headers: { cookie: cookies } }); if (!r.ok) throw new Error(await r.text()); await r.arrayBuffer(); });
+      const a = await timed(async () => {
+        const r = await fetch(`${origin}/api/archive?${new URLSearchParams(query)}`, {
+          headers: { cookie: cookies },
+        });
+        if (!r.ok) throw new Error(await r.text());
+        await r.arrayBuffer();
+      });
       const b = await timed(() => db.raw(text, values));
       // The first rounds fill the caches of both.
-      if (i >= 3) { ours.push(a); sql.push(b); }
+      if (i >= 3) {
+        ours.push(a);
+        sql.push(b);
+      }
     }
-    row(`archive of 100,000, first 60 rows: ${name}`, said(ours), `the same SQL alone: ${said(sql)}; allowed ${(1.5 * median(sql) + 5).toFixed(0)} ms`, '1.5 × the SQL + 5 ms');
+    row(
+      `archive of 100,000, first 60 rows: ${name}`,
+      said(ours),
+      `the same SQL alone: ${said(sql)}; allowed ${(1.5 * median(sql) + 5).toFixed(0)} ms`,
+      '1.5 × the SQL + 5 ms',
+    );
   }
-  for (const [name, path] of [['ids of all, in order', '/api/archive/ids?sort=-run'], ['counts by stage', '/api/archive/counts']]) {
+  for (const [name, path] of [
+    ['ids of all, in order', '/api/archive/ids?sort=-run'],
+    ['counts by stage', '/api/archive/counts'],
+  ]) {
     const times = [];
-    for (let i = 0; i < 8; i++) times.push(await timed(async () => { await (await context.request.get(path)).body(); }));
+    for (let i = 0; i < 8; i++)
+      times.push(
+        await timed(async () => {
+          await (await context.request.get(path)).body();
+        }),
+      );
     row(`archive of 100,000: ${name}`, said(times), 'nothing', 'none');
   }
 }
@@ -55,51 +87,101 @@ async function scrolling(context, row) {
   const page = await context.newPage();
   await page.goto('/desk/archive');
   await page.getByText(/^1\d\d,\d\d\d posts$/).waitFor();
-  await page.waitForFunction(() => Number(window.document.querySelector('[role=grid]').getAttribute('aria-rowcount')) > 100_000);
+  await page.waitForFunction(
+    () => Number(window.document.querySelector('[role=grid]').getAttribute('aria-rowcount')) > 100_000,
+  );
   const blanks = [];
   for (const place of [0.5, 0.02, 0.97, 0.31, 0.74, 0.11, 0.88, 0.45, 0.63, 0.2, 0.999, 0.001]) {
-    blanks.push(await page.evaluate(async (share) => {
-      const view = window.document.querySelector('cdk-virtual-scroll-viewport');
-      view.scrollTop = share * (view.scrollHeight - view.clientHeight);
-      const began = performance.now();
-      for (;;) {
-        await new Promise((done) => requestAnimationFrame(done));
-        const box = view.getBoundingClientRect();
-        const rows = [...view.querySelectorAll('[role=row]')].filter((r) => { const b = r.getBoundingClientRect(); return b.bottom > box.top && b.top < box.bottom; });
-        if (rows.length > 5 && rows.every((r) => !r.querySelector('.wait'))) return performance.now() - began;
-        if (performance.now() - began > 10_000) throw new Error('Rows never came.');
-      }
-    }, place));
+    blanks.push(
+      await page.evaluate(async (share) => {
+        const view = window.document.querySelector('cdk-virtual-scroll-viewport');
+        view.scrollTop = share * (view.scrollHeight - view.clientHeight);
+        const began = performance.now();
+        for (;;) {
+          await new Promise((done) => requestAnimationFrame(done));
+          const box = view.getBoundingClientRect();
+          const rows = [...view.querySelectorAll('[role=row]')].filter((r) => {
+            const b = r.getBoundingClientRect();
+            return b.bottom > box.top && b.top < box.bottom;
+          });
+          if (rows.length > 5 && rows.every((r) => !r.querySelector('.wait')))
+            return performance.now() - began;
+          if (performance.now() - began > 10_000) throw new Error('Rows never came.');
+        }
+      }, place),
+    );
     await page.waitForTimeout(200);
   }
   await page.close();
-  row('archive of 100,000: a jump to any place, until every row on screen is there', said(blanks), 'nothing', 'within 100 ms');
+  row(
+    'archive of 100,000: a jump to any place, until every row on screen is there',
+    said(blanks),
+    'nothing',
+    'within 100 ms',
+  );
 }
 
 async function batch(context, db, row) {
-  const ids = await db('all_posts').where('address', 'like', 'large-%').orderBy('id').limit(10_000).pluck('id');
+  const ids = await db('all_posts').where('slug', 'like', 'large-%').orderBy('id').limit(10_000).pluck('id');
   const plain = [];
   for (let i = 0; i < 3; i++) {
-    await db.transaction(async (trx) => {
-      plain.push(await timed(() => trx.raw('update all_posts set campaign = ?, version = version + 1, updated_at = clock_timestamp() where id = any(?)', [`Plain ${i}`, ids])));
-      throw new Error('back');
-    }).catch((error) => { if (error.message !== 'back') throw error; });
+    await db
+      .transaction(async (trx) => {
+        plain.push(
+          await timed(() =>
+            trx.raw(
+              `
+                update all_posts
+                set
+                  campaign = ?,
+                  version = version + 1,
+                  updated_at = clock_timestamp()
+                where
+                  id = any (?)
+              `,
+              [`Plain ${i}`, ids],
+            ),
+          ),
+        );
+        throw new Error('back');
+      })
+      .catch((error) => {
+        if (error.message !== 'back') throw error;
+      });
   }
   const [previews, applies] = [[], []];
   for (let i = 0; i < 3; i++) {
     let made;
-    previews.push(await timed(async () => { made = await (await context.request.post('/api/batches', { data: { changes: [{ kind: 'campaign', to: `Push ${i}` }], ids } })).json(); }));
+    previews.push(
+      await timed(async () => {
+        made = await (
+          await context.request.post('/api/batches', {
+            data: { changes: [{ kind: 'campaign', to: `Push ${i}` }], ids },
+          })
+        ).json();
+      }),
+    );
     if (made.counts.changes !== 10_000) throw new Error(JSON.stringify(made).slice(0, 300));
     await context.request.post(`/api/batches/${made.id}/apply`, { data: {} });
     for (;;) {
-      const seen = await db('batches').where({ id: made.id }).first('state', db.raw('extract(epoch from applied_at - made_at) * 1000 as took'));
-      if (seen.state === 'applied') { applies.push(Number(seen.took)); break; }
+      const seen = await db('batches')
+        .where({ id: made.id })
+        .first('state', db.raw('extract(epoch from applied_at - made_at) * 1000 as took'));
+      if (seen.state === 'applied') {
+        applies.push(Number(seen.took));
+        break;
+      }
       if (seen.state === 'failed') throw new Error('The batch failed.');
       await new Promise((done) => setTimeout(done, 20));
     }
   }
   row('batch over 10,000 posts: its preview', said(previews), 'nothing', 'within 1 s');
-  row('batch over 10,000 posts: applied, with versions, from the asking on', said(applies), `one plain UPDATE of the same rows: ${said(plain)}; ${(median(applies) / median(plain)).toFixed(1)} ×`, 'at most 3 × the UPDATE');
+  row(
+    'batch over 10,000 posts: applied, with versions, from the asking on',
+    said(applies),
+    `one plain UPDATE of the same rows: ${said(plain)}; ${(median(applies) / median(plain)).toFixed(1)} ×`,
+    'at most 3 × the UPDATE',
+  );
 }
 
 /** The most memory a process ever held, in MiB. */
@@ -108,7 +190,10 @@ const memory = (pid) => Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/
 export async function benchArchive(browser, port, db, row, pids) {
   await loadLarge(db, 100_000);
   await db.raw('vacuum analyze all_posts');
-  const context = await browser.newContext({ baseURL: `http://127.0.0.1:${port}`, viewport: { width: 1280, height: 800 } });
+  const context = await browser.newContext({
+    baseURL: `http://127.0.0.1:${port}`,
+    viewport: { width: 1280, height: 800 },
+  });
   const people = await (await context.request.get('/api/demo/people')).json();
   const { email, password } = people.find((p) => p.name === 'Mara Winslow');
   await context.request.post('/api/session', { data: { email, password } });
@@ -116,6 +201,11 @@ export async function benchArchive(browser, port, db, row, pids) {
   await finding(context, db, row, port);
   await scrolling(context, row);
   await batch(context, db, row);
-  row('archive of 100,000: memory of the two server processes throughout', pids.map((pid) => `${memory(pid).toFixed(0)} MiB`).join(' and '), 'nothing', 'under 512 MiB each');
+  row(
+    'archive of 100,000: memory of the two server processes throughout',
+    pids.map((pid) => `${memory(pid).toFixed(0)} MiB`).join(' and '),
+    'nothing',
+    'under 512 MiB each',
+  );
   await context.close();
 }

@@ -1,4 +1,5 @@
-// The desk's numbers: a long text in a real browser, checks and titles in their worker, likeness in the database, a heavy picture.
+// The desk's numbers: a long text in a real browser, checks and titles in their worker, likeness in the
+// database, a heavy picture.
 /* global window -- what is handed to the page runs there */
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
@@ -6,18 +7,28 @@ import { root } from './machine.mjs';
 
 const require = createRequire(join(root, 'server', 'package.json'));
 const sharp = require('sharp');
-const { mostAlikeText } = await import('@keyroster/server');
+const { likenessOf, mostAlikeText } = await import('@keyroster/server');
 const { jaccard, shingles } = await import('@keyroster/core');
 
 const median = (list) => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)];
-const most = (list) => Math.max(...list);
-const said = (list) => `median ${median(list).toFixed(0)} ms (most ${most(list).toFixed(0)} ms)`;
+const max = (list) => Math.max(...list);
+const paragraphs = (text) => ({
+  type: 'doc',
+  content: [{ type: 'paragraph', content: [{ type: 'text', text }] }],
+});
+const said = (list) => `median ${median(list).toFixed(0)} ms (most ${max(list).toFixed(0)} ms)`;
 
 /** Sentences from the demo's own words, the same every time. */
 function prose(words, seed) {
-  const vocabulary = 'lock gate paddle boat water canal winter pump engine keeper morning path bridge stove letter rope hatch weed diesel frost ladder basin crane mooring kettle windlass'.split(' ');
+  const vocabulary = (
+    'lock gate paddle boat water canal winter pump engine keeper morning path bridge ' +
+    'stove letter rope hatch weed diesel frost ladder basin crane mooring kettle windlass'
+  ).split(' ');
   let x = seed;
-  const next = (n) => { x = (Math.imul(x, 1664525) + 1013904223) >>> 0; return x % n; };
+  const next = (n) => {
+    x = (Math.imul(x, 1664525) + 1013904223) >>> 0;
+    return x % n;
+  };
   const out = [];
   while (out.length < words) out.push(`${vocabulary[next(vocabulary.length)]}${next(9) === 0 ? '.' : ''}`);
   return out.join(' ');
@@ -25,14 +36,26 @@ function prose(words, seed) {
 
 const bodyOf = (words, seed) => ({
   type: 'doc',
-  content: Array.from({ length: Math.ceil(words / 100) }, (_, i) => (i % 8 === 7
-    ? { type: 'heading', attrs: { level: 2 }, content: [{ type: 'text', text: `Part ${(i + 1) / 8} of it` }] }
-    : { type: 'paragraph', content: [{ type: 'text', text: prose(Math.ceil((words / 100) * 8 / 7), seed + i) }] })),
+  content: Array.from({ length: Math.ceil(words / 100) }, (_, i) =>
+    i % 8 === 7
+      ? {
+          type: 'heading',
+          attrs: { level: 2 },
+          content: [{ type: 'text', text: `Part ${(i + 1) / 8} of it` }],
+        }
+      : {
+          type: 'paragraph',
+          content: [{ type: 'text', text: prose(Math.ceil(((words / 100) * 8) / 7), seed + i) }],
+        },
+  ),
 });
 
 async function write(context, title, body) {
   const post = await (await context.request.post('/api/posts', { data: { title, categoryId: 1 } })).json();
-  const stored = await context.request.put(`/api/posts/${post.id}/body`, { headers: { 'If-Match': String(post.version) }, data: { body } });
+  const stored = await context.request.put(`/api/posts/${post.id}/body`, {
+    headers: { 'If-Match': String(post.version) },
+    data: { body },
+  });
   if (!stored.ok()) throw new Error(await stored.text());
   const moved = await context.request.post(`/api/posts/${post.id}/moves`, { data: { to: 'commissioned' } });
   if (!moved.ok()) throw new Error(await moved.text());
@@ -41,25 +64,41 @@ async function write(context, title, body) {
 
 const LETTERS = 'It froze again in the night, and the hatch was full.';
 
-/** Types so many letters and tells how long each frame took, and each task that kept the page for over 50 ms. */
+/**
+ * Types so many letters and tells how long each frame took, and each task that kept the page for over 50 ms.
+ */
 async function typing(page, letters) {
   await page.evaluate(() => {
     window.frames0 = [];
     window.tasks0 = [];
-    new window.PerformanceObserver((list) => window.tasks0.push(...list.getEntries().map((e) => e.duration))).observe({ type: 'longtask' });
+    new window.PerformanceObserver((list) =>
+      window.tasks0.push(...list.getEntries().map((e) => e.duration)),
+    ).observe({ type: 'longtask' });
     let last = performance.now();
-    const look = () => { const now = performance.now(); window.frames0.push(now - last); last = now; window.watching = requestAnimationFrame(look); };
+    const look = () => {
+      const now = performance.now();
+      window.frames0.push(now - last);
+      last = now;
+      window.watching = requestAnimationFrame(look);
+    };
     requestAnimationFrame(look);
   });
   for (const letter of letters) await page.keyboard.type(letter, { delay: 60 });
   await page.waitForTimeout(1500);
-  return page.evaluate(() => { window.cancelAnimationFrame(window.watching); return { frames: window.frames0.slice(1), tasks: window.tasks0 }; });
+  return page.evaluate(() => {
+    window.cancelAnimationFrame(window.watching);
+    return { frames: window.frames0.slice(1), tasks: window.tasks0 };
+  });
 }
 
 /** The same letters where no code of ours runs: what this machine does by itself in that time. */
 async function bareTyping(context, letters) {
   const page = await context.newPage();
-  await page.setContent(`<main contenteditable style="width: 700px; font: 18px serif">${bodyOf(10_000, 5).content.map((n) => `<p>${n.content[0].text}</p>`).join('')}</main>`);
+  await page.setContent(
+    `<main contenteditable style="width: 700px; font: 18px serif">${bodyOf(10_000, 5)
+      .content.map((n) => `<p>${n.content[0].text}</p>`)
+      .join('')}</main>`,
+  );
   await page.locator('main').focus();
   await page.waitForTimeout(1000);
   await page.keyboard.press('Control+End');
@@ -82,11 +121,18 @@ async function longText(context, page, row) {
       await link.click();
       // The last paragraph is drawn with all others or not at all.
       await page.locator('[role=textbox][aria-label="Text of the post"] > p').last().waitFor();
-      await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))));
+      await page.evaluate(
+        () => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))),
+      );
       opens[id].push(performance.now() - began);
     }
   }
-  row('a 10,000-word post, from the click on it to the frame after its text stands', said(opens[long]), `a 100-word post: ${said(opens[short])}`, 'within 1 s');
+  row(
+    'a 10,000-word post, from the click on it to the frame after its text stands',
+    said(opens[long]),
+    `a 100-word post: ${said(opens[short])}`,
+    'within 1 s',
+  );
   const frames = {};
   for (const id of [short, long]) {
     await page.goto(`/desk/posts/${id}`);
@@ -95,8 +141,17 @@ async function longText(context, page, row) {
     await page.keyboard.press('Control+End');
     frames[id] = await typing(page, LETTERS);
   }
-  const over = ({ frames: list, tasks }) => `${most(list).toFixed(0)} ms the longest frame, ${list.filter((f) => f > 50).length} of ${list.length} over 50 ms; tasks over 50 ms: ${tasks.length}`;
-  row('the same, typing 52 letters in it, storing and checks along with it', over(frames[long]), `in a bare editable page of 10,000 words: ${over(await bareTyping(context, LETTERS))}; in the 100-word post: ${over(frames[short])}`, 'no frame over 50 ms');
+  const over = ({ frames: list, tasks }) =>
+    `${max(list).toFixed(0)} ms the longest frame, ${list.filter((f) => f > 50).length} ` +
+    `of ${list.length} over 50 ms; tasks over 50 ms: ${tasks.length}`;
+  row(
+    'the same, typing 52 letters in it, storing and checks along with it',
+    over(frames[long]),
+    'in a bare editable page of 10,000 words: ' +
+      `${over(await bareTyping(context, LETTERS))}; in the 100-word post: ` +
+      `${over(frames[short])}`,
+    'no frame over 50 ms',
+  );
 }
 
 async function inTheWorker(context, page, db, row) {
@@ -110,39 +165,147 @@ async function inTheWorker(context, page, db, row) {
     await page.waitForTimeout(500);
   }
   const times = (name) => page.evaluate((n) => performance.getEntriesByName(n).map((e) => e.duration), name);
-  row('all checks of a 2,000-word post, asked of the worker and answered', said(await times('measure post')), 'nothing', 'within 100 ms');
+  row(
+    'all checks of a 2,000-word post, asked of the worker and answered',
+    said(await times('measure post')),
+    'nothing',
+    'within 100 ms',
+  );
 
-  await db.raw(`insert into posts (blog_id, stage, title, address, category_id, byline_id, body, run_local, run_zone, run_at, released_at, measured_version)
-    select 1, 'published', (array['Winter','Frost','Morning','Letters','Pumps'])[1 + n % 5] || ' at lock number ' || n || (array[' and after',' again',' by night'])[1 + n % 3], 'bench-title-' || n, 1, 1, '{"type":"doc","content":[{"type":"paragraph"}]}', '2019-01-01', 'UTC', '2019-01-01', '2019-01-01', 1 from generate_series(1, 10000) n`);
+  await db.raw(`
+    insert into
+      posts (
+        blog_id,
+        stage,
+        title,
+        slug,
+        category_id,
+        byline_id,
+        body,
+        run_local,
+        run_zone,
+        run_at,
+        released_at,
+        measured_version
+      )
+    select
+      1,
+      'published',
+      (array['Winter', 'Frost', 'Morning', 'Letters', 'Pumps']) [1 + n % 5] || ' at lock number ' || n || (array[' and after', ' again', ' by night']) [1 + n % 3],
+      'bench-title-' || n,
+      1,
+      1,
+      '{"type":"doc","content":[{"type":"paragraph"}]}',
+      '2019-01-01',
+      'UTC',
+      '2019-01-01',
+      '2019-01-01',
+      1
+    from
+      generate_series(1, 10000) n
+  `);
   await page.reload();
   await page.getByRole('tab', { name: 'Titles' }).click();
   await page.getByText(/published titles\. The aim/).waitFor({ timeout: 30_000 });
   await page.waitForTimeout(1000);
   await page.evaluate(() => performance.clearMeasures('measure scores'));
-  for (const title of ['Six turns that save your pump', 'What the frost left behind', 'Letters from lock 22', 'A stove, a kettle and no wind', 'Stop before the bridge']) {
+  for (const title of [
+    'Six turns that save your pump',
+    'What the frost left behind',
+    'Letters from lock 22',
+    'A stove, a kettle and no wind',
+    'Stop before the bridge',
+  ]) {
     await page.getByLabel('A title to try').fill(title);
     await page.waitForTimeout(700);
   }
   const scores = await times('measure scores');
-  row('title trials: the title and the one being typed, against 10,000 titles', said(scores), `making the titles known, once: ${said(await times('measure titles'))}`, 'within 50 ms a title');
+  row(
+    'title trials: the title and the one being typed, against 10,000 titles',
+    said(scores),
+    `making the titles known, once: ${said(await times('measure titles'))}`,
+    'within 50 ms a title',
+  );
 }
 
 async function likeness(db, row) {
-  // Filling a database that is thrown away: three million keys need not be held against their posts one by one.
+  // Filling a database that is thrown away: three million keys need not be held against their posts one by
+  // one.
   await db.raw('alter table post_bands drop constraint post_bands_post_id_fkey');
   await db.raw('drop index post_bands_post');
-  await db.raw(`insert into posts (blog_id, stage, title, body, body_text, measured_version) select 1, 'pitch', 'Alike ' || n, '{"type":"doc","content":[{"type":"paragraph"}]}', '', 1 from generate_series(1, 100000) n`);
-  await db.raw(`insert into post_signatures (post_id, blog_id, signature) select p.id, 1, s.list from posts p, lateral (select array_agg((random() * 4294967295 - 2147483648)::bigint::int) as list from generate_series(1, 128) where p.id > 0) s where p.title like 'Alike %' on conflict do nothing`);
-  await db.raw(`insert into post_bands (blog_id, band, key, post_id) select 1, b, (random() * 4294967295 - 2147483648)::bigint::int, p.id from posts p, generate_series(0, 31) b where p.title like 'Alike %' on conflict do nothing`);
+  await db.raw(
+    `
+      insert into
+        posts (blog_id, stage, title, body, body_text, measured_version)
+      select
+        1,
+        'pitch',
+        'Alike ' || n,
+        '{"type":"doc","content":[{"type":"paragraph"}]}',
+        '',
+        1
+      from
+        generate_series(1, 100000) n
+    `,
+  );
+  await db.raw(
+    `
+      insert into
+        post_signatures (post_id, blog_id, signature)
+      select
+        p.id,
+        1,
+        s.list
+      from
+        posts p,
+        lateral (
+          select
+            array_agg((random() * 4294967295 - 2147483648)::bigint::int) as list
+          from
+            generate_series(1, 128)
+          where
+            p.id > 0
+        ) s
+      where
+        p.title like 'Alike %'
+      on conflict do nothing
+    `,
+  );
+  await db.raw(
+    `
+      insert into
+        post_bands (blog_id, band, key, post_id)
+      select
+        1,
+        b,
+        (random() * 4294967295 - 2147483648)::bigint::int,
+        p.id
+      from
+        posts p,
+        generate_series(0, 31) b
+      where
+        p.title like 'Alike %'
+      on conflict do nothing
+    `,
+  );
   await db.raw('analyze post_bands');
   await db.raw('analyze post_signatures');
-  const posts = await db('posts').where({ stage: 'published' }).where('words', '>', 300).limit(20).select('id', 'body_text');
+  const posts = await db('posts')
+    .where({ stage: 'published' })
+    .where('words', '>', 300)
+    .limit(20)
+    .select('id', 'body_text');
   const times = [];
   let found = 0;
   for (const post of posts) {
     // A copy with a sentence of its own, as a new post: its source is what should be found.
     const began = performance.now();
-    const alike = await mostAlikeText(db, 1, 0, `${post.body_text} And one sentence more.`);
+    const alike = await mostAlikeText(
+      db,
+      1,
+      0,
+      await likenessOf(paragraphs(`${post.body_text} And one sentence more.`)),
+    );
     times.push(performance.now() - began);
     if (alike?.id === post.id) found++;
   }
@@ -150,36 +313,61 @@ async function likeness(db, row) {
   const began = performance.now();
   for (let i = 0; i < 1000; i++) jaccard(sets[0], sets[i % sets.length]);
   const exact = (performance.now() - began) * 100;
-  row(`the text most like a new one among 100,000 posts (${found} of ${posts.length} copies found)`, said(times), `exact Jaccard with 100,000 made sets: ${exact.toFixed(0)} ms`, 'within 50 ms');
+  row(
+    `the text most like a new one among 100,000 posts (${found} of ${posts.length} copies found)`,
+    said(times),
+    `exact Jaccard with 100,000 made sets: ${exact.toFixed(0)} ms`,
+    'within 50 ms',
+  );
 }
 
 async function heavyPicture(context, row) {
   const noise = Buffer.alloc(3000 * 2000 * 3);
   let x = 11;
-  for (let i = 0; i < noise.length; i++) { x = (Math.imul(x, 1664525) + 1013904223) >>> 0; noise[i] = 90 + ((i / 9000) % 90) + (x >>> 26); }
+  for (let i = 0; i < noise.length; i++) {
+    x = (Math.imul(x, 1664525) + 1013904223) >>> 0;
+    noise[i] = 90 + ((i / 9000) % 90) + (x >>> 26);
+  }
   const times = [];
   const alone = [];
   let size = 0;
   for (let i = 0; i < 4; i++) {
     noise[i * 999] ^= 255;
-    const file = await sharp(noise, { raw: { width: 3000, height: 2000, channels: 3 } }).jpeg({ quality: 96 + i }).toBuffer();
+    const file = await sharp(noise, { raw: { width: 3000, height: 2000, channels: 3 } })
+      .jpeg({ quality: 96 + i })
+      .toBuffer();
     if (file.length < 4_000_000) throw new Error(`The picture weighs only ${file.length}.`);
     size = file.length;
     let began = performance.now();
     await sharp(file).rotate().resize({ width: 1600 }).jpeg({ quality: 80 }).toBuffer();
     alone.push(performance.now() - began);
     began = performance.now();
-    const { id } = await (await context.request.post('/api/media', { multipart: { file: { name: 'heavy.jpg', mimeType: 'image/jpeg', buffer: file } } })).json();
-    while (!(await (await context.request.get(`/api/media/${id}`)).json()).ready) await new Promise((done) => setTimeout(done, 25));
+    const { id } = await (
+      await context.request.post('/api/media', {
+        multipart: { file: { name: 'heavy.jpg', mimeType: 'image/jpeg', buffer: file } },
+      })
+    ).json();
+    while (!(await (await context.request.get(`/api/media/${id}`)).json()).ready)
+      await new Promise((done) => setTimeout(done, 25));
     times.push(performance.now() - began);
   }
-  row(`a picture of ${(size / 1e6).toFixed(1)} MB, from sending it to all its sizes made`, said(times), `one size by sharp alone: ${said(alone)}`, 'within 3 s');
+  row(
+    `a picture of ${(size / 1e6).toFixed(1)} MB, from sending it to all its sizes made`,
+    said(times),
+    `one size by sharp alone: ${said(alone)}`,
+    'within 3 s',
+  );
 }
 
 export async function benchDesk(browser, port, db, row) {
-  const context = await browser.newContext({ baseURL: `http://127.0.0.1:${port}`, viewport: { width: 1280, height: 800 } });
+  const context = await browser.newContext({
+    baseURL: `http://127.0.0.1:${port}`,
+    viewport: { width: 1280, height: 800 },
+  });
   const people = await (await context.request.get('/api/demo/people')).json();
-  await context.request.post('/api/session', { data: { email: people[0].email, password: people[0].password } });
+  await context.request.post('/api/session', {
+    data: { email: people[0].email, password: people[0].password },
+  });
   const page = await context.newPage();
   await longText(context, page, row);
   await heavyPicture(context, row);

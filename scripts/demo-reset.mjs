@@ -8,5 +8,7 @@ checkNode();
 installPackages();
 build();
 const { databaseUrl } = await ourDatabase();
-must(process.execPath, [join(root, 'demo', 'dist', 'load.js'), '--reset'], { env: { ...process.env, DATABASE_URL: databaseUrl } });
+must(process.execPath, [join(root, 'demo', 'dist', 'load.js'), '--reset'], {
+  env: { ...process.env, DATABASE_URL: databaseUrl },
+});
 say('The demo blog is as new.');

@@ -8,18 +8,36 @@ import { fileURLToPath } from 'node:url';
 export const root = join(dirname(fileURLToPath(import.meta.url)), '..');
 export const say = (line) => console.log(line);
 
-export function run(command, args, options = {}) {
-  const done = spawnSync(command, args, { cwd: root, stdio: 'inherit', ...options });
+/** Runs a command; with `quiet`, what it says is shown only when it fails. */
+export function run(command, args, { quiet = false, ...options } = {}) {
+  const done = spawnSync(command, args, { cwd: root, stdio: quiet ? 'pipe' : 'inherit', ...options });
   if (done.error) throw done.error;
+  if (quiet && done.status !== 0) process.stderr.write(`${done.stdout ?? ''}${done.stderr ?? ''}`);
   return done.status ?? 1;
 }
 
 export function must(command, args, options = {}) {
   const status = run(command, args, options);
   if (status !== 0) {
-    console.error(`\n“${[command, ...args].join(' ')}” ended with ${status}.`);
+    // A database address holds its password: that is not for the screen, nor for logs.
+    const shown = [command, ...args].join(' ').replace(/(\w+:\/\/[^:@/\s]*):[^@\s]*@/g, '$1:…@');
+    console.error(`\n“${shown}” ended with ${status}.`);
     process.exit(status);
   }
+}
+
+/** Ends with what went wrong and what to do, in a sentence; 1 is the status. */
+export function endWith(error) {
+  const at = error.path ? ` “${error.path}”` : '';
+  const sentences = {
+    EACCES: `There is no permission to write${at}. Set DATA_DIR to a folder that this account may write to.`,
+    EPERM: `There is no permission to write${at}. Set DATA_DIR to a folder that this account may write to.`,
+    EROFS: `The disk that holds${at} can only be read. Set DATA_DIR to a folder on another one.`,
+    ENOSPC: 'The disk is full. Make room, then start again.',
+    ENOTDIR: `There is a file where a folder should be:${at}. Move it, or set DATA_DIR to another folder.`,
+  };
+  console.error(`\n  ${sentences[error.code] ?? error.message}\n`);
+  process.exit(1);
 }
 
 export function checkNode() {
@@ -41,18 +59,24 @@ export function aptInstall(packages, what) {
   say(`${what} is missing; installing it …`);
   // Debian would start a cluster of its own; ours is started by us.
   mkdirSync('/etc/postgresql-common', { recursive: true });
-  if (packages.includes('postgresql') && !existsSync('/etc/postgresql-common/createcluster.conf')) writeFileSync('/etc/postgresql-common/createcluster.conf', 'create_main_cluster = false\n');
+  if (packages.includes('postgresql') && !existsSync('/etc/postgresql-common/createcluster.conf'))
+    writeFileSync('/etc/postgresql-common/createcluster.conf', 'create_main_cluster = false\n');
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
   must('apt-get', ['update', '-qq'], { env, stdio: ['ignore', 'ignore', 'inherit'] });
-  must('sh', ['-c', `${command} -o Dpkg::Options::=--force-confold`], { env, stdio: ['ignore', 'ignore', 'inherit'] });
+  must('sh', ['-c', `${command} -o Dpkg::Options::=--force-confold`], {
+    env,
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
 }
 
 /** Installs packages when the lock file is not the one they were installed from. */
 export function installPackages() {
-  const lock = createHash('sha256').update(readFileSync(join(root, 'package-lock.json'))).digest('hex');
+  const lock = createHash('sha256')
+    .update(readFileSync(join(root, 'package-lock.json')))
+    .digest('hex');
   const mark = join(root, 'node_modules', '.installed-from');
   if (existsSync(mark) && readFileSync(mark, 'utf8') === lock) return;
-  say('Installing packages …');
+  say('Installing packages, which takes one to three minutes …');
   must('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']);
   writeFileSync(mark, lock);
 }

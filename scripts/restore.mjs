@@ -10,5 +10,13 @@ if (!file || !existsSync(file)) {
   process.exit(2);
 }
 const { databaseUrl, bin } = await ourDatabase();
-must(join(bin, 'pg_restore'), ['--clean', '--if-exists', '--no-owner', '--single-transaction', '--exit-on-error', `--dbname=${databaseUrl}`, file]);
+must(join(bin, 'pg_restore'), [
+  '--clean',
+  '--if-exists',
+  '--no-owner',
+  '--single-transaction',
+  '--exit-on-error',
+  `--dbname=${databaseUrl}`,
+  file,
+]);
 say('Restored.');

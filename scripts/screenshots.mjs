@@ -1,4 +1,5 @@
-// npm run screenshots: one picture of each main view, from a demo that is running (npm start), into docs/screenshots.
+// npm run screenshots: one picture of each main view, from a demo that is running (npm start), into
+// docs/screenshots.
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { chromiumPath, root, say } from './machine.mjs';
@@ -6,13 +7,30 @@ import { chromiumPath, root, say } from './machine.mjs';
 const base = process.env.PUBLIC_URL ?? `http://127.0.0.1:${process.env.PORT ?? 4300}`;
 const require = createRequire(join(root, 'e2e', 'package.json'));
 const { chromium } = require('@playwright/test');
-const browser = await chromium.launch({ executablePath: chromiumPath(), args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--no-first-run'] });
+const browser = await chromium.launch({
+  executablePath: chromiumPath(),
+  args: [
+    '--no-sandbox',
+    '--disable-gpu',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+    '--no-first-run',
+  ],
+});
 const people = await (await fetch(`${base}/api/demo/people`)).json();
 
 async function shoot(file, who, path, { width = 1280, height = 800, scheme = 'light', before } = {}) {
-  const context = await browser.newContext({ baseURL: base, viewport: { width, height }, colorScheme: scheme, reducedMotion: 'reduce', locale: 'en-GB' });
+  const context = await browser.newContext({
+    baseURL: base,
+    viewport: { width, height },
+    colorScheme: scheme,
+    reducedMotion: 'reduce',
+    locale: 'en-GB',
+  });
   const person = people.find((p) => p.name === who);
-  if (person) await context.request.post('/api/session', { data: { email: person.email, password: person.password } });
+  if (person)
+    await context.request.post('/api/session', { data: { email: person.email, password: person.password } });
   const page = await context.newPage();
   const target = typeof path === 'function' ? await path(context.request) : path;
   await page.goto(target);
@@ -24,37 +42,85 @@ async function shoot(file, who, path, { width = 1280, height = 800, scheme = 'li
   say(file);
 }
 
-const post = (query, view) => async (request) => view((await (await request.get(`/api/posts?${query}`)).json()).posts[0]);
+const post = (query, view) => async (request) =>
+  view((await (await request.get(`/api/posts?${query}`)).json()).posts[0]);
 await shoot('sign-in', '', '/desk/');
 await shoot('today', 'Mara Winslow', '/desk/today');
 await shoot('planner', 'Mara Winslow', '/desk/planner');
 await shoot('by-person', 'Mara Winslow', '/desk/planner?view=people&weeks=2');
-await shoot('rhythm', 'Mara Winslow', '/desk/planner/rhythm', { before: (page) => page.waitForTimeout(1200) });
+await shoot('rhythm', 'Mara Winslow', '/desk/planner/rhythm', {
+  before: (page) => page.waitForTimeout(1200),
+});
 await shoot('planner-phone', 'Mara Winslow', '/desk/planner', { width: 390, height: 844 });
 await shoot('desk', 'Edda Thorne', '/desk/desk');
-await shoot('writing', 'Edda Thorne', post('stage=in+review', (p) => `/desk/posts/${p.id}`));
-await shoot('details', 'Tobias Orme', post('stage=pitch&words=winter-proofing+tank', (p) => `/desk/posts/${p.id}`), { before: async (page) => { await page.getByRole('tab', { name: 'Details' }).click(); await page.waitForTimeout(800); } });
-await shoot('pictures', 'Mara Winslow', '/desk/pictures?picture=3', { before: (page) => page.waitForTimeout(900) });
-await shoot('archive', 'Mara Winslow', '/desk/archive?line=category:"Engine+room"+released:..2026-06', { before: async (page) => {
-  await page.getByRole('grid').focus();
-  await page.keyboard.press('Control+a');
-  await page.keyboard.press('ArrowDown');
-  await page.keyboard.press('ArrowDown');
-  await page.keyboard.press(' ');
-  for (const [kind, field, value] of [['byline', /^Byline/, 'Isla Nettle'], ['campaign', /^Campaign/, 'From the old engine shed']]) {
-    await page.getByLabel('Add a change').selectOption(kind);
-    if (kind === 'byline') await page.getByLabel(field).selectOption({ label: value });
-    else await page.getByLabel(field).fill(value);
-    await page.getByRole('button', { name: 'Add this change' }).click();
-  }
-  await page.getByRole('button', { name: /^Apply to/ }).waitFor();
-} });
-await shoot('details-in-place', 'Mara Winslow', '/desk/archive?line=winter', { before: async (page) => { await page.getByRole('grid').focus(); await page.keyboard.press('ArrowDown'); await page.keyboard.press('Enter'); await page.getByLabel('Title', { exact: true }).waitFor(); await page.waitForTimeout(500); } });
-await shoot('spinoffs', 'Mara Winslow', post('stage=published&words=raw+water+pump', (p) => `/desk/posts/${p.id}/spinoffs`), { height: 900, before: (page) => page.waitForTimeout(1500) });
-await shoot('outlets', 'Mara Winslow', '/desk/outlets?look=1', { before: (page) => page.waitForTimeout(400) });
-await shoot('send-log', 'Mara Winslow', '/desk/outlets/log', { before: async (page) => { await page.getByRole('button', { name: 'Tries' }).first().click(); await page.waitForTimeout(400); } });
+await shoot(
+  'writing',
+  'Edda Thorne',
+  post('stage=in+review', (p) => `/desk/posts/${p.id}`),
+);
+await shoot(
+  'details',
+  'Tobias Orme',
+  post('stage=pitch&words=winter-proofing+tank', (p) => `/desk/posts/${p.id}`),
+  {
+    before: async (page) => {
+      await page.getByRole('tab', { name: 'Details' }).click();
+      await page.waitForTimeout(800);
+    },
+  },
+);
+await shoot('pictures', 'Mara Winslow', '/desk/pictures?picture=3', {
+  before: (page) => page.waitForTimeout(900),
+});
+await shoot('archive', 'Mara Winslow', '/desk/archive?line=category:"Engine+room"+released:..2026-06', {
+  before: async (page) => {
+    await page.getByRole('grid').focus();
+    await page.keyboard.press('Control+a');
+    await page.keyboard.press('ArrowDown');
+    await page.keyboard.press('ArrowDown');
+    await page.keyboard.press(' ');
+    for (const [kind, field, value] of [
+      ['byline', /^Byline/, 'Isla Nettle'],
+      ['campaign', /^Campaign/, 'From the old engine shed'],
+    ]) {
+      await page.getByLabel('Add a change').selectOption(kind);
+      if (kind === 'byline') await page.getByLabel(field).selectOption({ label: value });
+      else await page.getByLabel(field).fill(value);
+      await page.getByRole('button', { name: 'Add this change' }).click();
+    }
+    await page.getByRole('button', { name: /^Apply to/ }).waitFor();
+  },
+});
+await shoot('details-in-place', 'Mara Winslow', '/desk/archive?line=winter', {
+  before: async (page) => {
+    await page.getByRole('grid').focus();
+    await page.keyboard.press('ArrowDown');
+    await page.keyboard.press('Enter');
+    await page.getByLabel('Title', { exact: true }).waitFor();
+    await page.waitForTimeout(500);
+  },
+});
+await shoot(
+  'spinoffs',
+  'Mara Winslow',
+  post('stage=published&words=raw+water+pump', (p) => `/desk/posts/${p.id}/spinoffs`),
+  { height: 900, before: (page) => page.waitForTimeout(1500) },
+);
+await shoot('outlets', 'Mara Winslow', '/desk/outlets?look=1', {
+  before: (page) => page.waitForTimeout(400),
+});
+await shoot('send-log', 'Mara Winslow', '/desk/outlets/log', {
+  before: async (page) => {
+    await page.getByRole('button', { name: 'Tries' }).first().click();
+    await page.waitForTimeout(400);
+  },
+});
 await shoot('stand-in', '', `${process.env.STANDINS_URL ?? 'http://127.0.0.1:4390'}/towline/`);
 await shoot('site', 'Mara Winslow', '/desk/site');
 await shoot('front-page', '', '/');
-await shoot('post', '', async (request) => new URL((await (await request.get('/feed.json')).json()).items[0].url).pathname);
+await shoot(
+  'post',
+  '',
+  async (request) => new URL((await (await request.get('/feed.json')).json()).items[0].url).pathname,
+);
 await browser.close();

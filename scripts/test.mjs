@@ -11,7 +11,10 @@ const { ensureDatabase, freePort, psql, startPostgres } = await import('./postgr
 const { build, webFolder } = await import('./build.mjs');
 const { startStandins } = await import('./standins.mjs');
 
-const only = process.argv.slice(2);
+// npm test [suite …] [file …]: parts, or in them only the tests of some files.
+const SUITES = ['format', 'lint', 'types', 'unit', 'browser'];
+const only = process.argv.slice(2).filter((word) => SUITES.includes(word));
+const files = process.argv.slice(2).filter((word) => !SUITES.includes(word));
 const wanted = (name) => only.length === 0 || only.includes(name);
 const results = join(root, '.data', 'test-results');
 mkdirSync(results, { recursive: true });
@@ -29,7 +32,9 @@ function counted(name, command, args, env, read) {
   const file = join(results, `${name}.json`);
   rmSync(file, { force: true });
   const status = run(command, args(file), { env: { ...process.env, ...env } });
-  const { passed, failed: bad } = existsSync(file) ? read(JSON.parse(readFileSync(file, 'utf8'))) : { passed: 0, failed: 1 };
+  const { passed, failed: bad } = existsSync(file)
+    ? read(JSON.parse(readFileSync(file, 'utf8')))
+    : { passed: 0, failed: 1 };
   counts.passed += passed;
   counts.failed += bad === 0 && status !== 0 ? 1 : bad;
   return status === 0 && bad === 0;
@@ -38,23 +43,58 @@ function counted(name, command, args, env, read) {
 const cluster = await startPostgres(join(root, '.data', 'test'), { durable: false });
 try {
   build();
+  suite(
+    'format',
+    () => run('npx', ['--no-install', 'prettier', '--check', '.', '--log-level', 'warn']) === 0,
+  );
   suite('lint', () => run('npx', ['--no-install', 'eslint', '.']) === 0);
   suite('types', () => run('npx', ['--no-install', 'tsc', '-p', 'tsconfig.spec.json']) === 0);
 
   // A database at its newest shape, cloned by each server spec.
   psql(cluster, 'postgres', 'drop database if exists kr_template with (force)');
   const template = ensureDatabase(cluster, 'kr_template');
-  if (run(process.execPath, [join(root, 'scripts', 'template.mjs')], { env: { ...process.env, DATABASE_URL: template } }) !== 0) failed.push('template');
+  if (
+    run(process.execPath, [join(root, 'scripts', 'template.mjs')], {
+      env: { ...process.env, DATABASE_URL: template },
+    }) !== 0
+  )
+    failed.push('template');
   const env = { TEST_POSTGRES_URL: cluster.url('postgres') };
 
-  suite('unit', () => counted('unit', process.execPath,
-    (file) => ['--experimental-vm-modules', '--no-warnings', 'node_modules/jest/bin/jest.js', '--json', `--outputFile=${file}`, ...(process.env.CI ? ['--ci'] : [])],
-    env, (r) => ({ passed: r.numPassedTests, failed: r.numFailedTests + r.numRuntimeErrorTestSuites })));
+  suite('unit', () =>
+    counted(
+      'unit',
+      process.execPath,
+      (file) => [
+        '--experimental-vm-modules',
+        '--no-warnings',
+        'node_modules/jest/bin/jest.js',
+        '--json',
+        `--outputFile=${file}`,
+        ...(process.env.CI ? ['--ci'] : []),
+        ...files,
+      ],
+      env,
+      (r) => ({ passed: r.numPassedTests, failed: r.numFailedTests + r.numRuntimeErrorTestSuites }),
+    ),
+  );
 
   const site = wanted('browser') ? await browserSite(cluster) : null;
-  suite('browser', () => counted('browser', 'npx', () => ['--no-install', 'playwright', 'test', '--config', 'e2e/playwright.config.ts'],
-    { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: join(results, 'browser.json'), CHROMIUM: chromiumPath(), E2E_URL: site.url, E2E_STANDINS: site.standins },
-    (r) => ({ passed: r.stats.expected + r.stats.flaky, failed: r.stats.unexpected })));
+  suite('browser', () =>
+    counted(
+      'browser',
+      'npx',
+      () => ['--no-install', 'playwright', 'test', '--config', 'e2e/playwright.config.ts', ...files],
+      {
+        ...env,
+        PLAYWRIGHT_JSON_OUTPUT_NAME: join(results, 'browser.json'),
+        CHROMIUM: chromiumPath(),
+        E2E_URL: site.url,
+        E2E_STANDINS: site.standins,
+      },
+      (r) => ({ passed: r.stats.expected + r.stats.flaky, failed: r.stats.unexpected }),
+    ),
+  );
   await site?.stop();
 } finally {
   // A throw-away database: the next run makes its own.
@@ -73,13 +113,34 @@ async function browserSite(cluster) {
   const folder = join(root, '.data', 'test-standins');
   rmSync(folder, { recursive: true, force: true });
   const standins = await startStandins({ folder });
-  const env = { ...process.env, ...standins.env, DATABASE_URL: ensureDatabase(cluster, 'kr_browser'), PORT: String(port), HOST: '127.0.0.1', DEMO: '1', WEB_FOLDER: webFolder, LOG_LEVEL: 'warn', PUBLIC_URL: `http://127.0.0.1:${port}` };
-  if (run(process.execPath, [join(root, 'demo', 'dist', 'load.js')], { env }) !== 0) throw new Error('The demo could not be loaded.');
-  const server = spawn(process.execPath, [join(root, 'server', 'dist', 'main.js')], { env, stdio: ['ignore', 'inherit', 'inherit', 'ipc'] });
+  const env = {
+    ...process.env,
+    ...standins.env,
+    DATABASE_URL: ensureDatabase(cluster, 'kr_browser'),
+    PORT: String(port),
+    HOST: '127.0.0.1',
+    DEMO: '1',
+    WEB_FOLDER: webFolder,
+    LOG_LEVEL: 'warn',
+    PUBLIC_URL: `http://127.0.0.1:${port}`,
+  };
+  if (run(process.execPath, [join(root, 'demo', 'dist', 'load.js')], { env }) !== 0)
+    throw new Error('The demo could not be loaded.');
+  const server = spawn(process.execPath, [join(root, 'server', 'dist', 'main.js')], {
+    env,
+    stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+  });
   await new Promise((done, fail) => {
     server.once('message', done);
     server.once('exit', () => fail(new Error('The server did not start.')));
   });
   const ended = new Promise((done) => server.once('exit', done));
-  return { url: env.PUBLIC_URL, standins: standins.url, stop: async () => { server.kill('SIGTERM'); await Promise.all([ended, standins.stop()]); } };
+  return {
+    url: env.PUBLIC_URL,
+    standins: standins.url,
+    stop: async () => {
+      server.kill('SIGTERM');
+      await Promise.all([ended, standins.stop()]);
+    },
+  };
 }

@@ -1,11 +1,15 @@
-/** What crosses the wire: types, paths and error codes. The Joi schemas are in ./schemas, so that browsers need not load them. */
-export * from './accounts.js';
-export * from './archive.js';
-export * from './desk.js';
-export * from './outlets.js';
-export * from './planner.js';
-export * from './planner-answer.js';
-export * from './posts.js';
+/**
+ * What crosses the wire: types, paths and error codes. The Joi schemas are in ./schemas, so that browsers
+ * need not load them.
+ */
+export * from './accounts/types.js';
+export * from './archive/types.js';
+export * from './desk/types.js';
+export * from './outlets/types.js';
+export * from './planner/types.js';
+export * from './planner/answer.js';
+export * from './posts/types.js';
 export * from './problem.js';
+export type { RouteRow } from './route.js';
 export * from './routes.js';
-export * from './site.js';
+export * from './site/types.js';

@@ -1,4 +1,4 @@
-import type { ZonedChoice } from '@keyroster/core';
+import type { PostField, ZonedChoice } from '@keyroster/core';
 
 /** Stable codes of everything that can go wrong at the edge. */
 export const PROBLEM_CODES = {
@@ -23,11 +23,13 @@ export const PROBLEM_CODES = {
   'bad-text': 422,
   'version-needed': 428,
   'too-many': 429,
+  busy: 503,
+  unavailable: 503,
   internal: 500,
 } as const;
 export type ProblemCode = keyof typeof PROBLEM_CODES;
 
-export interface FieldFault {
+export interface FieldError {
   field: string;
   sentence: string;
 }
@@ -40,11 +42,11 @@ export interface Problem {
   /** A sentence for people. */
   detail: string;
   code: ProblemCode;
-  fields?: FieldFault[];
+  fields?: FieldError[];
   /** With `time-gap` and `time-doubled`: the two times to choose from, earlier first. */
   choices?: ZonedChoice[];
   /** With `version-conflict`: the version that stands now, and the fields changed since the one you had. */
   version?: number;
-  changed?: string[];
+  changed?: PostField[];
   changedBy?: string;
 }

@@ -1,19 +1,55 @@
-import { applyBatch, askToApply, changePost, findPerson, keepFilter, lockPost, pitch, previewBatch, type CurrentPerson, type Db } from '@keyroster/server';
+import {
+  applyBatch,
+  requestApply,
+  changePost,
+  findPerson,
+  saveFilter,
+  lockPost,
+  pitch,
+  previewBatch,
+  type CurrentPerson,
+  type Db,
+} from '@keyroster/server';
 import { addDays } from '@keyroster/core';
 
-/** What a used archive holds beside its posts: kept filters, batches that were applied, a post in the spotlight, two in the bin. */
+/**
+ * What a used archive holds beside its posts: kept filters, batches that were applied, a post in the
+ * spotlight, two in the bin.
+ */
 export async function loadArchive(db: Db): Promise<void> {
-  const person = async (name: string) => (await findPerson(db, (await db('people').where({ name }).first<{ id: number }>('id'))!.id))!;
+  const person = async (name: string) =>
+    (await findPerson(db, (await db('people').where({ name }).first<{ id: number }>('id'))!.id))!;
   const [chief, editor] = [await person('Mara Winslow'), await person('Edda Thorne')];
   const today = new Date().toISOString().slice(0, 10);
   const winter = await db.transaction(async (trx) => {
-    await keepFilter(trx, chief, { name: 'Published without tags', line: 'stage:published lacks:tags', sort: '-run', shared: true });
-    await keepFilter(trx, chief, { name: 'Engine room, before this year', line: `category:"Engine room" released:..${Number(today.slice(0, 4)) - 1}`, sort: '-run', shared: true });
-    await keepFilter(trx, editor, { name: 'Held back by checks', line: 'checks:blocking -stage:published', sort: 'run', shared: true });
-    const lit = await trx('posts').where({ title: 'Frost on the Hallow Steps' }).first<{ id: number } | undefined>('id');
-    if (lit) await changePost(trx, (await lockPost(trx, chief.blogId, lit.id))!, chief, { spotlight: { from: today, until: addDays(today, 7) } });
+    await saveFilter(trx, chief, {
+      name: 'Published without tags',
+      line: 'stage:published lacks:tags',
+      sort: '-run',
+      shared: true,
+    });
+    await saveFilter(trx, chief, {
+      name: 'Engine room, before this year',
+      line: `category:"Engine room" released:..${Number(today.slice(0, 4)) - 1}`,
+      sort: '-run',
+      shared: true,
+    });
+    await saveFilter(trx, editor, {
+      name: 'Held back by checks',
+      line: 'checks:blocking -stage:published',
+      sort: 'run',
+      shared: true,
+    });
+    const lit = await trx('posts')
+      .where({ title: 'Frost on the Hallow Steps' })
+      .first<{ id: number } | undefined>('id');
+    if (lit)
+      await changePost(trx, (await lockPost(trx, chief.blogId, lit.id))!, chief, {
+        spotlight: { from: today, until: addDays(today, 7) },
+      });
     const spare = [];
-    for (const title of ['Trying the new editor, please ignore', 'Old list of winter moorings']) spare.push((await pitch(trx, chief, { title })).id);
+    for (const title of ['Trying the new editor, please ignore', 'Old list of winter moorings'])
+      spare.push((await pitch(trx, chief, { title })).id);
     await askAll(trx, chief, await previewBatch(trx, chief, { changes: [{ kind: 'bin' }], ids: spare }));
     return (await previewAndAsk(trx, editor)).concat(await waiting(trx));
   });
@@ -23,13 +59,16 @@ export async function loadArchive(db: Db): Promise<void> {
 type Trx = Parameters<typeof previewBatch>[0];
 
 async function askAll(trx: Trx, person: CurrentPerson, preview: { id: number }): Promise<number> {
-  await askToApply(trx, person, preview.id);
+  await requestApply(trx, person, preview.id);
   return preview.id;
 }
 
 /** An editor's batch: all that is tagged winter belongs to one campaign. */
 async function previewAndAsk(trx: Trx, person: CurrentPerson): Promise<number[]> {
-  const preview = await previewBatch(trx, person, { changes: [{ kind: 'campaign', to: 'Winter on the water' }], line: 'tag:winter stage:published' });
+  const preview = await previewBatch(trx, person, {
+    changes: [{ kind: 'campaign', to: 'Winter on the water' }],
+    line: 'tag:winter stage:published',
+  });
   return preview.counts.changes > 0 ? [await askAll(trx, person, preview)] : [];
 }
 

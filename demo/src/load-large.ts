@@ -8,7 +8,9 @@ const databaseUrl = process.env['DATABASE_URL'];
 if (!databaseUrl) throw new Error('DATABASE_URL is not set.');
 const db = connect(databaseUrl);
 try {
-  const { n } = (await db('all_posts').where('address', 'like', 'large-%').count<{ n: string }[]>('id as n'))[0]!;
+  const { n } = (
+    await db('all_posts').where('slug', 'like', 'large-%').count<{ n: string }[]>('id as n')
+  )[0]!;
   if (Number(n) > 0) console.log(`The large archive is there already: ${n} posts.`);
   else {
     console.log(`Adding ${COUNT} posts …`);

@@ -10,6 +10,8 @@ export interface Settings {
   webFolder: string | null;
   /** Origins, and `host:port` of mail servers, of outlets that may be in a private network. */
   privateOutlets: string[];
+  /** Addresses and networks of proxies whose X-Forwarded-For is believed; none when nothing is said. */
+  trustedProxies: string[];
 }
 
 export function settingsFrom(env: Record<string, string | undefined>): Settings {
@@ -21,10 +23,14 @@ export function settingsFrom(env: Record<string, string | undefined>): Settings 
     port,
     host,
     databaseUrl,
-    publicUrl: (env['PUBLIC_URL'] ?? `http://${host === '0.0.0.0' ? '127.0.0.1' : host}:${port}`).replace(/\/+$/, ''),
+    publicUrl: (env['PUBLIC_URL'] ?? `http://${host === '0.0.0.0' ? '127.0.0.1' : host}:${port}`).replace(
+      /\/+$/,
+      '',
+    ),
     sessionSecret: env['SESSION_SECRET'] || null,
     demo: !['0', 'false', 'no'].includes((env['DEMO'] ?? '1').toLowerCase()),
     webFolder: env['WEB_FOLDER'] ?? null,
     privateOutlets: (env['PRIVATE_OUTLETS'] ?? '').split(/[\s,]+/).filter(Boolean),
+    trustedProxies: (env['TRUSTED_PROXIES'] ?? '').split(/[\s,]+/).filter(Boolean),
   };
 }

@@ -4,9 +4,17 @@ import { figuresOf } from './readers.js';
 import type { Manners, Received } from './store.js';
 
 export const escape = (text: string) => text.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
-const linked = (text: string) => escape(text).replace(/https?:&#47;&#47;|https?:\/\/[^\s<&]+/g, (url) => `<a rel="nofollow noopener" href="${url}">${url.replace(/^https?:\/\//, '')}</a>`);
+const linked = (text: string) =>
+  escape(text).replace(
+    /https?:&#47;&#47;|https?:\/\/[^\s<&]+/g,
+    (url) => `<a rel="nofollow noopener" href="${url}">${url.replace(/^https?:\/\//, '')}</a>`,
+  );
 
-const page = (title: string, hue: string, body: string) => `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><title>${escape(title)}</title><style>
+const page = (
+  title: string,
+  hue: string,
+  body: string,
+) => `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><title>${escape(title)}</title><style>
 :root{--hue:${hue}}*{box-sizing:border-box}body{margin:0;font:15px/1.5 system-ui,"DejaVu Sans",sans-serif;background:#f5f4f0;color:#1c1c1a}header{background:var(--hue);color:#fff;padding:14px 20px;display:flex;gap:14px;align-items:baseline;flex-wrap:wrap}header a{color:#fff}h1{font-size:20px;margin:0}main{max-width:640px;margin:18px auto;padding:0 14px}
 article{background:#fff;border:1px solid #ddd9cf;padding:14px 16px;margin-bottom:12px}article article{margin:10px 0 0 14px;border-left:3px solid var(--hue)}article h2{font-size:16px;margin:0 0 6px}p{white-space:pre-wrap;margin:0 0 8px;overflow-wrap:anywhere}img{max-width:100%;height:auto;display:block;margin:8px 0}.soft,time{color:#5f5d55;font-size:13px}a{color:var(--hue)}iframe{width:100%;height:320px;border:1px solid #ddd9cf;background:#fff}
 label{display:block;margin:10px 0}input[type=number],select{font:inherit;padding:4px;margin-left:6px}button{font:inherit;padding:6px 12px;background:var(--hue);color:#fff;border:0;cursor:pointer}</style></head><body>${body}</body></html>`;
@@ -19,14 +27,53 @@ function thing(outlet: StandIn, received: Received, all: readonly Received[], no
 }
 
 /** What an outlet shows to its readers, newest first, threads together. */
-export function outletPage(outlet: StandIn, all: readonly Received[], only: Received | null, now: Date): string {
+export function outletPage(
+  outlet: StandIn,
+  all: readonly Received[],
+  only: Received | null,
+  now: Date,
+): string {
   const shown = only ? [only] : all.filter((r) => r.replyTo === '').sort((a, b) => (a.at < b.at ? 1 : -1));
-  return page(outlet.name, outlet.hue, `<header><h1><a href="/${outlet.slug}/" style="text-decoration:none">${escape(outlet.name)}</a></h1><span>${escape(outlet.what)} · ${outlet.followers.toLocaleString('en')} readers</span><a href="/${outlet.slug}/manners">How it behaves</a></header><main>${shown.map((r) => thing(outlet, r, all, now)).join('') || '<p>Nothing has come here yet.</p>'}</main>`);
+  return page(
+    outlet.name,
+    outlet.hue,
+    `<header><h1><a href="/${outlet.slug}/" ` +
+      `style="text-decoration:none">${escape(outlet.name)}</a></h1><span>${escape(outlet.what)} ` +
+      `· ${outlet.followers.toLocaleString('en')} readers</span><a ` +
+      `href="/${outlet.slug}/manners">How it ` +
+      `behaves</a></header><main>${shown.map((r) => thing(outlet, r, all, now)).join('') || '<p>Nothing has come here yet.</p>'}</main>`,
+  );
 }
 
-const ANSWERS: Record<Manners['answer'], string> = { usual: 'as it should', unauthorised: '“you are not signed in”', refused: '“that is not allowed here”', broken: '“something broke” (503)', nonsense: 'something nobody understands', elsewhere: '“go to a private address”' };
+const ANSWERS: Record<Manners['answer'], string> = {
+  usual: 'as it should',
+  unauthorised: '“you are not signed in”',
+  refused: '“that is not allowed here”',
+  broken: '“something broke” (503)',
+  nonsense: 'something nobody understands',
+  elsewhere: '“go to a private address”',
+};
 export function mannersPage(outlet: StandIn, manners: Manners): string {
-  return page(`How ${outlet.name} behaves`, outlet.hue, `<header><h1><a href="/${outlet.slug}/" style="text-decoration:none">${escape(outlet.name)}</a></h1><span>how it behaves</span></header><main><form method="post"><label>It waits before it answers, in milliseconds <input type="number" name="slowMs" min="0" max="60000" value="${manners.slowMs}"></label><label>It answers <select name="answer">${Object.entries(ANSWERS).map(([value, name]) => `<option value="${value}"${value === manners.answer ? ' selected' : ''}>${name}</option>`).join('')}</select></label><label>It takes in a minute (0: as many as come) <input type="number" name="perMinute" min="0" max="1000" value="${manners.perMinute}"></label><label><input type="checkbox" name="losesAnswers"${manners.losesAnswers ? ' checked' : ''}> It takes what comes and hangs up before it has said so</label><button>Behave so</button></form></main>`);
+  return page(
+    `How ${outlet.name} behaves`,
+    outlet.hue,
+    `<header><h1><a href="/${outlet.slug}/" style="text-decoration:none">${escape(outlet.name)}</a></h1><span>how it behaves</span></header><main><form method="post"><label>It waits before it answers, in milliseconds <input type="number" name="slowMs" min="0" max="60000" value="${manners.slowMs}"></label><label>It answers <select name="answer">${Object.entries(
+      ANSWERS,
+    )
+      .map(
+        ([value, name]) =>
+          `<option value="${value}"${value === manners.answer ? ' selected' : ''}>${name}</option>`,
+      )
+      .join(
+        '',
+      )}</select></label><label>It takes in a minute (0: as many as come) <input type="number" name="perMinute" min="0" max="1000" value="${manners.perMinute}"></label><label><input type="checkbox" name="losesAnswers"${manners.losesAnswers ? ' checked' : ''}> It takes what comes and hangs up before it has said so</label><button>Behave so</button></form></main>`,
+  );
 }
 
-export const indexPage = (counts: ReadonlyMap<string, number>) => page('Stand-ins', '#17211e', `<header><h1>Stand-ins</h1><span>invented outlets to try sending on</span></header><main>${STAND_INS.map((s) => `<article><h2><a href="/${s.slug}/">${escape(s.name)}</a></h2><div class="soft">${escape(s.what)} · speaks ${s.speaks} · ${counts.get(s.slug) ?? 0} received</div></article>`).join('')}</main>`);
+export const indexPage = (counts: ReadonlyMap<string, number>) =>
+  page(
+    'Stand-ins',
+    '#17211e',
+    '<header><h1>Stand-ins</h1><span>invented outlets to try sending ' +
+      `on</span></header><main>${STAND_INS.map((s) => `<article><h2><a href="/${s.slug}/">${escape(s.name)}</a></h2><div class="soft">${escape(s.what)} · speaks ${s.speaks} · ${counts.get(s.slug) ?? 0} received</div></article>`).join('')}</main>`,
+  );

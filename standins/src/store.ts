@@ -23,7 +23,10 @@ export interface Received {
 /** How an outlet behaves, for trying out what a sender does about it. */
 export interface Manners {
   slowMs: number;
-  /** What it answers to everything: as usual, not signed in, not understood, broken, nonsense, or led elsewhere. */
+  /**
+   * What it answers to everything: as usual, not signed in, not understood, broken, nonsense, or led
+   * elsewhere.
+   */
   answer: 'usual' | 'unauthorised' | 'refused' | 'broken' | 'nonsense' | 'elsewhere';
   /** How many it takes in a minute; 0: as many as come. */
   perMinute: number;
@@ -43,8 +46,14 @@ export class Store {
     mkdirSync(join(folder, 'pictures'), { recursive: true });
     this.file = join(folder, 'received.jsonl');
     this.mannersFile = join(folder, 'manners.json');
-    if (existsSync(this.file)) for (const line of readFileSync(this.file, 'utf8').split('\n')) if (line) this.list.push(JSON.parse(line) as Received);
-    if (existsSync(this.mannersFile)) for (const [outlet, m] of Object.entries(JSON.parse(readFileSync(this.mannersFile, 'utf8')) as Record<string, Manners>)) this.manner.set(outlet, m);
+    if (existsSync(this.file))
+      for (const line of readFileSync(this.file, 'utf8').split('\n'))
+        if (line) this.list.push(JSON.parse(line) as Received);
+    if (existsSync(this.mannersFile))
+      for (const [outlet, m] of Object.entries(
+        JSON.parse(readFileSync(this.mannersFile, 'utf8')) as Record<string, Manners>,
+      ))
+        this.manner.set(outlet, m);
   }
 
   add(thing: Omit<Received, 'id' | 'at'> & { at?: string | undefined }): Received {
@@ -54,11 +63,19 @@ export class Store {
     return received;
   }
 
-  of(outlet: string): Received[] { return this.list.filter((r) => r.outlet === outlet); }
-  find(outlet: string, id: string): Received | undefined { return this.list.find((r) => r.outlet === outlet && r.id === id); }
-  byKey(outlet: string, key: string): Received | undefined { return key === '' ? undefined : this.list.find((r) => r.outlet === outlet && r.key === key); }
+  of(outlet: string): Received[] {
+    return this.list.filter((r) => r.outlet === outlet);
+  }
+  find(outlet: string, id: string): Received | undefined {
+    return this.list.find((r) => r.outlet === outlet && r.id === id);
+  }
+  byKey(outlet: string, key: string): Received | undefined {
+    return key === '' ? undefined : this.list.find((r) => r.outlet === outlet && r.key === key);
+  }
 
-  manners(outlet: string): Manners { return this.manner.get(outlet) ?? USUAL; }
+  manners(outlet: string): Manners {
+    return this.manner.get(outlet) ?? USUAL;
+  }
   behave(outlet: string, manners: Manners): void {
     this.manner.set(outlet, manners);
     writeFileSync(this.mannersFile, JSON.stringify(Object.fromEntries(this.manner)));

@@ -6,7 +6,7 @@ import { containment, shingles, shingleWords } from './minhash.js';
 export interface CopiedPart {
   title: string;
   excerpt: string;
-  address: string | null;
+  slug: string | null;
   leadMedia: number | null;
   searchTitle: string;
   searchDescription: string;
@@ -14,7 +14,14 @@ export interface CopiedPart {
 }
 
 /** Fields that can be left over, and how the interface names them. */
-export const LEFTOVER_FIELDS = { title: 'title', excerpt: 'excerpt', address: 'web address', leadMedia: 'lead picture', searchTitle: 'search title', searchDescription: 'search description' } as const;
+export const LEFTOVER_FIELDS = {
+  title: 'title',
+  excerpt: 'excerpt',
+  slug: 'web address',
+  leadMedia: 'lead picture',
+  searchTitle: 'search title',
+  searchDescription: 'search description',
+} as const;
 export type LeftoverField = keyof typeof LEFTOVER_FIELDS;
 
 export interface Leftovers {
@@ -28,14 +35,27 @@ const STILL_THE_SAME = 0.5;
 /** Runs for blocks are shorter than for whole texts, or a changed word would hide its neighbours. */
 const BLOCK_SHINGLE = 3;
 /** Pictures that stayed are as telling as words that stayed. */
-const pictureOf = (node: BodyNode): string => (node.type === 'picture' ? `picture ${Number(node.attrs?.['media'])}` : node.type === 'video' ? `video ${String(node.attrs?.['file'])} ${String(node.attrs?.['href'])}` : (node.content ?? []).map(pictureOf).filter(Boolean).join(' '));
+const pictureOf = (node: BodyNode): string =>
+  node.type === 'picture'
+    ? `picture ${Number(node.attrs?.['media'])}`
+    : node.type === 'video'
+      ? `video ${String(node.attrs?.['file'])} ${String(node.attrs?.['href'])}`
+      : (node.content ?? []).map(pictureOf).filter(Boolean).join(' ');
 
-/** What still is the source's in a copy. Headings of a word or two are the build that one copies for, and are never counted. */
+/**
+ * What still is the source's in a copy. Headings of a word or two are the build that one copies for, and are
+ * never counted.
+ */
 export function leftoversOf(copy: CopiedPart, source: CopiedPart): Leftovers {
   const same = (a: string, b: string) => a.trim() !== '' && a.trim().toLowerCase() === b.trim().toLowerCase();
   const fields = (Object.keys(LEFTOVER_FIELDS) as LeftoverField[]).filter((field) => {
     if (field === 'leadMedia') return copy.leadMedia !== null && copy.leadMedia === source.leadMedia;
-    if (field === 'address') return copy.address !== null && source.address !== null && (copy.address === source.address || copy.address.startsWith(`${source.address}-`));
+    if (field === 'slug')
+      return (
+        copy.slug !== null &&
+        source.slug !== null &&
+        (copy.slug === source.slug || copy.slug.startsWith(`${source.slug}-`))
+      );
     return same(copy[field], source[field]);
   });
   const sourceRuns = new Set<number>();

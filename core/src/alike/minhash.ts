@@ -1,6 +1,11 @@
 /** Words of a text as shingles compare them: letters and digits, small, whatever stood between them. */
 export function shingleWords(text: string): string[] {
-  return text.normalize('NFKC').toLowerCase().match(/[\p{L}\p{N}]+/gu) ?? [];
+  return (
+    text
+      .normalize('NFKC')
+      .toLowerCase()
+      .match(/[\p{L}\p{N}]+/gu) ?? []
+  );
 }
 
 /** Words a shingle holds: long enough that two texts do not share one by chance. */
@@ -10,7 +15,8 @@ export const SHINGLE = 4;
 export function shingles(text: string, size = SHINGLE): Set<number> {
   const words = shingleWords(text);
   const set = new Set<number>();
-  for (let i = 0; i + size <= Math.max(words.length, size) && words.length > 0; i++) set.add(hash(words.slice(i, i + size).join(' ')));
+  for (let i = 0; i + size <= Math.max(words.length, size) && words.length > 0; i++)
+    set.add(hash(words.slice(i, i + size).join(' ')));
   return set;
 }
 
@@ -52,7 +58,10 @@ export const BANDS = 32;
 
 const SEEDS = Array.from({ length: SIGNATURE }, (_, i) => mix((i + 1) * 0x9e3779b1));
 
-/** MinHash signature of a set (A. Broder, "On the resemblance and containment of documents", 1997): 128 unsigned 32-bit values. */
+/**
+ * MinHash signature of a set (A. Broder, "On the resemblance and containment of documents", 1997): 128
+ * unsigned 32-bit values.
+ */
 export function signature(set: ReadonlySet<number>): Uint32Array {
   const values = new Uint32Array(SIGNATURE).fill(0xffffffff);
   for (const x of set) {
@@ -71,7 +80,10 @@ export function estimate(a: ArrayLike<number>, b: ArrayLike<number>): number {
   return equal / SIGNATURE;
 }
 
-/** A key per band, signed 32-bit as databases keep integers; alike texts share at least one (locality-sensitive hashing). */
+/**
+ * A key per band, signed 32-bit as databases keep integers; alike texts share at least one
+ * (locality-sensitive hashing).
+ */
 export function bandKeys(values: ArrayLike<number>): number[] {
   const rows = SIGNATURE / BANDS;
   return Array.from({ length: BANDS }, (_, band) => {

@@ -1,7 +1,10 @@
 import { RE2JS, RE2JSException } from 're2js';
 import type { BodyNode } from '../body/schema.js';
 
-/** What to find and what to put in its place. A pattern is in RE2 syntax: it runs in time that grows with the text and nothing else. */
+/**
+ * What to find and what to put in its place. A pattern is in RE2 syntax: it runs in time that grows with the
+ * text and nothing else.
+ */
 export interface Replacing {
   find: string;
   with: string;
@@ -32,17 +35,32 @@ export function finderOf({ find, with: put, pattern, capitals }: Replacing): Fin
     const compiled = RE2JS.compile(find, capitals ? 0 : RE2JS.CASE_INSENSITIVE);
     const groups = compiled.groupCount();
     const wanted = [...put.matchAll(/\$(\d)/g)].find((m) => Number(m[1]) > groups);
-    if (wanted) return { ok: false, sentence: `The pattern has ${groups === 0 ? 'no group' : groups === 1 ? 'one group' : `${groups} groups`}, so ${wanted[0]} stands for nothing.` };
+    if (wanted)
+      return {
+        ok: false,
+        sentence:
+          'The pattern has ' +
+          `${groups === 0 ? 'no group' : groups === 1 ? 'one group' : `${groups} groups`}, so ` +
+          `${wanted[0]} stands for nothing.`,
+      };
     return { ok: true, find: patternFinder(compiled, put) };
   } catch (error) {
-    if (error instanceof RE2JSException) return { ok: false, sentence: `The pattern cannot be read: ${(error.message || 'it is not well formed').replace(/^error parsing regexp: /, '')}. References back and looks around are not known here.` };
+    if (error instanceof RE2JSException)
+      return {
+        ok: false,
+        sentence:
+          'The pattern cannot be read: ' +
+          `${(error.message || 'it is not well formed').replace(/^error parsing regexp: /, '')}. ` +
+          'References back and looks around are not known here.',
+      };
     throw error;
   }
 }
 
 function plainFinder(find: string, put: string, capitals: boolean): Finder {
   const compiled = new RegExp(find.replace(/[\\^$.*+?()[\]{}|/]/g, '\\$&'), capitals ? 'gu' : 'giu');
-  return (text) => [...text.matchAll(compiled)].map((m) => ({ from: m.index, to: m.index + m[0].length, put }));
+  return (text) =>
+    [...text.matchAll(compiled)].map((m) => ({ from: m.index, to: m.index + m[0].length, put }));
 }
 
 function patternFinder(compiled: RE2JS, put: string): Finder {
@@ -52,7 +70,12 @@ function patternFinder(compiled: RE2JS, put: string): Finder {
     while (matcher.find()) {
       const [from, to] = [matcher.start(), matcher.end()];
       // What matches nothing, such as the gap between two letters, is not a place to replace.
-      if (to > from) hits.push({ from, to, put: put.replace(/\$(\d)/g, (_, n: string) => matcher.group(Number(n)) ?? '') });
+      if (to > from)
+        hits.push({
+          from,
+          to,
+          put: put.replace(/\$(\d)/g, (_, n: string) => matcher.group(Number(n)) ?? ''),
+        });
     }
     return hits;
   };
@@ -70,8 +93,8 @@ export function replaceIn(text: string, find: Finder): string {
 }
 
 /**
- * A body with every place replaced, its build untouched. Words are found across changes of style, and what comes in
- * their place has the style of their first letter. Returns the same body when nothing was found.
+ * A body with every place replaced, its build untouched. Words are found across changes of style, and what
+ * comes in their place has the style of their first letter. Returns the same body when nothing was found.
  */
 export function replaceInBody(body: BodyNode, find: Finder): BodyNode {
   if (!body.content) return body;

@@ -1,6 +1,6 @@
 import type { BodyNode } from './schema.js';
 import { inlineText, nodesOf } from './text.js';
-import { telling } from '../address/address.js';
+import { contentWords } from '../slug/slug.js';
 
 export interface PictureSource {
   src: string;
@@ -22,27 +22,41 @@ export interface HtmlOptions {
 }
 
 export function escapeHtml(text: string): string {
-  return text.replace(/[&<>"']/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' })[c] ?? c);
+  return text.replace(
+    /[&<>"']/g,
+    (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' })[c] ?? c,
+  );
 }
 
 type Render = (node: BodyNode, inner: () => string) => string;
 
-/** HTML of a body. HTML is always made from the body and never stored. Pictures that are not known are left out. */
-export function bodyHtml(body: BodyNode, pictures: (id: number) => PictureSource | undefined, options: HtmlOptions = {}): string {
+/**
+ * HTML of a body. HTML is always made from the body and never stored. Pictures that are not known are left
+ * out.
+ */
+export function bodyHtml(
+  body: BodyNode,
+  pictures: (id: number) => PictureSource | undefined,
+  options: HtmlOptions = {},
+): string {
   const ids = options.headingIds ? headingIds(body) : new Map<BodyNode, string>();
   const headingId = (node: BodyNode): string => (ids.has(node) ? ` id="${ids.get(node)}"` : '');
   const text = (node: BodyNode, name: string) => escapeHtml(String(node.attrs?.[name] ?? ''));
-  const span = (node: BodyNode, name: string) => (Number(node.attrs?.[name] ?? 1) > 1 ? ` ${name}="${Number(node.attrs?.[name])}"` : '');
+  const span = (node: BodyNode, name: string) =>
+    Number(node.attrs?.[name] ?? 1) > 1 ? ` ${name}="${Number(node.attrs?.[name])}"` : '';
 
   const table: Record<string, Render> = {
     doc: (_, inner) => inner(),
     paragraph: (_, inner) => `<p>${inner()}</p>`,
-    heading: (n, inner) => `<h${Number(n.attrs?.['level'] ?? 2)}${headingId(n)}>${inner()}</h${Number(n.attrs?.['level'] ?? 2)}>`,
+    heading: (n, inner) =>
+      `<h${Number(n.attrs?.['level'] ?? 2)}${headingId(n)}>${inner()}</h${Number(n.attrs?.['level'] ?? 2)}>`,
     blockquote: (_, inner) => `<blockquote>${inner()}</blockquote>`,
     bulletList: (_, inner) => `<ul>${inner()}</ul>`,
-    orderedList: (n, inner) => `<ol${Number(n.attrs?.['start'] ?? 1) === 1 ? '' : ` start="${Number(n.attrs?.['start'])}"`}>${inner()}</ol>`,
+    orderedList: (n, inner) =>
+      `<ol${Number(n.attrs?.['start'] ?? 1) === 1 ? '' : ` start="${Number(n.attrs?.['start'])}"`}>${inner()}</ol>`,
     listItem: (_, inner) => `<li>${inner()}</li>`,
-    codeBlock: (n, inner) => `<pre><code${n.attrs?.['language'] ? ` class="language-${escapeHtml(String(n.attrs['language']))}"` : ''}>${inner()}</code></pre>`,
+    codeBlock: (n, inner) =>
+      `<pre><code${n.attrs?.['language'] ? ` class="language-${escapeHtml(String(n.attrs['language']))}"` : ''}>${inner()}</code></pre>`,
     horizontalRule: () => '<hr>',
     foldLine: () => (options.foldMark ? '<hr class="fold">' : ''),
     hardBreak: () => '<br>',
@@ -52,34 +66,63 @@ export function bodyHtml(body: BodyNode, pictures: (id: number) => PictureSource
     tableHeader: (n, inner) => `<th${span(n, 'colspan')}${span(n, 'rowspan')}>${inner()}</th>`,
     checkList: (_, inner) => `<ul class="checks">${inner()}</ul>`,
     // Drawn as letters rather than as a form control: a reader cannot tick it.
-    checkItem: (n, inner) => `<li class="${n.attrs?.['checked'] ? 'done' : 'open'}"><span role="img" aria-label="${n.attrs?.['checked'] ? 'done' : 'to do'}">${n.attrs?.['checked'] ? '☑' : '☐'}</span><div>${inner()}</div></li>`,
+    checkItem: (n, inner) =>
+      `<li class="${n.attrs?.['checked'] ? 'done' : 'open'}"><span role="img" ` +
+      `aria-label="${n.attrs?.['checked'] ? 'done' : 'to do'}">${n.attrs?.['checked'] ? '☑' : '☐'}</span><div>${inner()}</div></li>`,
     pullQuote: (_, inner) => `<aside class="pull-quote"><p>${inner()}</p></aside>`,
     noteBox: (_, inner) => `<aside class="note-box">${inner()}</aside>`,
     gallery: (_, inner) => `<div class="gallery">${inner()}</div>`,
     picture: (n) => {
       const source = pictures(Number(n.attrs?.['media']));
       if (!source) return '';
-      const classes = [n.attrs?.['size'] ?? 'column', n.attrs?.['side'] ?? 'none'].filter((c) => c !== 'column' && c !== 'none').join(' ');
-      const words = [text(n, 'caption'), n.attrs?.['credit'] ? `<small>${text(n, 'credit')}</small>` : ''].filter(Boolean).join(' ');
+      const classes = [n.attrs?.['size'] ?? 'column', n.attrs?.['side'] ?? 'none']
+        .filter((c) => c !== 'column' && c !== 'none')
+        .join(' ');
+      const words = [text(n, 'caption'), n.attrs?.['credit'] ? `<small>${text(n, 'credit')}</small>` : '']
+        .filter(Boolean)
+        .join(' ');
       return `<figure${classes ? ` class="${classes}"` : ''}>${pictureHtml(source, String(n.attrs?.['alt'] ?? ''))}${words ? `<figcaption>${words}</figcaption>` : ''}</figure>`;
     },
     video: (n) => {
       const file = options.files?.(Number(n.attrs?.['file'] ?? 0));
       const poster = pictures(Number(n.attrs?.['poster'] ?? 0));
-      const words = [n.attrs?.['title'] ? `<b>${text(n, 'title')}</b>` : '', text(n, 'description')].filter(Boolean).join(' ');
+      const words = [n.attrs?.['title'] ? `<b>${text(n, 'title')}</b>` : '', text(n, 'description')]
+        .filter(Boolean)
+        .join(' ');
       if (file) {
         const captions = options.files?.(Number(n.attrs?.['captions'] ?? 0));
-        return `<figure class="video"><video controls preload="metadata"${poster ? ` poster="${escapeHtml(poster.src)}"` : ''}><source src="${escapeHtml(file.src)}" type="${escapeHtml(file.type)}">${captions ? `<track kind="captions" srclang="en" label="English" src="${escapeHtml(captions.src)}" default>` : ''}</video>${words ? `<figcaption>${words}</figcaption>` : ''}</figure>`;
+        return (
+          '<figure class="video"><video controls ' +
+          `preload="metadata"${poster ? ` poster="${escapeHtml(poster.src)}"` : ''}><source ` +
+          `src="${escapeHtml(file.src)}" ` +
+          `type="${escapeHtml(file.type)}">${captions ? `<track kind="captions" srclang="en" label="English" src="${escapeHtml(captions.src)}" default>` : ''}</video>${words ? `<figcaption>${words}</figcaption>` : ''}</figure>`
+        );
       }
       const href = String(n.attrs?.['href'] ?? '');
-      return href === '' ? '' : `<a class="link-card" href="${escapeHtml(href)}">${poster ? `<img src="${escapeHtml(poster.src)}" alt="" width="${poster.width}" height="${poster.height}" loading="lazy">` : ''}<span>${words || escapeHtml(href)}</span><small>Video at ${escapeHtml(hostOf(href))}</small></a>`;
+      return href === ''
+        ? ''
+        : '<a class="link-card" ' +
+            `href="${escapeHtml(href)}">${poster ? `<img src="${escapeHtml(poster.src)}" alt="" width="${poster.width}" height="${poster.height}" loading="lazy">` : ''}<span>${words || escapeHtml(href)}</span><small>Video ` +
+            `at ${escapeHtml(hostOf(href))}</small></a>`;
     },
-    button: (n) => (n.attrs?.['href'] && n.attrs['label'] ? `<p class="go"><a class="button" href="${text(n, 'href')}">${text(n, 'label')}</a></p>` : ''),
-    signUp: (n) => (options.signUpAction ? `<form class="sign-up" method="post" action="${escapeHtml(options.signUpAction)}"><p>${text(n, 'invitation') || 'Get the letter by e-mail.'}</p><label>E-mail address <input type="email" name="email" required maxlength="254" autocomplete="email"></label><button type="submit">Sign up</button></form>` : ''),
+    button: (n) =>
+      n.attrs?.['href'] && n.attrs['label']
+        ? `<p class="go"><a class="button" href="${text(n, 'href')}">${text(n, 'label')}</a></p>`
+        : '',
+    signUp: (n) =>
+      options.signUpAction
+        ? '<form class="sign-up" method="post" ' +
+          `action="${escapeHtml(options.signUpAction)}"><p>${text(n, 'invitation') || 'Get the letter by e-mail.'}</p><label>E-mail ` +
+          'address <input type="email" name="email" required maxlength="254" ' +
+          'autocomplete="email"></label><button type="submit">Sign up</button></form>'
+        : '',
     contents: () => {
       const headings = [...ids];
       if (headings.length === 0) return '';
-      return `<nav class="contents" aria-label="In this post"><ul>${headings.map(([n, id]) => `<li class="level-${Number(n.attrs?.['level'] ?? 2)}"><a href="#${id}">${escapeHtml(inlineText(n))}</a></li>`).join('')}</ul></nav>`;
+      return (
+        '<nav class="contents" aria-label="In this ' +
+        `post"><ul>${headings.map(([n, id]) => `<li class="level-${Number(n.attrs?.['level'] ?? 2)}"><a href="#${id}">${escapeHtml(inlineText(n))}</a></li>`).join('')}</ul></nav>`
+      );
     },
   };
   const wraps: Record<string, (inner: string, attrs: Record<string, unknown>) => string> = {
@@ -89,9 +132,13 @@ export function bodyHtml(body: BodyNode, pictures: (id: number) => PictureSource
     link: (inner, attrs) => `<a href="${escapeHtml(String(attrs['href']))}">${inner}</a>`,
   };
 
-  /** Inline content. Of the marks that begin at a place the one that runs furthest is opened first, so that each is opened once, as an author would write it. */
+  /**
+   * Inline content. Of the marks that begin at a place the one that runs furthest is opened first, so that
+   * each is opened once, as an author would write it.
+   */
   const inline = (nodes: BodyNode[], opened: readonly string[] = []): string => {
-    const pending = (node: BodyNode | undefined) => (node?.marks ?? []).filter((m) => !opened.includes(JSON.stringify(m)));
+    const pending = (node: BodyNode | undefined) =>
+      (node?.marks ?? []).filter((m) => !opened.includes(JSON.stringify(m)));
     let html = '';
     for (let i = 0; i < nodes.length;) {
       let best: { mark: NonNullable<BodyNode['marks']>[number]; end: number } | null = null;
@@ -102,7 +149,11 @@ export function bodyHtml(body: BodyNode, pictures: (id: number) => PictureSource
         if (!best || end > best.end) best = { mark, end };
       }
       if (best) {
-        html += wraps[best.mark.type]?.(inline(nodes.slice(i, best.end), [...opened, JSON.stringify(best.mark)]), best.mark.attrs ?? {}) ?? '';
+        html +=
+          wraps[best.mark.type]?.(
+            inline(nodes.slice(i, best.end), [...opened, JSON.stringify(best.mark)]),
+            best.mark.attrs ?? {},
+          ) ?? '';
         i = best.end;
       } else {
         const node = nodes[i++]!;
@@ -114,25 +165,29 @@ export function bodyHtml(body: BodyNode, pictures: (id: number) => PictureSource
   const render = (node: BodyNode): string =>
     table[node.type]?.(node, () => {
       const content = node.content ?? [];
-      return content.some((c) => c.type === 'text' || c.type === 'hardBreak') ? inline(content) : content.map(render).join('');
+      return content.some((c) => c.type === 'text' || c.type === 'hardBreak')
+        ? inline(content)
+        : content.map(render).join('');
     }) ?? '';
   return render(body);
 }
 
 /** An image with its lighter copies, for those browsers that take them. */
 export function pictureHtml(source: PictureSource, alt: string, attributes = ' loading="lazy"'): string {
-  const img = `<img src="${escapeHtml(source.src)}" alt="${escapeHtml(alt)}" width="${source.width}" height="${source.height}"${attributes}>`;
+  const img =
+    `<img src="${escapeHtml(source.src)}" alt="${escapeHtml(alt)}" ` +
+    `width="${source.width}" height="${source.height}"${attributes}>`;
   if (!source.sources?.length) return img;
   return `<picture>${source.sources.map((s) => `<source type="${s.type}" srcset="${escapeHtml(s.srcset)}" sizes="(max-width: 46rem) 100vw, 44rem">`).join('')}${img}</picture>`;
 }
 
 /** Each heading's fragment: its telling words, counted when they come again. */
-function headingIds(body: BodyNode): Map<BodyNode, string> {
+export function headingIds(body: BodyNode): Map<BodyNode, string> {
   const used = new Map<string, number>();
   const ids = new Map<BodyNode, string>();
   for (const node of nodesOf(body)) {
     if (node.type !== 'heading') continue;
-    const base = telling(inlineText(node), 6).join('-') || 'section';
+    const base = contentWords(inlineText(node), 6).join('-') || 'section';
     const n = (used.get(base) ?? 0) + 1;
     used.set(base, n);
     ids.set(node, n === 1 ? base : `${base}-${n}`);

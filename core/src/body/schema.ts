@@ -15,22 +15,25 @@ export const BODY_LIMITS = { depth: 32, nodes: 60_000, characters: 1_000_000 } a
 const oneOf = (name: string, values: readonly unknown[]) => (value: unknown) => {
   if (!values.includes(value)) throw new RangeError(`${name} must be one of ${values.join(', ')}`);
 };
-const wholeFrom = (name: string, least: number, most: number) => (value: unknown) => {
-  if (!Number.isInteger(value) || (value as number) < least || (value as number) > most) {
-    throw new RangeError(`${name} must be a whole number from ${least} to ${most}`);
+const wholeFrom = (name: string, min: number, max: number) => (value: unknown) => {
+  if (!Number.isInteger(value) || (value as number) < min || (value as number) > max) {
+    throw new RangeError(`${name} must be a whole number from ${min} to ${max}`);
   }
 };
 const textUpTo = (name: string, length: number) => (value: unknown) => {
-  if (typeof value !== 'string' || value.length > length) throw new RangeError(`${name} must be a text of at most ${length} characters`);
+  if (typeof value !== 'string' || value.length > length)
+    throw new RangeError(`${name} must be a text of at most ${length} characters`);
 };
 
 /**
  * A link target that may stand in a post, tidied, or null when it may not: http, https, mailto and tel, and
- * addresses within the site. Control characters and white space are removed first, as browsers do (WHATWG URL).
+ * addresses within the site. Control characters and white space are removed first, as browsers do (WHATWG
+ * URL).
  */
 export function safeHref(raw: string): string | null {
-  // eslint-disable-next-line no-control-regex
-  const href = raw.replace(/[\u0000-\u0020\u007f-\u009f\u2028\u2029]+/g, (run) => (/^ +$/.test(run) ? '%20' : '')).replace(/^(%20)+|(%20)+$/g, '');
+  const href = raw
+    .replace(/[\u0000-\u0020\u007f-\u009f\u2028\u2029]+/g, (run) => (/^ +$/.test(run) ? '%20' : ''))
+    .replace(/^(%20)+|(%20)+$/g, '');
   if (href === '' || href.length > 2000) return null;
   if (/^(https?:\/\/|mailto:|tel:)/i.test(href)) return href;
   if (/^[a-z][a-z0-9+.-]*:/i.test(href)) return null;
@@ -38,7 +41,8 @@ export function safeHref(raw: string): string | null {
 }
 
 const hrefRule = (value: unknown) => {
-  if (typeof value !== 'string' || safeHref(value) !== value) throw new RangeError('a link leads to an address that is not allowed');
+  if (typeof value !== 'string' || safeHref(value) !== value)
+    throw new RangeError('a link leads to an address that is not allowed');
 };
 /** The same, or none yet. */
 const hrefOrNone = (value: unknown) => {
@@ -56,24 +60,54 @@ export type PictureSide = (typeof PICTURE_SIDES)[number];
 const cell: Record<string, AttributeSpec> = {
   colspan: { default: 1, validate: wholeFrom('colspan', 1, 50) },
   rowspan: { default: 1, validate: wholeFrom('rowspan', 1, 500) },
-  colwidth: { default: null, validate: (v) => { if (v !== null) throw new RangeError('column widths are not kept'); } },
+  colwidth: {
+    default: null,
+    validate: (v) => {
+      if (v !== null) throw new RangeError('column widths are not kept');
+    },
+  },
 };
 
-/** The one schema of post bodies. The editor builds its own from the same names; a test holds the two together. */
+/**
+ * The one schema of post bodies. The editor builds its own from the same names; a test holds the two
+ * together.
+ */
 export const bodySchema = new Schema({
   nodes: {
     doc: { content: 'block+' },
     paragraph: { group: 'block', content: 'inline*' },
-    heading: { group: 'block', content: 'inline*', attrs: { level: { default: 2, validate: oneOf('heading level', [2, 3, 4]) } } },
+    heading: {
+      group: 'block',
+      content: 'inline*',
+      attrs: { level: { default: 2, validate: oneOf('heading level', [2, 3, 4]) } },
+    },
     blockquote: { group: 'block', content: 'block+' },
     bulletList: { group: 'block list', content: 'listItem+' },
-    orderedList: { group: 'block list', content: 'listItem+', attrs: { start: { default: 1, validate: wholeFrom('list start', 0, 999_999_999) } } },
+    orderedList: {
+      group: 'block list',
+      content: 'listItem+',
+      attrs: { start: { default: 1, validate: wholeFrom('list start', 0, 999_999_999) } },
+    },
     listItem: { content: 'paragraph block*' },
-    codeBlock: { group: 'block', content: 'text*', marks: '', code: true, attrs: { language: { default: null, validate: (v) => { if (v !== null) textUpTo('language', 60)(v); } } } },
+    codeBlock: {
+      group: 'block',
+      content: 'text*',
+      marks: '',
+      code: true,
+      attrs: {
+        language: {
+          default: null,
+          validate: (v) => {
+            if (v !== null) textUpTo('language', 60)(v);
+          },
+        },
+      },
+    },
     horizontalRule: { group: 'block' },
     foldLine: { group: 'block', atom: true },
     picture: {
-      group: 'block', atom: true,
+      group: 'block',
+      atom: true,
       attrs: {
         media: { validate: wholeFrom('picture', 1, Number.MAX_SAFE_INTEGER) },
         alt: { default: '', validate: textUpTo('alternative text', 1000) },
@@ -86,7 +120,8 @@ export const bodySchema = new Schema({
     gallery: { group: 'block', content: 'picture*' },
     /** An uploaded file with poster and captions, or an address that is shown as a card and never loaded. */
     video: {
-      group: 'block', atom: true,
+      group: 'block',
+      atom: true,
       attrs: {
         file: { default: 0, validate: mediaOrNone('video') },
         poster: { default: 0, validate: mediaOrNone('poster') },
@@ -96,13 +131,27 @@ export const bodySchema = new Schema({
         description: { default: '', validate: textUpTo('video description', 1000) },
       },
     },
-    button: { group: 'block', atom: true, attrs: { label: { default: '', validate: textUpTo('label', 120) }, href: { default: '', validate: hrefOrNone } } },
-    signUp: { group: 'block', atom: true, attrs: { invitation: { default: '', validate: textUpTo('invitation', 300) } } },
+    button: {
+      group: 'block',
+      atom: true,
+      attrs: {
+        label: { default: '', validate: textUpTo('label', 120) },
+        href: { default: '', validate: hrefOrNone },
+      },
+    },
+    signUp: {
+      group: 'block',
+      atom: true,
+      attrs: { invitation: { default: '', validate: textUpTo('invitation', 300) } },
+    },
     contents: { group: 'block', atom: true },
     pullQuote: { group: 'block', content: 'inline*' },
     noteBox: { group: 'block', content: 'block+' },
     checkList: { group: 'block list', content: 'checkItem+' },
-    checkItem: { content: 'paragraph block*', attrs: { checked: { default: false, validate: oneOf('tick', [true, false]) } } },
+    checkItem: {
+      content: 'paragraph block*',
+      attrs: { checked: { default: false, validate: oneOf('tick', [true, false]) } },
+    },
     table: { group: 'block', content: 'tableRow+' },
     tableRow: { content: '(tableCell | tableHeader)*' },
     tableCell: { content: 'block+', attrs: cell },
@@ -114,7 +163,7 @@ export const bodySchema = new Schema({
     link: { inclusive: false, attrs: { href: { validate: hrefRule } } },
     bold: {},
     italic: {},
-    code: { excludes: '_' },
+    code: {},
   },
 });
 
@@ -122,7 +171,10 @@ export const EMPTY_BODY: BodyNode = { type: 'doc', content: [{ type: 'paragraph'
 
 export type BodyAnswer = { ok: true; body: BodyNode } | { ok: false; sentence: string };
 
-/** Checks a body of unknown shape against limits and schema and gives it back in canonical form (NFC, no foreign keys). */
+/**
+ * Checks a body of unknown shape against limits and schema and gives it back in canonical form (NFC, no
+ * foreign keys).
+ */
 export function checkBody(value: unknown): BodyAnswer {
   const size = measure(value);
   if (size) return { ok: false, sentence: size };
@@ -131,11 +183,18 @@ export function checkBody(value: unknown): BodyAnswer {
     node.check();
     if (node.type.name !== 'doc') return { ok: false, sentence: 'The text must be a whole document.' };
     let folds = 0;
-    node.descendants((child) => { if (child.type.name === 'foldLine') folds++; });
+    node.descendants((child) => {
+      if (child.type.name === 'foldLine') folds++;
+    });
     if (folds > 1) return { ok: false, sentence: 'A post has one fold line; this text has more.' };
     return { ok: true, body: normalise(node.toJSON() as BodyNode) };
   } catch (error) {
-    return { ok: false, sentence: `The text does not fit what a post may hold: ${error instanceof Error ? error.message : 'unknown part'}.` };
+    return {
+      ok: false,
+      sentence:
+        'The text does not fit what a post may hold: ' +
+        `${error instanceof Error ? error.message : 'unknown part'}.`,
+    };
   }
 }
 
@@ -148,7 +207,8 @@ function measure(value: unknown): string | null {
     else if (typeof top.value === 'object' && top.value !== null) nodes++;
     // Nodes, content arrays and mark arrays each add a level of JSON.
     if (top.depth > BODY_LIMITS.depth * 3) return 'The text is nested too deeply.';
-    if (nodes > BODY_LIMITS.nodes * 4 || characters > BODY_LIMITS.characters) return 'The text is too long for one post (about 150,000 words).';
+    if (nodes > BODY_LIMITS.nodes * 4 || characters > BODY_LIMITS.characters)
+      return 'The text is too long for one post (about 150,000 words).';
     if (typeof top.value !== 'object' || top.value === null) continue;
     for (const child of Object.values(top.value)) stack.push({ value: child, depth: top.depth + 1 });
   }
@@ -157,14 +217,28 @@ function measure(value: unknown): string | null {
 
 /** Text as it is kept: NFC, no NUL (which no database takes), lone surrogates replaced. */
 function tidy(text: string): string {
-  return text.replace(/\u0000/g, '').replace(/[\ud800-\udfff]/gu, '\ufffd').normalize('NFC'); // eslint-disable-line no-control-regex
+  return text
+    .replace(/\u0000/g, '')
+    .replace(/[\ud800-\udfff]/gu, '\ufffd')
+    .normalize('NFC');
 }
 
 function normalise(node: BodyNode): BodyNode {
   return {
     ...node,
-    ...(node.attrs ? { attrs: Object.fromEntries(Object.entries(node.attrs).map(([name, value]) => [name, typeof value === 'string' ? tidy(value) : value])) } : {}),
+    ...(node.attrs
+      ? {
+          attrs: Object.fromEntries(
+            Object.entries(node.attrs).map(([name, value]) => [
+              name,
+              typeof value === 'string' ? tidy(value) : value,
+            ]),
+          ),
+        }
+      : {}),
     ...(node.text === undefined ? {} : { text: tidy(node.text) }),
-    ...(node.content ? { content: node.content.map(normalise).filter((child) => child.type !== 'text' || child.text !== '') } : {}),
+    ...(node.content
+      ? { content: node.content.map(normalise).filter((child) => child.type !== 'text' || child.text !== '') }
+      : {}),
   };
 }

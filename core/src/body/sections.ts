@@ -21,7 +21,11 @@ export function sectionsOf(body: BodyNode): Section[] {
     if (block.type !== 'heading') return;
     const level = Number(block.attrs?.['level'] ?? 2);
     let to = from + 1;
-    while (to < blocks.length && !(blocks[to]!.type === 'heading' && Number(blocks[to]!.attrs?.['level'] ?? 2) <= level)) to++;
+    while (
+      to < blocks.length &&
+      !(blocks[to]!.type === 'heading' && Number(blocks[to]!.attrs?.['level'] ?? 2) <= level)
+    )
+      to++;
     sections.push({ text: inlineText(block), level, from, to, skips: level > before + 1 });
     before = level;
   });
@@ -36,7 +40,10 @@ export interface BlockMove {
   at: number;
 }
 
-/** The move that puts a section before another (or, with the number of sections, at the end); null when that changes nothing. */
+/**
+ * The move that puts a section before another (or, with the number of sections, at the end); null when that
+ * changes nothing.
+ */
 export function sectionMove(body: BodyNode, section: number, before: number): BlockMove | null {
   const sections = sectionsOf(body);
   const moved = sections[section];
@@ -51,7 +58,8 @@ export function sectionStep(body: BodyNode, section: number, direction: -1 | 1):
   const moved = sections[section];
   if (!moved) return null;
   if (direction < 0) {
-    for (let i = section - 1; i >= 0; i--) if (sections[i]!.level <= moved.level) return sectionMove(body, section, i);
+    for (let i = section - 1; i >= 0; i--)
+      if (sections[i]!.level <= moved.level) return sectionMove(body, section, i);
     return null;
   }
   const next = sections.find((s) => s.from >= moved.to);
@@ -62,6 +70,7 @@ export function sectionStep(body: BodyNode, section: number, direction: -1 | 1):
 export function moveBlocks(body: BodyNode, { from, to, at }: BlockMove): BodyNode {
   const blocks = body.content ?? [];
   const run = blocks.slice(from, to);
-  const rest = (lo: number, hi: number) => blocks.slice(lo, hi).filter((_, i) => lo + i < from || lo + i >= to);
+  const rest = (lo: number, hi: number) =>
+    blocks.slice(lo, hi).filter((_, i) => lo + i < from || lo + i >= to);
   return { ...body, content: [...rest(0, at), ...run, ...rest(at, blocks.length)] };
 }

@@ -1,17 +1,48 @@
 import type { BodyNode } from '../body/schema.js';
-import { checkPost, CHECKS, countChecks, innerPaths, pathOf, type CheckFacts, type CheckKey } from './checks.js';
+import { checkPost, countChecks } from './checks.js';
+import { CHECKS, type CheckFacts, type CheckKey } from './check.js';
+import { innerPaths, pathOf } from './inner-paths.js';
 
-const p = (text: string, ...marks: BodyNode['marks'] & object): BodyNode => ({ type: 'paragraph', content: [{ type: 'text', text, ...(marks.length ? { marks } : {}) }] });
-const h = (level: number, text: string): BodyNode => ({ type: 'heading', attrs: { level }, content: [{ type: 'text', text }] });
+const p = (text: string, ...marks: BodyNode['marks'] & object): BodyNode => ({
+  type: 'paragraph',
+  content: [{ type: 'text', text, ...(marks.length ? { marks } : {}) }],
+});
+const h = (level: number, text: string): BodyNode => ({
+  type: 'heading',
+  attrs: { level },
+  content: [{ type: 'text', text }],
+});
 const link = (href: string) => ({ type: 'link', attrs: { href } });
 const long = Array.from({ length: 40 }, () => 'Turn the pump by hand and look for drips.').join(' ');
 
 const good: CheckFacts = {
-  title: 'Six turns that save your pump this winter', address: 'six-turns-save-pump', excerpt: 'Six turns by hand clear the housing.', searchDescription: 'A pump that freezes once leaks all spring. Six turns by hand, and where the last cup of water hides.',
-  categoryId: 1, tags: 2, lead: { alt: 'a pump', bytes: 412_000 }, briefLength: 380, format: null, leftovers: null, alike: null, pages: { '/draining-calorifier': 'published' },
-  body: { type: 'doc', content: [p('The impeller goes first.'), { type: 'foldLine' }, h(2, 'Drain it'), p(long), h(3, 'Lowest drain'), p('As we did then.', link('/draining-calorifier'))] },
+  title: 'Six turns that save your pump this winter',
+  slug: 'six-turns-save-pump',
+  excerpt: 'Six turns by hand clear the housing.',
+  searchDescription:
+    'A pump that freezes once leaks all spring. Six turns by hand, and where the last cup of water hides.',
+  categoryId: 1,
+  tags: 2,
+  lead: { alt: 'a pump', bytes: 412_000 },
+  briefLength: 380,
+  format: null,
+  leftovers: null,
+  alike: null,
+  pages: { '/draining-calorifier': 'published' },
+  body: {
+    type: 'doc',
+    content: [
+      p('The impeller goes first.'),
+      { type: 'foldLine' },
+      h(2, 'Drain it'),
+      p(long),
+      h(3, 'Lowest drain'),
+      p('As we did then.', link('/draining-calorifier')),
+    ],
+  },
 };
-const state = (key: CheckKey, change: Partial<CheckFacts>) => checkPost({ ...good, ...change }).find((c) => c.key === key)!;
+const state = (key: CheckKey, change: Partial<CheckFacts>) =>
+  checkPost({ ...good, ...change }).find((c) => c.key === key)!;
 
 describe('checks', () => {
   it('find nothing in a post as it should be, and say so for each', () => {
@@ -20,29 +51,88 @@ describe('checks', () => {
     expect(checks.map((c) => c.key).sort()).toEqual([...CHECKS].sort());
     expect(checks.every((c) => c.measure && c.wanted && c.offer)).toBe(true);
   });
-  // Limits: common practice, no published source (6 words, 55 to 60 characters, 4 to 6 words of address, 300 to 500 kB).
+  // Limits: common practice, no published source (6 words, 55 to 60 characters, 4 to 6 words of address, 300
+  // to 500 kB).
   it.each<[CheckKey, Partial<CheckFacts>, 'blocks' | 'warns']>([
-    ['title', { title: 'Pump' }, 'warns'], ['title', { title: 'x'.repeat(61) }, 'warns'],
-    ['address', { address: 'how-to-save-the-pump' }, 'warns'], ['address', { address: 'save-pump-winter-2' }, 'warns'], ['address', { address: 'a1-b1-c1-d1-e1-f1-g1' }, 'warns'],
-    ['category', { categoryId: null }, 'blocks'], ['tags', { tags: 0 }, 'warns'],
-    ['excerpt', { excerpt: '' }, 'warns'], ['excerpt', { excerpt: 'One. Two.' }, 'warns'],
-    ['search description', { searchDescription: 'Short.' }, 'warns'], ['search description', { searchDescription: '', excerpt: '' }, 'warns'],
-    ['lead picture', { lead: null }, 'warns'], ['lead picture', { lead: { alt: 'x', bytes: 4_800_000 } }, 'warns'], ['lead picture', { lead: { alt: 'x', bytes: 50_000 } }, 'warns'],
-    ['alternative texts', { lead: { alt: ' ', bytes: 400_000 } }, 'blocks'], ['alternative texts', { body: { type: 'doc', content: [{ type: 'gallery', content: [{ type: 'picture', attrs: { media: 1, alt: '' } }] }] } }, 'blocks'],
-    ['headings', { body: { type: 'doc', content: [h(2, 'A'), h(4, 'B')] } }, 'warns'], ['headings', { body: { type: 'doc', content: [h(2, '')] } }, 'warns'],
-    ['links', { pages: { '/draining-calorifier': 'missing' } }, 'blocks'], ['links', { pages: { '/draining-calorifier': 'unpublished' } }, 'blocks'], ['links', { body: { type: 'doc', content: [{ type: 'button', attrs: { label: 'Go', href: '' } }] } }, 'blocks'],
-    ['leftovers', { leftovers: { fields: ['title'], blocks: [3] } }, 'warns'], ['likeness', { alike: { id: 3, title: 'Old', share: 0.5 } }, 'warns'],
-    ['reading', { body: { type: 'doc', content: [p('Incomprehensible institutional prioritisation necessitates organisational reconsideration. '.repeat(20))] } }, 'warns'],
-    ['fold line', { body: { type: 'doc', content: [p(long)] } }, 'warns'], ['fold line', { body: { type: 'doc', content: [{ type: 'foldLine' }, p(long)] } }, 'warns'],
-    ['length', { briefLength: 2000 }, 'warns'], ['length', { briefLength: 100 }, 'warns'],
-    ['format', { format: { name: 'How-to', fields: [{ key: 't', label: 'Tools', kind: 'lines', required: true, hint: '', choices: [] }], values: {} } }, 'warns'],
+    ['title', { title: 'Pump' }, 'warns'],
+    ['title', { title: 'x'.repeat(61) }, 'warns'],
+    ['address', { slug: 'how-to-save-the-pump' }, 'warns'],
+    ['address', { slug: 'save-pump-winter-2' }, 'warns'],
+    ['address', { slug: 'a1-b1-c1-d1-e1-f1-g1' }, 'warns'],
+    ['category', { categoryId: null }, 'blocks'],
+    ['tags', { tags: 0 }, 'warns'],
+    ['excerpt', { excerpt: '' }, 'warns'],
+    ['excerpt', { excerpt: 'One. Two.' }, 'warns'],
+    ['search description', { searchDescription: 'Short.' }, 'warns'],
+    ['search description', { searchDescription: '', excerpt: '' }, 'warns'],
+    ['lead picture', { lead: null }, 'warns'],
+    ['lead picture', { lead: { alt: 'x', bytes: 4_800_000 } }, 'warns'],
+    ['lead picture', { lead: { alt: 'x', bytes: 50_000 } }, 'warns'],
+    ['alternative texts', { lead: { alt: ' ', bytes: 400_000 } }, 'blocks'],
+    [
+      'alternative texts',
+      {
+        body: {
+          type: 'doc',
+          content: [{ type: 'gallery', content: [{ type: 'picture', attrs: { media: 1, alt: '' } }] }],
+        },
+      },
+      'blocks',
+    ],
+    ['headings', { body: { type: 'doc', content: [h(2, 'A'), h(4, 'B')] } }, 'warns'],
+    ['headings', { body: { type: 'doc', content: [h(2, '')] } }, 'warns'],
+    ['links', { pages: { '/draining-calorifier': 'missing' } }, 'blocks'],
+    ['links', { pages: { '/draining-calorifier': 'unpublished' } }, 'blocks'],
+    [
+      'links',
+      { body: { type: 'doc', content: [{ type: 'button', attrs: { label: 'Go', href: '' } }] } },
+      'blocks',
+    ],
+    ['leftovers', { leftovers: { fields: ['title'], blocks: [3] } }, 'warns'],
+    ['likeness', { alike: { id: 3, title: 'Old', share: 0.5 } }, 'warns'],
+    [
+      'reading',
+      {
+        body: {
+          type: 'doc',
+          content: [
+            p(
+              'Incomprehensible institutional prioritisation necessitates organisational reconsideration. '.repeat(
+                20,
+              ),
+            ),
+          ],
+        },
+      },
+      'warns',
+    ],
+    ['fold line', { body: { type: 'doc', content: [p(long)] } }, 'warns'],
+    ['fold line', { body: { type: 'doc', content: [{ type: 'foldLine' }, p(long)] } }, 'warns'],
+    ['length', { briefLength: 2000 }, 'warns'],
+    ['length', { briefLength: 100 }, 'warns'],
+    [
+      'format',
+      {
+        format: {
+          name: 'How-to',
+          fields: [{ key: 't', label: 'Tools', kind: 'lines', required: true, hint: '', choices: [] }],
+          values: {},
+        },
+      },
+      'warns',
+    ],
   ])('%s %j %s', (key, change, expected) => {
     expect(state(key, change).state).toBe(expected);
   });
   it('lead to the place', () => {
-    expect(state('headings', { body: { type: 'doc', content: [p('x'), h(2, 'A'), h(4, 'B')] } }).block).toBe(2);
+    expect(state('headings', { body: { type: 'doc', content: [p('x'), h(2, 'A'), h(4, 'B')] } }).block).toBe(
+      2,
+    );
     expect(state('links', { pages: { '/draining-calorifier': 'missing' } }).block).toBe(5);
-    expect(state('lead picture', { lead: { alt: 'x', bytes: 4_800_000 } })).toMatchObject({ mend: 'lighten', measure: 'Lead picture weighs 4.8 MB' });
+    expect(state('lead picture', { lead: { alt: 'x', bytes: 4_800_000 } })).toMatchObject({
+      mend: 'lighten',
+      measure: 'Lead picture weighs 4.8 MB',
+    });
   });
   it('block as the blog says, and those that are off are silent', () => {
     const checks = checkPost({ ...good, tags: 0, categoryId: null }, { tags: 'blocks', category: 'off' });
@@ -51,7 +141,14 @@ describe('checks', () => {
     expect(countChecks(checks)).toEqual({ blocks: 1, warns: 0 });
   });
   it('knows the blog’s own addresses', () => {
-    expect([pathOf('/a?b#c'), pathOf('/a/'), pathOf('/'), pathOf('https://x.example/a'), pathOf('#top'), pathOf('https://halfwaylock.example/a', 'https://halfwaylock.example')]).toEqual(['/a', '/a', '/', null, null, '/a']);
+    expect([
+      pathOf('/a?b#c'),
+      pathOf('/a/'),
+      pathOf('/'),
+      pathOf('https://x.example/a'),
+      pathOf('#top'),
+      pathOf('https://halfwaylock.example/a', 'https://halfwaylock.example'),
+    ]).toEqual(['/a', '/a', '/', null, null, '/a']);
     expect(innerPaths({ type: 'doc', content: [p('x', link('/a#b')), p('y', link('/a'))] })).toEqual(['/a']);
   });
 });

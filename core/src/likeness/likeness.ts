@@ -1,12 +1,15 @@
 import { stemmer } from 'stemmer';
-import { telling } from '../address/address.js';
+import { contentWords } from '../slug/slug.js';
 
 /** More words than any title or line of thought has. */
-const MOST_WORDS = 60;
+const MAX_WORDS = 60;
 
-/** The telling words of a text by their stems (M. F. Porter, "An algorithm for suffix stripping", 1980), each with the word it came from. */
+/**
+ * The telling words of a text by their stems (M. F. Porter, "An algorithm for suffix stripping", 1980), each
+ * with the word it came from.
+ */
 export function stemsOf(text: string): Map<string, string> {
-  return new Map(telling(text, MOST_WORDS).map((word) => [stemmer(word), word]));
+  return new Map(contentWords(text, MAX_WORDS).map((word) => [stemmer(word), word]));
 }
 
 /** What two texts share. */
@@ -38,14 +41,18 @@ export interface Alike<P extends Comparable> extends Likeness {
 const ALIKE = 0.5;
 const FEWEST_SHARED = 2;
 
-/** The one among `others` that a title resembles most, the older one when two are equally alike; null when none is alike enough. */
+/**
+ * The one among `others` that a title resembles most, the older one when two are equally alike; null when
+ * none is alike enough.
+ */
 export function mostAlike<P extends Comparable>(title: string, others: Iterable<P>): Alike<P> | null {
   const own = stemsOf(title);
   let best: Alike<P> | null = null;
   for (const post of others) {
     const found = likeness(own, stemsOf(post.title));
     if (found.score < ALIKE || found.shared.length < Math.min(FEWEST_SHARED, own.size)) continue;
-    if (!best || found.score > best.score || (found.score === best.score && post.id < best.post.id)) best = { ...found, post };
+    if (!best || found.score > best.score || (found.score === best.score && post.id < best.post.id))
+      best = { ...found, post };
   }
   return best;
 }

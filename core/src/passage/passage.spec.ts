@@ -12,12 +12,14 @@ describe('passages', () => {
     expect(findPassage(text, { exact: '', prefix: '', suffix: '' })).toBeNull();
   });
   it('finds every passage of an unchanged text where it was, or words just like it (property)', () => {
-    fc.assert(fc.property(fc.string({ minLength: 2, maxLength: 120 }), fc.nat(), fc.nat(), (t, a, b) => {
-      const from = a % t.length;
-      const to = from + 1 + (b % (t.length - from));
-      const found = findPassage(t, passageAt(t, from, to));
-      expect(t.slice(found!.from, found!.to)).toBe(t.slice(from, to));
-      expect(passageAt(t, found!.from, found!.to)).toEqual(passageAt(t, from, to));
-    }));
+    fc.assert(
+      fc.property(fc.string({ minLength: 2, maxLength: 120 }), fc.nat(), fc.nat(), (t, a, b) => {
+        const from = a % t.length;
+        const to = from + 1 + (b % (t.length - from));
+        const found = findPassage(t, passageAt(t, from, to));
+        expect(t.slice(found!.from, found!.to)).toBe(t.slice(from, to));
+        expect(passageAt(t, found!.from, found!.to)).toEqual(passageAt(t, from, to));
+      }),
+    );
   });
 });

@@ -1,5 +1,9 @@
 /** Shapes a picture is cut to: width by height. */
-export const SHAPES = { landscape: { width: 1200, height: 630 }, square: { width: 1080, height: 1080 }, portrait: { width: 1080, height: 1350 } } as const;
+export const SHAPES = {
+  landscape: { width: 1200, height: 630 },
+  square: { width: 1080, height: 1080 },
+  portrait: { width: 1080, height: 1350 },
+} as const;
 export type Shape = keyof typeof SHAPES;
 export const SHAPE_NAMES = Object.keys(SHAPES) as Shape[];
 
@@ -9,33 +13,46 @@ export interface Focus {
   y: number;
 }
 
-export interface Cut {
+export interface CropBox {
   left: number;
   top: number;
   width: number;
   height: number;
 }
 
-/** The largest cut of a shape with the focus as near to its middle as the edges allow; whole pixels within the picture. */
-export function cutFor(width: number, height: number, shape: { width: number; height: number }, focus: Focus): Cut {
+/**
+ * The largest cut of a shape with the focus as near to its middle as the edges allow; whole pixels within the
+ * picture.
+ */
+export function cropFor(
+  width: number,
+  height: number,
+  shape: { width: number; height: number },
+  focus: Focus,
+): CropBox {
   const scale = Math.min(width / shape.width, height / shape.height);
   const w = Math.min(width, Math.max(1, Math.round(shape.width * scale)));
   const h = Math.min(height, Math.max(1, Math.round(shape.height * scale)));
-  const place = (at: number, whole: number, part: number) => Math.round(Math.min(Math.max(at * whole - part / 2, 0), whole - part));
+  const place = (at: number, whole: number, part: number) =>
+    Math.round(Math.min(Math.max(at * whole - part / 2, 0), whole - part));
   return { left: place(focus.x, width, w), top: place(focus.y, height, h), width: w, height: h };
 }
 
 /** What a lead picture should weigh, in bytes (common practice: 300–500 kB; 60 kB looks poor). */
-export const LEAD_WEIGHT = { least: 300_000, most: 500_000, poor: 60_000 } as const;
+export const LEAD_WEIGHT = { min: 300_000, max: 500_000, poor: 60_000 } as const;
 
 /** Kilobytes as people say them: `412 kB`, `4.8 MB`. */
-export function sayBytes(bytes: number): string {
-  return bytes >= 1_000_000 ? `${(bytes / 1_000_000).toFixed(1)} MB` : `${Math.max(1, Math.round(bytes / 1000))} kB`;
+export function formatBytes(bytes: number): string {
+  return bytes >= 1_000_000
+    ? `${(bytes / 1_000_000).toFixed(1)} MB`
+    : `${Math.max(1, Math.round(bytes / 1000))} kB`;
 }
 
 export type Rgb = readonly [red: number, green: number, blue: number];
 
-/** Relative luminance of a colour, 0 to 1 (WCAG 2.2, definition of relative luminance, sRGB values 0 to 255). */
+/**
+ * Relative luminance of a colour, 0 to 1 (WCAG 2.2, definition of relative luminance, sRGB values 0 to 255).
+ */
 export function luminance(colour: Rgb): number {
   const [r, g, b] = colour.map((value) => {
     const c = value / 255;
@@ -69,9 +86,12 @@ const INK: Rgb = [23, 33, 30];
 /** WCAG 2.2 AA, success criterion 1.4.3: 4.5:1. */
 export const TEXT_CONTRAST = 4.5;
 
-/** Ink and the thinnest veil with which words stand out from every sampled place of the picture behind them. */
+/**
+ * Ink and the thinnest veil with which words stand out from every sampled place of the picture behind them.
+ */
 export function cardInk(samples: readonly Rgb[]): CardInk {
-  const worst = (ink: Rgb, veil: Rgb, strength: number) => Math.min(...samples.map((s) => contrast(ink, veiled(s, veil, strength))), contrast(ink, veil));
+  const worst = (ink: Rgb, veil: Rgb, strength: number) =>
+    Math.min(...samples.map((s) => contrast(ink, veiled(s, veil, strength))), contrast(ink, veil));
   const thinnest = (ink: Rgb, veil: Rgb): CardInk => {
     for (let strength = 0; strength < 1; strength += 0.05) {
       const reached = worst(ink, veil, strength);
@@ -90,12 +110,17 @@ export interface Encoding {
 }
 
 /**
- * The next quality to try so that a picture weighs at most `most` bytes: binary search between what was too heavy and what
- * was light enough, at most eight tries. Null when the best is found; `fits` is it, or undefined when even the lowest was too heavy.
+ * The next quality to try so that a picture weighs at most `most` bytes: binary search between what was too
+ * heavy and what was light enough, at most eight tries. Null when the best is found; `fits` is it, or
+ * undefined when even the lowest was too heavy.
  */
-export function nextQuality(tried: readonly Encoding[], most: number, range: { low: number; high: number } = { low: 30, high: 92 }): { next: number | null; fits: Encoding | undefined } {
-  const fits = tried.filter((t) => t.bytes <= most).sort((a, b) => b.quality - a.quality)[0];
-  const heavy = Math.min(...tried.filter((t) => t.bytes > most).map((t) => t.quality), range.high + 1);
+export function nextQuality(
+  tried: readonly Encoding[],
+  max: number,
+  range: { low: number; high: number } = { low: 30, high: 92 },
+): { next: number | null; fits: Encoding | undefined } {
+  const fits = tried.filter((t) => t.bytes <= max).sort((a, b) => b.quality - a.quality)[0];
+  const heavy = Math.min(...tried.filter((t) => t.bytes > max).map((t) => t.quality), range.high + 1);
   const light = fits?.quality ?? range.low - 1;
   if (tried.length >= 8 || heavy - light <= 1) return { next: null, fits };
   if (tried.length === 0) return { next: range.high, fits };

@@ -1,6 +1,6 @@
 import type { Stage } from '../stages/stages.js';
 import { addDays } from '../time/zone.js';
-import { sayCount, sayShortDate } from '../time/say.js';
+import { formatCount, formatShortDate } from '../time/format.js';
 
 /** Days on which a person does not work; both ends inclusive, `YYYY-MM-DD`. */
 export interface Absence {
@@ -34,35 +34,56 @@ export const absenceOn = (absences: readonly Absence[], personId: number, date: 
 export function daysAway(absences: readonly Absence[], personId: number, from: string, to: string): number {
   const own = absences.filter((a) => a.personId === personId && a.from <= to && a.to >= from);
   let days = 0;
-  if (own.length > 0) for (let date = from; date <= to; date = addDays(date, 1)) if (absenceOn(own, personId, date)) days++;
+  if (own.length > 0)
+    for (let date = from; date <= to; date = addDays(date, 1)) if (absenceOn(own, personId, date)) days++;
   return days;
 }
 
-/** What fits into a week of which some days are away: the capacity in proportion to the days that are left, rounded to the nearest post. */
+/**
+ * What fits into a week of which some days are away: the capacity in proportion to the days that are left,
+ * rounded to the nearest post.
+ */
 export function fitting(capacity: number, away: number): number {
   return Math.round((capacity * (7 - away)) / 7);
 }
 
 /** A person's load in each of the weeks that begin on `starts`. */
-export function weekLoads(person: { id: number; capacity: number | null }, posts: readonly LoadPost[], absences: readonly Absence[], starts: readonly string[]): WeekLoad[] {
+export function weekLoads(
+  person: { id: number; capacity: number | null },
+  posts: readonly LoadPost[],
+  absences: readonly Absence[],
+  starts: readonly string[],
+): WeekLoad[] {
   return starts.map((start) => {
     const end = addDays(start, 6);
     const away = daysAway(absences, person.id, start, end);
     return {
-      start, daysAway: away, fits: person.capacity === null ? null : fitting(person.capacity, away),
-      posts: posts.filter((p) => p.bylineId === person.id && p.stage !== 'withdrawn' && p.runLocal.slice(0, 10) >= start && p.runLocal.slice(0, 10) <= end).length,
+      start,
+      daysAway: away,
+      fits: person.capacity === null ? null : fitting(person.capacity, away),
+      posts: posts.filter(
+        (p) =>
+          p.bylineId === person.id &&
+          p.stage !== 'withdrawn' &&
+          p.runLocal.slice(0, 10) >= start &&
+          p.runLocal.slice(0, 10) <= end,
+      ).length,
     };
   });
 }
 
 /** `2 of 3`, `2 of 0, away`, `1`. */
-export function sayLoad(load: WeekLoad): string {
-  return `${load.posts}${load.fits === null ? '' : ` of ${load.fits}`}${load.daysAway === 7 ? ', away' : load.daysAway > 0 ? `, ${sayCount(load.daysAway, 'day')} away` : ''}`;
+export function formatLoad(load: WeekLoad): string {
+  return `${load.posts}${load.fits === null ? '' : ` of ${load.fits}`}${load.daysAway === 7 ? ', away' : load.daysAway > 0 ? `, ${formatCount(load.daysAway, 'day')} away` : ''}`;
 }
 
 /** `away Mon 7 to Sun 13 Dec`. */
-export function sayAbsence({ from, to }: Absence, today?: string): string {
-  if (from === to) return `away ${sayShortDate(from, today)}`;
+export function formatAbsence({ from, to }: Absence, today?: string): string {
+  if (from === to) return `away ${formatShortDate(from, today)}`;
   const sameMonth = from.slice(0, 7) === to.slice(0, 7);
-  return `away ${sameMonth ? sayShortDate(from).replace(/ \w+$/, '') : sayShortDate(from, today)} to ${sayShortDate(to, today)}`;
+  return (
+    'away ' +
+    `${sameMonth ? formatShortDate(from).replace(/ \w+$/, '') : formatShortDate(from, today)} ` +
+    `to ${formatShortDate(to, today)}`
+  );
 }

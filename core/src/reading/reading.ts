@@ -1,8 +1,9 @@
 import { stemmer } from 'stemmer';
 import { syllable } from 'syllable';
-import { telling } from '../address/address.js';
+import { contentWords } from '../slug/slug.js';
 import type { BodyNode } from '../body/schema.js';
 import { countWords, inlineText } from '../body/text.js';
+import { segmentsOf } from '../text/segment.js';
 
 /** Counts that readability formulas work on. */
 export interface ReadingCounts {
@@ -11,17 +12,17 @@ export interface ReadingCounts {
   syllables: number;
 }
 
-const sentences = new Intl.Segmenter('en', { granularity: 'sentence' });
-const words = new Intl.Segmenter('en', { granularity: 'word' });
-
-/** Sentences of a text by Unicode sentence boundaries (UAX #29), each trimmed; those without a word are left out. */
+/**
+ * Sentences of a text by Unicode sentence boundaries (UAX #29), each trimmed; those without a word are left
+ * out.
+ */
 export function sentencesOf(text: string): string[] {
-  return [...sentences.segment(text)].map((s) => s.segment.trim()).filter((s) => countWords(s) > 0);
+  return [...segmentsOf(text, 'sentence')].map((s) => s.segment.trim()).filter((s) => countWords(s) > 0);
 }
 
 /** Word-like runs of a text, as they are written. */
 export function wordsOf(text: string): string[] {
-  return [...words.segment(text)].filter((s) => s.isWordLike).map((s) => s.segment);
+  return [...segmentsOf(text, 'word')].filter((s) => s.isWordLike).map((s) => s.segment);
 }
 
 export function countReading(texts: readonly string[]): ReadingCounts {
@@ -37,16 +38,24 @@ export function countReading(texts: readonly string[]): ReadingCounts {
 }
 
 /**
- * Flesch reading ease: about 100 very easy, 60 to 70 plain English, below 30 hard (R. Flesch, "A new readability yardstick",
+ * Flesch reading ease: about 100 very easy, 60 to 70 plain English, below 30 hard (R. Flesch, "A new
+ * readability yardstick",
  * Journal of Applied Psychology 32, 1948). Null without words.
  */
 export function fleschEase({ sentences, words, syllables }: ReadingCounts): number | null {
-  return words === 0 || sentences === 0 ? null : 206.835 - 1.015 * (words / sentences) - 84.6 * (syllables / words);
+  return words === 0 || sentences === 0
+    ? null
+    : 206.835 - 1.015 * (words / sentences) - 84.6 * (syllables / words);
 }
 
-/** Flesch–Kincaid grade: school years a reader needs (Kincaid, Fishburne, Rogers and Chissom, 1975). Null without words. */
+/**
+ * Flesch–Kincaid grade: school years a reader needs (Kincaid, Fishburne, Rogers and Chissom, 1975). Null
+ * without words.
+ */
 export function fleschKincaidGrade({ sentences, words, syllables }: ReadingCounts): number | null {
-  return words === 0 || sentences === 0 ? null : 0.39 * (words / sentences) + 11.8 * (syllables / words) - 15.59;
+  return words === 0 || sentences === 0
+    ? null
+    : 0.39 * (words / sentences) + 11.8 * (syllables / words) - 15.59;
 }
 
 export interface LongSentence {
@@ -69,18 +78,25 @@ export interface Reading {
   repeated: RepeatedWord[];
 }
 
-/** Sentences beyond this are worth a look: about twice the average of published prose (common practice, no published source). */
+/**
+ * Sentences beyond this are worth a look: about twice the average of published prose (common practice, no
+ * published source).
+ */
 export const LONG_SENTENCE = 30;
 /** A telling word that comes so often, and so often among all words, catches the ear. */
 const OFTEN = 5;
 const OFTEN_SHARE = 0.012;
 
-/** Running text of a body: paragraphs wherever they stand, one text each; headings, code and captions are not running text. */
+/**
+ * Running text of a body: paragraphs wherever they stand, one text each; headings, code and captions are not
+ * running text.
+ */
 export function runningText(body: BodyNode): string[] {
   const texts: string[] = [];
   const visit = (node: BodyNode): void => {
     if (node.type === 'paragraph') texts.push(inlineText(node));
-    else if (node.type !== 'heading' && node.type !== 'codeBlock' && node.type !== 'pullQuote') for (const child of node.content ?? []) visit(child);
+    else if (node.type !== 'heading' && node.type !== 'codeBlock' && node.type !== 'pullQuote')
+      for (const child of node.content ?? []) visit(child);
   };
   visit(body);
   return texts.filter((t) => t.trim() !== '');
@@ -90,8 +106,17 @@ export function runningText(body: BodyNode): string[] {
 export function readingOf(body: BodyNode): Reading {
   const texts = runningText(body);
   const counts = countReading(texts);
-  const longSentences = texts.flatMap(sentencesOf).map((text) => ({ text, words: countWords(text) })).filter((s) => s.words > LONG_SENTENCE);
-  return { counts, ease: fleschEase(counts), grade: fleschKincaidGrade(counts), longSentences, repeated: repeatedWords(texts, counts.words) };
+  const longSentences = texts
+    .flatMap(sentencesOf)
+    .map((text) => ({ text, words: countWords(text) }))
+    .filter((s) => s.words > LONG_SENTENCE);
+  return {
+    counts,
+    ease: fleschEase(counts),
+    grade: fleschKincaidGrade(counts),
+    longSentences,
+    repeated: repeatedWords(texts, counts.words),
+  };
 }
 
 function repeatedWords(texts: readonly string[], total: number): RepeatedWord[] {
@@ -105,7 +130,7 @@ function repeatedWords(texts: readonly string[], total: number): RepeatedWord[] 
       before = word;
     }
     for (const word of wordsOf(text)) {
-      const plain = telling(word, 1)[0];
+      const plain = contentWords(word, 1)[0];
       if (!plain || /^\d+$/.test(plain) || !isTelling(word)) continue;
       const stem = stemmer(plain);
       const entry = uses.get(stem) ?? { word: word.toLowerCase(), times: 0 };
@@ -113,9 +138,15 @@ function repeatedWords(texts: readonly string[], total: number): RepeatedWord[] 
       uses.set(stem, entry);
     }
   }
-  const often = [...uses.values()].filter((u) => u.times >= OFTEN && u.times / total >= OFTEN_SHARE).sort((a, b) => b.times - a.times || a.word.localeCompare(b.word)).slice(0, 12);
-  return [...[...doubled].map(([word, times]) => ({ word, times, doubled: true })), ...often.map((u) => ({ ...u, doubled: false }))];
+  const often = [...uses.values()]
+    .filter((u) => u.times >= OFTEN && u.times / total >= OFTEN_SHARE)
+    .sort((a, b) => b.times - a.times || a.word.localeCompare(b.word))
+    .slice(0, 12);
+  return [
+    ...[...doubled].map(([word, times]) => ({ word, times, doubled: true })),
+    ...often.map((u) => ({ ...u, doubled: false })),
+  ];
 }
 
 /** Is it not filler? `telling` gives filler back only when there is nothing else. */
-const isTelling = (word: string) => telling(`${word} zz`, 1)[0] !== 'zz';
+const isTelling = (word: string) => contentWords(`${word} zz`, 1)[0] !== 'zz';

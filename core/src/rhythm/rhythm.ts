@@ -2,7 +2,7 @@ import type { SlotDate } from '../slots/slots.js';
 import { isReady, type Stage } from '../stages/stages.js';
 import { addDays, daysBetween } from '../time/zone.js';
 import { isoWeek, startOfWeek } from '../time/week.js';
-import { sayCount } from '../time/say.js';
+import { formatCount } from '../time/format.js';
 
 /** A post as rhythm sees it: a run time and a stage. */
 export interface RhythmPost {
@@ -57,20 +57,44 @@ export function steadiness(dates: readonly string[]): Steadiness {
   const sorted = [...dates].sort();
   const gaps = sorted.slice(1).map((date, i) => daysBetween(sorted[i]!, date));
   const meanGap = gaps.length > 0 ? gaps.reduce((a, b) => a + b, 0) / gaps.length : 0;
-  const deviation = gaps.length > 0 ? Math.sqrt(gaps.reduce((sum, gap) => sum + (gap - meanGap) ** 2, 0) / gaps.length) : 0;
+  const deviation =
+    gaps.length > 0 ? Math.sqrt(gaps.reduce((sum, gap) => sum + (gap - meanGap) ** 2, 0) / gaps.length) : 0;
   const perDay = new Map<string, number>();
   for (const date of sorted) perDay.set(date, (perDay.get(date) ?? 0) + 1);
-  const burstiness = sorted.length < FEWEST ? null : deviation + meanGap === 0 ? 1 : (deviation - meanGap) / (deviation + meanGap);
+  const burstiness =
+    sorted.length < FEWEST
+      ? null
+      : deviation + meanGap === 0
+        ? 1
+        : (deviation - meanGap) / (deviation + meanGap);
   return {
-    burstiness, meanGap, deviation,
-    evenness: burstiness === null ? null : burstiness <= STEADY ? 'steady' : burstiness < -STEADY ? 'uneven' : 'in bursts',
+    burstiness,
+    meanGap,
+    deviation,
+    evenness:
+      burstiness === null
+        ? null
+        : burstiness <= STEADY
+          ? 'steady'
+          : burstiness < -STEADY
+            ? 'uneven'
+            : 'in bursts',
     crowdedDays: [...perDay.values()].filter((n) => n > 1).length,
     longestGap: Math.max(0, ...gaps),
   };
 }
 
-/** The `span` weeks before the one that holds `today`, that week, and the ones after it, `2 × span` in all: what went out, what is to come, what was wanted. */
-export function rhythm(input: { posts: readonly RhythmPost[]; slots: readonly SlotDate[]; today: string; firstWeekday?: number; span?: number }): Rhythm {
+/**
+ * The `span` weeks before the one that holds `today`, that week, and the ones after it, `2 × span` in all:
+ * what went out, what is to come, what was wanted.
+ */
+export function rhythm(input: {
+  posts: readonly RhythmPost[];
+  slots: readonly SlotDate[];
+  today: string;
+  firstWeekday?: number;
+  span?: number;
+}): Rhythm {
   const { posts, slots, today, firstWeekday = 1, span = 13 } = input;
   const first = addDays(startOfWeek(today, firstWeekday), -7 * span);
   const weeks = Array.from({ length: 2 * span }, (_, i): RhythmWeek => {
@@ -90,18 +114,33 @@ export function rhythm(input: { posts: readonly RhythmPost[]; slots: readonly Sl
     if (week) week.wanted++;
   }
   const last = addDays(first, 14 * span - 1);
-  const dates = (keep: (p: RhythmPost) => boolean) => posts.filter((p) => keep(p) && p.runLocal.slice(0, 10) >= first && p.runLocal.slice(0, 10) <= last).map((p) => p.runLocal.slice(0, 10));
+  const dates = (keep: (p: RhythmPost) => boolean) =>
+    posts
+      .filter((p) => keep(p) && p.runLocal.slice(0, 10) >= first && p.runLocal.slice(0, 10) <= last)
+      .map((p) => p.runLocal.slice(0, 10));
   return {
     weeks,
     past: steadiness(dates((p) => p.stage === 'published')),
-    ahead: steadiness(dates((p) => p.stage !== 'published' && p.stage !== 'withdrawn' && p.stage !== 'pitch' && p.runLocal.slice(0, 10) >= today)),
+    ahead: steadiness(
+      dates(
+        (p) =>
+          p.stage !== 'published' &&
+          p.stage !== 'withdrawn' &&
+          p.stage !== 'pitch' &&
+          p.runLocal.slice(0, 10) >= today,
+      ),
+    ),
   };
 }
 
 /** `Steady: a post every 1.4 days, give or take 0.8.` */
-export function saySteadiness(s: Steadiness): string {
+export function formatSteadiness(s: Steadiness): string {
   if (s.evenness === null) return 'Too few posts to say.';
   const word = { steady: 'Steady', uneven: 'Uneven', 'in bursts': 'In bursts' }[s.evenness];
-  const crowded = s.crowdedDays > 0 ? `; ${sayCount(s.crowdedDays, 'day')} with more than one` : '';
-  return `${word}: a post every ${s.meanGap.toFixed(1)} days, give or take ${s.deviation.toFixed(1)}; the longest wait was ${sayCount(s.longestGap, 'day')}${crowded}.`;
+  const crowded = s.crowdedDays > 0 ? `; ${formatCount(s.crowdedDays, 'day')} with more than one` : '';
+  return (
+    `${word}: a post every ${s.meanGap.toFixed(1)} days, give or take ` +
+    `${s.deviation.toFixed(1)}; the longest wait was ` +
+    `${formatCount(s.longestGap, 'day')}${crowded}.`
+  );
 }

@@ -1,5 +1,5 @@
 import { addDays } from '../time/zone.js';
-import { WEEKDAYS, sayClock, sayShortDate } from '../time/say.js';
+import { WEEKDAYS, formatClock, formatShortDate } from '../time/format.js';
 import { weekday } from '../time/week.js';
 import type { WallTime } from '../time/zone.js';
 
@@ -17,9 +17,24 @@ export type Timing =
   /** A date of its own, which does not move with the release. */
   | { kind: 'date'; local: WallTime };
 
-export const TIMING_KINDS = ['same hour', 'same day', 'next day', 'weekday', 'next week', 'next month', 'date'] as const;
+export const TIMING_KINDS = [
+  'same hour',
+  'same day',
+  'next day',
+  'weekday',
+  'next week',
+  'next month',
+  'date',
+] as const;
 
-const minutesOf = (local: WallTime) => Date.UTC(Number(local.slice(0, 4)), Number(local.slice(5, 7)) - 1, Number(local.slice(8, 10)), Number(local.slice(11, 13)), Number(local.slice(14, 16))) / 60_000;
+const minutesOf = (local: WallTime) =>
+  Date.UTC(
+    Number(local.slice(0, 4)),
+    Number(local.slice(5, 7)) - 1,
+    Number(local.slice(8, 10)),
+    Number(local.slice(11, 13)),
+    Number(local.slice(14, 16)),
+  ) / 60_000;
 const wallOf = (minutes: number): WallTime => new Date(minutes * 60_000).toISOString().slice(0, 19);
 /** A wall time so many minutes later by the clock on the wall. */
 export const laterBy = (local: WallTime, minutes: number): WallTime => wallOf(minutesOf(local) + minutes);
@@ -32,38 +47,53 @@ function monthLater(date: string): string {
 }
 
 /**
- * The wall time at which a piece is due, by the wall time of its post's release. Never before the release: a time of day that has
- * passed when the post goes out on the same day is taken on the next day.
+ * The wall time at which a piece is due, by the wall time of its post's release. Never before the release: a
+ * time of day that has passed when the post goes out on the same day is taken on the next day.
  */
 export function dueOf(timing: Timing, release: WallTime): WallTime {
   const day = release.slice(0, 10);
   const at = (date: string, time: string): WallTime => `${date}T${time}:00`;
   switch (timing.kind) {
-    case 'same hour': return laterBy(release, timing.minutes);
-    case 'same day': { const due = at(day, timing.time); return due >= release ? due : at(addDays(day, 1), timing.time); }
-    case 'next day': return at(addDays(day, 1), timing.time);
+    case 'same hour':
+      return laterBy(release, timing.minutes);
+    case 'same day': {
+      const due = at(day, timing.time);
+      return due >= release ? due : at(addDays(day, 1), timing.time);
+    }
+    case 'next day':
+      return at(addDays(day, 1), timing.time);
     case 'weekday': {
       const ahead = (timing.weekday - weekday(day) + 7) % 7;
       const due = at(addDays(day, ahead), timing.time);
       return due > release ? due : at(addDays(day, ahead + 7), timing.time);
     }
-    case 'next week': return at(addDays(day, 7), timing.time);
-    case 'next month': return at(monthLater(day), timing.time);
-    case 'date': return timing.local;
+    case 'next week':
+      return at(addDays(day, 7), timing.time);
+    case 'next month':
+      return at(monthLater(day), timing.time);
+    case 'date':
+      return timing.local;
   }
 }
 
 /** Does a piece at this time keep it when the release moves? */
 export const standsStill = (timing: Timing) => timing.kind === 'date';
 
-export function sayTiming(timing: Timing): string {
+export function formatTiming(timing: Timing): string {
   switch (timing.kind) {
-    case 'same hour': return timing.minutes === 0 ? 'with the release' : `${timing.minutes} min after the release`;
-    case 'same day': return `same day at ${timing.time}`;
-    case 'next day': return `next day at ${timing.time}`;
-    case 'weekday': return `that ${WEEKDAYS[timing.weekday - 1]!} at ${timing.time}`;
-    case 'next week': return `next week at ${timing.time}`;
-    case 'next month': return `next month at ${timing.time}`;
-    case 'date': return `${sayShortDate(timing.local)} at ${sayClock(timing.local)}`;
+    case 'same hour':
+      return timing.minutes === 0 ? 'with the release' : `${timing.minutes} min after the release`;
+    case 'same day':
+      return `same day at ${timing.time}`;
+    case 'next day':
+      return `next day at ${timing.time}`;
+    case 'weekday':
+      return `that ${WEEKDAYS[timing.weekday - 1]!} at ${timing.time}`;
+    case 'next week':
+      return `next week at ${timing.time}`;
+    case 'next month':
+      return `next month at ${timing.time}`;
+    case 'date':
+      return `${formatShortDate(timing.local)} at ${formatClock(timing.local)}`;
   }
 }

@@ -16,8 +16,8 @@ export interface Filling<P extends DatedPost> {
 }
 
 /**
- * Gives each slot date its post: first by category and time, then by time alone (a guest in the slot), then by
- * category alone (the slot's post, moved within its day). A post fills at most one slot.
+ * Gives each slot date its post: first by category and time, then by time alone (a guest in the slot), then
+ * by category alone (the slot's post, moved within its day). A post fills at most one slot.
  */
 export function fillSlots<P extends DatedPost>(dates: readonly SlotDate[], posts: readonly P[]): Filling<P> {
   const free = new Set(posts);
@@ -57,13 +57,25 @@ export interface SlotEffect<P extends DatedPost> {
   what: 'loses' | 'gains';
 }
 
-/** What a change of slots does to the posts of a span: which would no longer stand in a slot, and which would. Posts keep their run times. */
-export function slotEffects<P extends DatedPost>(before: readonly SlotDate[], after: readonly SlotDate[], posts: readonly P[]): { effects: SlotEffect<P>[]; openBefore: number; openAfter: number } {
+/**
+ * What a change of slots does to the posts of a span: which would no longer stand in a slot, and which would.
+ * Posts keep their run times.
+ */
+export function slotEffects<P extends DatedPost>(
+  before: readonly SlotDate[],
+  after: readonly SlotDate[],
+  posts: readonly P[],
+): { effects: SlotEffect<P>[]; openBefore: number; openAfter: number } {
   const [was, will] = [fillSlots(before, posts), fillSlots(after, posts)];
   const inSlot = (filling: Filling<P>) => new Set(filling.slots.flatMap((f) => (f.post ? [f.post] : [])));
   const [wasIn, willBeIn] = [inSlot(was), inSlot(will)];
   const open = (filling: Filling<P>) => filling.slots.filter((f) => f.post === null).length;
   const effects = posts.flatMap((post): SlotEffect<P>[] =>
-    wasIn.has(post) && !willBeIn.has(post) ? [{ post, what: 'loses' }] : !wasIn.has(post) && willBeIn.has(post) ? [{ post, what: 'gains' }] : []);
+    wasIn.has(post) && !willBeIn.has(post)
+      ? [{ post, what: 'loses' }]
+      : !wasIn.has(post) && willBeIn.has(post)
+        ? [{ post, what: 'gains' }]
+        : [],
+  );
   return { effects, openBefore: open(was), openAfter: open(will) };
 }

@@ -16,16 +16,19 @@ const MOST = 5_000;
 
 /**
  * The wall times of a recurrence from `from` to `to`, both inclusive, in order (RFC 5545, section 3.3.10).
- * Wall time first: which instant each of them means is asked of the zone afterwards, so that a slot at 08:00 stays
- * at 08:00 when the clocks change. Throws RangeError when the rule cannot be read.
+ * Wall time first: which instant each of them means is asked of the zone afterwards, so that a slot at 08:00
+ * stays at 08:00 when the clocks change. Throws RangeError when the rule cannot be read.
  */
 export function occurrences(recurrence: Recurrence, from: WallTime, to: WallTime): WallTime[] {
   const except = new Set(recurrence.except ?? []);
   let rule: RRuleTemporal;
   try {
-    // In UTC no wall time is missing or doubled: the library counts, the zone has no say. UNTIL has to be in UTC with it.
+    // In UTC no wall time is missing or doubled: the library counts, the zone has no say. UNTIL has to be in
+    // UTC with it.
     const until = recurrence.rule.replace(/(UNTIL=\d{8}T\d{6})(?!Z)/, '$1Z');
-    rule = new RRuleTemporal({ rruleString: `DTSTART:${recurrence.start.replace(/[-:]/g, '')}Z\nRRULE:${until}` });
+    rule = new RRuleTemporal({
+      rruleString: `DTSTART:${recurrence.start.replace(/[-:]/g, '')}Z\nRRULE:${until}`,
+    });
   } catch {
     throw new RangeError(`“${recurrence.rule}” is not a recurrence rule.`);
   }

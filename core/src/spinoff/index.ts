@@ -6,6 +6,7 @@ export * from './length.js';
 export * from './make.js';
 export * from './moved-on.js';
 export * from './outlet.js';
+export * from './piece.js';
 export * from './phrases.js';
 export * from './rank.js';
 export * from './source.js';

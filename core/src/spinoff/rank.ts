@@ -1,8 +1,11 @@
 import { stemmer } from 'stemmer';
-import { isFillerFree } from '../address/address.js';
+import { isFillerFree } from '../slug/slug.js';
 import { wordsOf } from '../reading/reading.js';
 
-/** A word that so many sentences share tells none of them apart; leaving it out keeps a long text from taking its square in time. */
+/**
+ * A word that so many sentences share tells none of them apart; leaving it out keeps a long text from taking
+ * its square in time.
+ */
 const TOO_COMMON = 300;
 const DAMPING = 0.85;
 const ROUNDS = 100;
@@ -22,9 +25,11 @@ export function stemsOfWords(words: readonly string[]): Set<string> {
 }
 
 /**
- * How alike sentences are: words they share, over the logarithms of their lengths, so that long ones gain nothing by their
- * length (R. Mihalcea and P. Tarau, "TextRank: Bringing Order into Texts", EMNLP 2004, section 4.1). A sentence of one word has length ln 2.
- * Takes time in the pairs that share a word, not in all pairs. Words in more than 300 sentences count for none.
+ * How alike sentences are: words they share, over the logarithms of their lengths, so that long ones gain
+ * nothing by their length (R. Mihalcea and P. Tarau, "TextRank: Bringing Order into Texts", EMNLP 2004,
+ * section 4.1). A sentence of one word has length ln 2.
+ * Takes time in the pairs that share a word, not in all pairs. Words in more than 300 sentences count for
+ * none.
  */
 export function sentenceGraph(sentences: readonly ReadonlySet<string>[]): Graph {
   const holders = new Map<string, number[]>();
@@ -41,12 +46,14 @@ export function sentenceGraph(sentences: readonly ReadonlySet<string>[]): Graph 
     if (list.length > TOO_COMMON) continue;
     for (const i of list) for (const j of list) if (i !== j) graph[i]!.set(j, (graph[i]!.get(j) ?? 0) + 1);
   }
-  for (const [i, edges] of graph.entries()) for (const [j, shared] of edges) edges.set(j, shared / (length[i]! + length[j]!));
+  for (const [i, edges] of graph.entries())
+    for (const [j, shared] of edges) edges.set(j, shared / (length[i]! + length[j]!));
   return graph;
 }
 
 /**
- * Weighted PageRank by power iteration, damping 0.85; ranks sum to 1 (S. Brin and L. Page, 1998; weighted as in TextRank).
+ * Weighted PageRank by power iteration, damping 0.85; ranks sum to 1 (S. Brin and L. Page, 1998; weighted as
+ * in TextRank).
  * What nodes without neighbours hold is shared out evenly.
  */
 export function pageRank(graph: Graph): number[] {
@@ -54,12 +61,16 @@ export function pageRank(graph: Graph): number[] {
   if (n === 0) return [];
   const out = graph.map((edges) => [...edges.values()].reduce((sum, w) => sum + w, 0));
   // What each neighbour gets of a node's rank, laid out once: the rounds go over it a hundred times.
-  const shares = graph.map((edges, i) => ({ to: Uint32Array.from(edges.keys()), share: Float64Array.from(edges.values(), (w) => (DAMPING * w) / out[i]!) }));
+  const shares = graph.map((edges, i) => ({
+    to: Uint32Array.from(edges.keys()),
+    share: Float64Array.from(edges.values(), (w) => (DAMPING * w) / out[i]!),
+  }));
   let rank = new Array<number>(n).fill(1 / n);
   for (let round = 0; round < ROUNDS; round++) {
     const lost = rank.reduce((sum, r, i) => sum + (out[i] === 0 ? r : 0), 0);
     const next = new Array<number>(n).fill((1 - DAMPING + DAMPING * lost) / n);
-    for (const [i, { to, share }] of shares.entries()) for (let k = 0; k < to.length; k++) next[to[k]!]! += rank[i]! * share[k]!;
+    for (const [i, { to, share }] of shares.entries())
+      for (let k = 0; k < to.length; k++) next[to[k]!]! += rank[i]! * share[k]!;
     const moved = next.reduce((sum, r, i) => sum + Math.abs(r - rank[i]!), 0);
     rank = next;
     if (moved < CLOSE) break;

@@ -43,7 +43,9 @@ const ITEMS = new Set(['listItem', 'taskItem']);
 /** After an initial or one of these, a full stop ends no sentence, whatever UAX #29 says. */
 const UNENDED = /(?:^|[\s(“‘"'])(?:\p{Lu}|Mr|Mrs|Ms|Dr|St|Prof|No|vs|approx|cf|e\.g|i\.e)\.$/u;
 
-/** Sentences by Unicode sentence boundaries (UAX #29), not parted after initials and the usual abbreviations. */
+/**
+ * Sentences by Unicode sentence boundaries (UAX #29), not parted after initials and the usual abbreviations.
+ */
 export function wholeSentences(text: string): string[] {
   const whole: string[] = [];
   for (const sentence of sentencesOf(text)) {
@@ -54,27 +56,47 @@ export function wholeSentences(text: string): string[] {
   return whole;
 }
 
-/** A body taken apart into sentences and pictures, in order. Tables, code and what only leads on (contents, buttons, sign-ups) are not told on. */
+/**
+ * A body taken apart into sentences and pictures, in order. Tables, code and what only leads on (contents,
+ * buttons, sign-ups) are not told on.
+ */
 export function sourceOf(body: BodyNode): { sentences: SourceSentence[]; pictures: SourcePicture[] } {
   const sentences: SourceSentence[] = [];
   const pictures: SourcePicture[] = [];
   let [block, section] = [0, 0];
   const take = (text: string, kind: SentenceKind): void => {
-    const found = kind === 'heading' ? [text.trim()].filter(Boolean) : wholeSentences(text.replace(/\s+/g, ' '));
+    const found =
+      kind === 'heading' ? [text.trim()].filter(Boolean) : wholeSentences(text.replace(/\s+/g, ' '));
     for (const one of found) sentences.push({ text: one, kind, block, section });
     if (found.length > 0) block++;
   };
   const visit = (node: BodyNode, kind: SentenceKind): void => {
     switch (node.type) {
-      case 'heading': section++; take(inlineText(node), 'heading'); return;
-      case 'paragraph': take(inlineText(node), kind); return;
-      case 'pullQuote': take(inlineText(node), 'quote'); return;
+      case 'heading':
+        section++;
+        take(inlineText(node), 'heading');
+        return;
+      case 'paragraph':
+        take(inlineText(node), kind);
+        return;
+      case 'pullQuote':
+        take(inlineText(node), 'quote');
+        return;
       case 'picture':
-        pictures.push({ media: Number(node.attrs?.['media'] ?? 0), alt: String(node.attrs?.['alt'] ?? ''), caption: String(node.attrs?.['caption'] ?? ''), section });
+        pictures.push({
+          media: Number(node.attrs?.['media'] ?? 0),
+          alt: String(node.attrs?.['alt'] ?? ''),
+          caption: String(node.attrs?.['caption'] ?? ''),
+          section,
+        });
         take(String(node.attrs?.['caption'] ?? ''), 'caption');
         return;
-      case 'table': case 'codeBlock': return;
-      default: for (const child of node.content ?? []) visit(child, QUOTES.has(node.type) ? 'quote' : ITEMS.has(node.type) ? 'list' : kind);
+      case 'table':
+      case 'codeBlock':
+        return;
+      default:
+        for (const child of node.content ?? [])
+          visit(child, QUOTES.has(node.type) ? 'quote' : ITEMS.has(node.type) ? 'list' : kind);
     }
   };
   visit(body, 'prose');

@@ -11,22 +11,31 @@ type Rule = (actor: Actor, post: PostFacts) => boolean;
 
 const isProofreader: Rule = (actor, post) => post.proofreaderId === actor.id;
 /** A pitch without a byline is still its maker's to word. */
-const isOwnPitch: Rule = (actor, post) => post.stage === 'pitch' && post.bylineId === null && post.createdById === actor.id;
-const staffSee: Rule = (actor, post) => actor.role !== 'reader' && (actor.role !== 'proofreader' || isProofreader(actor, post) || post.stage === 'published');
+const isOwnPitch: Rule = (actor, post) =>
+  post.stage === 'pitch' && post.bylineId === null && post.createdById === actor.id;
+/** Those who see whatever the newsroom has, in the bin too; a proofreader sees what they are put on. */
+export const seesEverything = (role: Role): boolean => role !== 'reader' && role !== 'proofreader';
+const staffSee: Rule = (actor, post) =>
+  actor.role !== 'reader' &&
+  (seesEverything(actor.role) || isProofreader(actor, post) || post.stage === 'published');
 
 const RULES: Record<PostAction, Rule> = {
   see: staffSee,
   /** title, excerpt, text, tags, format, pictures and what search engines see */
   write: (actor, post) =>
     isDesk(actor, post) ||
-    ((actor.role === 'contributor' || actor.role === 'editor') && WRITER_STAGES.includes(post.stage) && (isWriter(actor, post) || isOwnPitch(actor, post))) ||
+    ((actor.role === 'contributor' || actor.role === 'editor') &&
+      WRITER_STAGES.includes(post.stage) &&
+      (isWriter(actor, post) || isOwnPitch(actor, post))) ||
     (actor.role === 'proofreader' && isProofreader(actor, post) && PROOF_STAGES.includes(post.stage)),
   /** address, category, byline, brief, access, comments, campaign */
   details: isDesk,
   /** run time */
   plan: isDesk,
-  note: (actor, post) => isDesk(actor, post) || (actor.role !== 'reader' && (isWriter(actor, post) || isProofreader(actor, post))),
-  settle: (actor, post) => isDesk(actor, post) || (actor.role !== 'reader' && (isWriter(actor, post) || isProofreader(actor, post))),
+  note: (actor, post) =>
+    isDesk(actor, post) || (actor.role !== 'reader' && (isWriter(actor, post) || isProofreader(actor, post))),
+  settle: (actor, post) =>
+    isDesk(actor, post) || (actor.role !== 'reader' && (isWriter(actor, post) || isProofreader(actor, post))),
 };
 
 /** May this person do this with this post? */

@@ -1,15 +1,42 @@
 import { fc } from '../testing.js';
 import { ROLES, type Actor } from '../people/people.js';
-import { MOVES, STAGES, isReady, judgeMove, openMoves, teeth, type DemandFacts, type PostFacts } from './stages.js';
+import {
+  MOVES,
+  STAGES,
+  isReady,
+  judgeMove,
+  openMoves,
+  teeth,
+  type DemandFacts,
+  type PostFacts,
+} from './stages.js';
 import { may, roleMay } from './may.js';
 
 const post = (over: Partial<PostFacts> = {}): PostFacts => ({
-  stage: 'drafting', categoryId: 1, bylineId: 7, coauthorIds: [], proofreaderId: null, createdById: 7, ...over,
+  stage: 'drafting',
+  categoryId: 1,
+  bylineId: 7,
+  coauthorIds: [],
+  proofreaderId: null,
+  createdById: 7,
+  ...over,
 });
 const facts = (over: Partial<DemandFacts> = {}): DemandFacts => ({
-  title: 'Frost on the steps', words: 400, bylineId: 7, categoryId: 1, address: 'frost-steps', runAt: '2026-11-27T08:00:00Z', note: 'Shorter, please.', blocking: [], ...over,
+  title: 'Frost on the steps',
+  words: 400,
+  bylineId: 7,
+  categoryId: 1,
+  slug: 'frost-steps',
+  runAt: '2026-11-27T08:00:00Z',
+  note: 'Shorter, please.',
+  blocking: () => [],
+  ...over,
 });
-const person = (role: Actor['role'], id: number, categories: number[] = []): Actor => ({ role, id, categories });
+const person = (role: Actor['role'], id: number, categories: number[] = []): Actor => ({
+  role,
+  id,
+  categories,
+});
 const chief = person('managing editor', 1);
 const editor = person('editor', 2, [1]);
 const stranger = person('editor', 3, [2]);
@@ -18,7 +45,16 @@ const other = person('contributor', 8);
 
 describe('the stage table', () => {
   it('has exactly the forward road of a post (product facts)', () => {
-    const road = ['pitch', 'commissioned', 'drafting', 'in review', 'cleared', 'scheduled', 'published', 'withdrawn'] as const;
+    const road = [
+      'pitch',
+      'commissioned',
+      'drafting',
+      'in review',
+      'cleared',
+      'scheduled',
+      'published',
+      'withdrawn',
+    ] as const;
     for (let i = 0; i + 1 < road.length; i++) {
       expect(MOVES.some((m) => m.from === road[i] && m.to === road[i + 1])).toBe(true);
     }
@@ -38,8 +74,12 @@ describe('the stage table', () => {
     expect(judgeMove(writer, post(), 'in review', facts()).ok).toBe(true);
     expect(judgeMove(other, post(), 'in review', facts())).toMatchObject({ ok: false, code: 'not-yours' });
     expect(judgeMove(other, post({ coauthorIds: [8] }), 'in review', facts()).ok).toBe(true);
-    expect(judgeMove(writer, post({ stage: 'in review' }), 'cleared', facts())).toMatchObject({ code: 'not-yours' });
-    expect(judgeMove(writer, post({ stage: 'cleared' }), 'scheduled', facts())).toMatchObject({ code: 'not-yours' });
+    expect(judgeMove(writer, post({ stage: 'in review' }), 'cleared', facts())).toMatchObject({
+      code: 'not-yours',
+    });
+    expect(judgeMove(writer, post({ stage: 'cleared' }), 'scheduled', facts())).toMatchObject({
+      code: 'not-yours',
+    });
   });
 
   it('keeps an editor within the categories given to them', () => {
@@ -50,31 +90,47 @@ describe('the stage table', () => {
   });
 
   it('says in words what a move still demands', () => {
-    const answer = judgeMove(editor, post({ stage: 'cleared' }), 'scheduled', facts({ runAt: null, address: null }));
-    expect(answer).toMatchObject({ code: 'demands', missing: ['address', 'run time'] });
+    const answer = judgeMove(
+      editor,
+      post({ stage: 'cleared' }),
+      'scheduled',
+      facts({ runAt: null, slug: null }),
+    );
+    expect(answer).toMatchObject({ code: 'demands', missing: ['slug', 'run time'] });
     expect(answer.ok ? '' : answer.sentence).toBe('It needs a web address. It needs a date and a time.');
-    expect(judgeMove(editor, post({ stage: 'in review' }), 'drafting', facts({ note: '  ' }))).toMatchObject({ missing: ['note'] });
+    expect(judgeMove(editor, post({ stage: 'in review' }), 'drafting', facts({ note: '  ' }))).toMatchObject({
+      missing: ['note'],
+    });
   });
 
   it('lets the managing editor skip stages on their own post, never the demands', () => {
     const own = post({ stage: 'pitch', bylineId: 1 });
     expect(judgeMove(chief, own, 'scheduled', facts({ bylineId: 1 })).ok).toBe(true);
-    expect(judgeMove(chief, own, 'scheduled', facts({ bylineId: 1, words: 0 }))).toMatchObject({ missing: ['text'] });
-    expect(judgeMove(chief, post({ stage: 'pitch' }), 'scheduled', facts())).toMatchObject({ code: 'not-yours' });
+    expect(judgeMove(chief, own, 'scheduled', facts({ bylineId: 1, words: 0 }))).toMatchObject({
+      missing: ['text'],
+    });
+    expect(judgeMove(chief, post({ stage: 'pitch' }), 'scheduled', facts())).toMatchObject({
+      code: 'not-yours',
+    });
   });
 
   it('offers only moves that the judge allows (property)', () => {
-    fc.assert(fc.property(
-      fc.constantFrom(...ROLES), fc.constantFrom(...STAGES), fc.integer({ min: 1, max: 3 }), fc.integer({ min: 1, max: 3 }),
-      (role, stage, id, byline) => {
-        const actor = person(role, id, [1]);
-        const p = post({ stage, bylineId: byline });
-        const offered = openMoves(actor, p).map((m) => m.to);
-        for (const to of STAGES) {
-          expect(judgeMove(actor, p, to, facts({ bylineId: byline })).ok).toBe(offered.includes(to));
-        }
-      },
-    ));
+    fc.assert(
+      fc.property(
+        fc.constantFrom(...ROLES),
+        fc.constantFrom(...STAGES),
+        fc.integer({ min: 1, max: 3 }),
+        fc.integer({ min: 1, max: 3 }),
+        (role, stage, id, byline) => {
+          const actor = person(role, id, [1]);
+          const p = post({ stage, bylineId: byline });
+          const offered = openMoves(actor, p).map((m) => m.to);
+          for (const to of STAGES) {
+            expect(judgeMove(actor, p, to, facts({ bylineId: byline })).ok).toBe(offered.includes(to));
+          }
+        },
+      ),
+    );
   });
 });
 

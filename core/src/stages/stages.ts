@@ -2,7 +2,14 @@ import type { Actor } from '../people/people.js';
 
 /** The seven stages of a post's life in order, then the one that leaves the road. */
 export const STAGES = [
-  'pitch', 'commissioned', 'drafting', 'in review', 'cleared', 'scheduled', 'published', 'withdrawn',
+  'pitch',
+  'commissioned',
+  'drafting',
+  'in review',
+  'cleared',
+  'scheduled',
+  'published',
+  'withdrawn',
 ] as const;
 export type Stage = (typeof STAGES)[number];
 
@@ -27,7 +34,7 @@ export interface PostFacts {
 }
 
 /** Facts that a move may demand, beside the permission to make it. */
-export type Demand = 'title' | 'text' | 'byline' | 'category' | 'address' | 'run time' | 'note' | 'checks';
+export type Demand = 'title' | 'text' | 'byline' | 'category' | 'slug' | 'run time' | 'note' | 'checks';
 
 /** What the demands are checked against. */
 export interface DemandFacts {
@@ -35,11 +42,11 @@ export interface DemandFacts {
   words: number;
   bylineId: number | null;
   categoryId: number | null;
-  address: string | null;
+  slug: string | null;
   runAt: string | null;
   note: string | null;
-  /** What the checks that block found, a sentence each. */
-  blocking: readonly string[];
+  /** What the checks that block find, a sentence each. Asked only when nothing else stands in the way. */
+  blocking: () => readonly string[];
 }
 
 const DEMAND_SENTENCES: Record<Demand, string | ((facts: DemandFacts) => string)> = {
@@ -47,10 +54,10 @@ const DEMAND_SENTENCES: Record<Demand, string | ((facts: DemandFacts) => string)
   text: 'It needs some text.',
   byline: 'It needs a byline: somebody to be credited.',
   category: 'It needs a category.',
-  address: 'It needs a web address.',
+  slug: 'It needs a web address.',
   'run time': 'It needs a date and a time.',
   note: 'Say in a note what should change.',
-  checks: (f) => `The checks hold it back: ${f.blocking.join('; ')}.`,
+  checks: (f) => `The checks hold it back: ${f.blocking().join('; ')}.`,
 };
 
 const DEMAND_CHECKS: Record<Demand, (facts: DemandFacts) => boolean> = {
@@ -58,13 +65,16 @@ const DEMAND_CHECKS: Record<Demand, (facts: DemandFacts) => boolean> = {
   text: (f) => f.words > 0,
   byline: (f) => f.bylineId !== null,
   category: (f) => f.categoryId !== null,
-  address: (f) => f.address !== null,
+  slug: (f) => f.slug !== null,
   'run time': (f) => f.runAt !== null,
   note: (f) => (f.note ?? '').trim() !== '',
-  checks: (f) => f.blocking.length === 0,
+  checks: (f) => f.blocking().length === 0,
 };
 
-/** Who may make a move: `desk` is the managing editor, or an editor of the post's category; `writer` is credited on it. */
+/**
+ * Who may make a move: `desk` is the managing editor, or an editor of the post's category; `writer` is
+ * credited on it.
+ */
 export type Mover = 'desk' | 'writer' | 'clock' | 'own managing editor';
 
 export interface StageMove {
@@ -76,7 +86,7 @@ export interface StageMove {
   demands: readonly Demand[];
 }
 
-const TO_RELEASE: readonly Demand[] = ['title', 'text', 'byline', 'category', 'address', 'checks'];
+const TO_RELEASE: readonly Demand[] = ['title', 'text', 'byline', 'category', 'slug', 'checks'];
 
 /**
  * The one table of moves. Server and interface both read it; nothing else says how a post may travel.
@@ -85,25 +95,65 @@ const TO_RELEASE: readonly Demand[] = ['title', 'text', 'byline', 'category', 'a
 export const MOVES: readonly StageMove[] = [
   { from: 'pitch', to: 'commissioned', label: 'Commission', movers: ['desk'], demands: ['title'] },
   { from: 'commissioned', to: 'pitch', label: 'Back to the tray', movers: ['desk'], demands: [] },
-  { from: 'commissioned', to: 'drafting', label: 'Start writing', movers: ['desk', 'writer'], demands: ['byline'] },
+  {
+    from: 'commissioned',
+    to: 'drafting',
+    label: 'Start writing',
+    movers: ['desk', 'writer'],
+    demands: ['byline'],
+  },
   { from: 'drafting', to: 'pitch', label: 'Back to the tray', movers: ['desk'], demands: [] },
-  { from: 'drafting', to: 'in review', label: 'Hand in', movers: ['desk', 'writer'], demands: ['title', 'text', 'byline'] },
+  {
+    from: 'drafting',
+    to: 'in review',
+    label: 'Hand in',
+    movers: ['desk', 'writer'],
+    demands: ['title', 'text', 'byline'],
+  },
   { from: 'in review', to: 'drafting', label: 'Ask for changes', movers: ['desk'], demands: ['note'] },
   { from: 'in review', to: 'cleared', label: 'Clear', movers: ['desk'], demands: TO_RELEASE },
   { from: 'cleared', to: 'drafting', label: 'Ask for changes', movers: ['desk'], demands: ['note'] },
-  { from: 'cleared', to: 'scheduled', label: 'Schedule', movers: ['desk'], demands: [...TO_RELEASE, 'run time'] },
+  {
+    from: 'cleared',
+    to: 'scheduled',
+    label: 'Schedule',
+    movers: ['desk'],
+    demands: [...TO_RELEASE, 'run time'],
+  },
   { from: 'scheduled', to: 'cleared', label: 'Take back', movers: ['desk'], demands: [] },
   { from: 'scheduled', to: 'published', label: 'Release', movers: ['clock'], demands: [] },
   { from: 'published', to: 'withdrawn', label: 'Withdraw', movers: ['desk'], demands: [] },
   { from: 'withdrawn', to: 'drafting', label: 'Work on it again', movers: ['desk'], demands: [] },
   ...(['pitch', 'commissioned', 'drafting', 'in review'] as const).flatMap((from): StageMove[] => [
     ...(from === 'pitch'
-      ? [{ from, to: 'drafting', label: 'Start writing', movers: ['own managing editor'], demands: ['title', 'byline'] } as const]
+      ? [
+          {
+            from,
+            to: 'drafting',
+            label: 'Start writing',
+            movers: ['own managing editor'],
+            demands: ['title', 'byline'],
+          } as const,
+        ]
       : []),
     ...(from === 'in review'
       ? []
-      : [{ from, to: 'cleared', label: 'Clear', movers: ['own managing editor'], demands: TO_RELEASE } as const]),
-    { from, to: 'scheduled', label: 'Schedule', movers: ['own managing editor'], demands: [...TO_RELEASE, 'run time'] },
+      : [
+          {
+            from,
+            to: 'cleared',
+            label: 'Clear',
+            movers: ['own managing editor'],
+            demands: TO_RELEASE,
+          } as const,
+        ]),
+    {
+      from,
+      to: 'scheduled',
+      label: 'Schedule',
+      movers: ['own managing editor'],
+      demands: [...TO_RELEASE, 'run time'],
+    },
   ]),
 ];
 
@@ -120,10 +170,17 @@ export function isDesk(actor: Actor, post: Pick<PostFacts, 'categoryId'>): boole
 function isMover(mover: Mover, actor: Actor | 'clock', post: PostFacts): boolean {
   if (actor === 'clock') return mover === 'clock';
   switch (mover) {
-    case 'desk': return isDesk(actor, post);
-    case 'writer': return isWriter(actor, post) && (actor.role === 'contributor' || actor.role === 'editor' || actor.role === 'managing editor');
-    case 'own managing editor': return actor.role === 'managing editor' && isWriter(actor, post);
-    case 'clock': return false;
+    case 'desk':
+      return isDesk(actor, post);
+    case 'writer':
+      return (
+        isWriter(actor, post) &&
+        (actor.role === 'contributor' || actor.role === 'editor' || actor.role === 'managing editor')
+      );
+    case 'own managing editor':
+      return actor.role === 'managing editor' && isWriter(actor, post);
+    case 'clock':
+      return false;
   }
 }
 
@@ -133,16 +190,32 @@ export type MoveAnswer =
   | { ok: false; code: 'demands'; sentence: string; missing: Demand[] };
 
 /** May this actor move this post to that stage, and is everything there that the move demands? */
-export function judgeMove(actor: Actor | 'clock', post: PostFacts, to: Stage, facts: DemandFacts): MoveAnswer {
+export function judgeMove(
+  actor: Actor | 'clock',
+  post: PostFacts,
+  to: Stage,
+  facts: DemandFacts,
+): MoveAnswer {
   const moves = MOVES.filter((m) => m.from === post.stage && m.to === to);
   if (moves.length === 0) {
     return { ok: false, code: 'no-such-move', sentence: `A post that is ${post.stage} cannot become ${to}.` };
   }
   const move = moves.find((m) => m.movers.some((mover) => isMover(mover, actor, post)));
   if (!move) return { ok: false, code: 'not-yours', sentence: `Making this post ${to} is not yours to do.` };
-  const missing = move.demands.filter((d) => !DEMAND_CHECKS[d](facts));
+  const first = move.demands.filter((d) => d !== 'checks' && !DEMAND_CHECKS[d](facts));
+  const missing = first.length > 0 ? first : move.demands.filter((d) => !DEMAND_CHECKS[d](facts));
   if (missing.length > 0) {
-    return { ok: false, code: 'demands', missing, sentence: missing.map((d) => { const say = DEMAND_SENTENCES[d]; return typeof say === 'string' ? say : say(facts); }).join(' ') };
+    return {
+      ok: false,
+      code: 'demands',
+      missing,
+      sentence: missing
+        .map((d) => {
+          const say = DEMAND_SENTENCES[d];
+          return typeof say === 'string' ? say : say(facts);
+        })
+        .join(' '),
+    };
   }
   return { ok: true, move };
 }
@@ -150,4 +223,25 @@ export function judgeMove(actor: Actor | 'clock', post: PostFacts, to: Stage, fa
 /** The moves this actor may make from where the post is, whether or not their demands are met yet. */
 export function openMoves(actor: Actor, post: PostFacts): StageMove[] {
   return MOVES.filter((m) => m.from === post.stage && m.movers.some((mover) => isMover(mover, actor, post)));
+}
+
+/** Does a stage take a run time along with the move to it? */
+export function takesRun(to: Stage): boolean {
+  return to === 'commissioned' || to === 'drafting' || to === 'cleared' || to === 'scheduled';
+}
+
+/** Does a move take the run time away? */
+export function losesRun(from: Stage, to: Stage): boolean {
+  return to === 'pitch' || (to === 'cleared' && from === 'scheduled');
+}
+
+/**
+ * May a move be taken back by putting the post where it was? Only while the post stands where the move led, and
+ * never a release. Whether the actor may is asked as for any other edit of the desk's.
+ */
+export function mayRevertMove(post: Pick<PostFacts, 'stage'>, made: { from?: Stage; to?: Stage }): boolean {
+  return (
+    post.stage === made.to &&
+    MOVES.some((m) => m.from === made.from && m.to === made.to && m.movers.some((mover) => mover !== 'clock'))
+  );
 }

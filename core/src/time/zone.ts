@@ -31,8 +31,9 @@ export function isZone(zone: string): boolean {
 }
 
 /**
- * The meaning of `text` in `zone`. `text` is a wall time (`2026-10-25T01:30`, seconds optional) or one with an
- * offset or Z; with an offset a doubled time is decided, and any instant is turned into the zone's wall time.
+ * The meaning of `text` in `zone`. `text` is a wall time (`2026-10-25T01:30`, seconds optional) or one with
+ * an offset or Z; with an offset a doubled time is decided, and any instant is turned into the zone's wall
+ * time.
  * Returns null when the text is no date and time at all.
  */
 export function meaningOf(text: string, zone: string): WallMeaning | null {
@@ -74,14 +75,17 @@ export function dateOf(at: Instant, zone: string): string {
 
 const DAY_MS = 86_400_000;
 
-/** Remembers so many answers of a function of one value; planning asks for the same few hundred days tens of thousands of times. */
-function remembered<K, V>(of: (key: K) => V, most = 10_000): (key: K) => V {
+/**
+ * Remembers so many answers of a function of one value; planning asks for the same few hundred days tens of
+ * thousands of times.
+ */
+function remembered<K, V>(of: (key: K) => V, max = 10_000): (key: K) => V {
   const known = new Map<K, V>();
   return (key) => {
     let value = known.get(key);
     if (value === undefined) {
       value = of(key);
-      if (known.size >= most) known.clear();
+      if (known.size >= max) known.clear();
       known.set(key, value);
     }
     return value;
@@ -109,7 +113,10 @@ export function daysBetween(a: string, b: string): number {
 /** Is this text a real calendar date `YYYY-MM-DD`? */
 export function isDate(text: string): boolean {
   try {
-    return /^\d{4}-\d{2}-\d{2}$/.test(text) && Temporal.PlainDate.from(text, { overflow: 'reject' }).toString() === text;
+    return (
+      /^\d{4}-\d{2}-\d{2}$/.test(text) &&
+      Temporal.PlainDate.from(text, { overflow: 'reject' }).toString() === text
+    );
   } catch {
     return false;
   }
@@ -125,7 +132,10 @@ function choiceOf(zoned: Temporal.ZonedDateTime): ZonedChoice {
   return { local: wallOf(zoned), offset: zoned.offset, at: instantOf(zoned) };
 }
 
-/** Is instant `a` later than instant `b`? Compared as moments: with and without fractions, their texts sort wrongly. */
+/**
+ * Is instant `a` later than instant `b`? Compared as moments: with and without fractions, their texts sort
+ * wrongly.
+ */
 export function isLater(a: Instant, b: Instant): boolean {
   return Date.parse(a) > Date.parse(b);
 }

@@ -4,15 +4,23 @@ import { MOVING_VERBS } from './data/moving-verbs.js';
 
 /** What is known of single words; small letters go in. */
 export interface Lexicon {
-  /** Zipf value: 6 and more for the commonest words, 4 and more for familiar ones; null for a word that is used less than once in a million. */
-  zipf(word: string): number | null;
+  /** Is it one of the eleven thousand commonest words of English? */
+  familiar(word: string): boolean;
   /** -5 to 5; 0 for a word without feeling. */
   feeling(word: string): number;
   /** Is it a verb of motion, contact, change, creation or competition, in any of its forms? */
   moves(word: string): boolean;
 }
 
-const ENDINGS: readonly (readonly [ending: string, ...stems: string[]])[] = [['ies', 'y'], ['ied', 'y'], ['es', '', 'e'], ['s', ''], ['ed', '', 'e'], ['d', ''], ['ing', '', 'e']];
+const ENDINGS: readonly (readonly [ending: string, ...stems: string[]])[] = [
+  ['ies', 'y'],
+  ['ied', 'y'],
+  ['es', '', 'e'],
+  ['s', ''],
+  ['ed', '', 'e'],
+  ['d', ''],
+  ['ing', '', 'e'],
+];
 
 /** The word itself and what it may be a regular form of. */
 function baseForms(word: string): string[] {
@@ -28,14 +36,14 @@ function baseForms(word: string): string[] {
 }
 
 /**
- * The published lists: word frequency from SUBTLEX-US (Brysbaert and New, 2009), feeling from AFINN-165 (F. Å. Nielsen, 2011),
- * verbs from WordNet 3.1. Heavy; made once, in the worker.
+ * The published lists: the commonest words from SCOWL (K. Atkinson), feeling from AFINN-165 (F. Å. Nielsen,
+ * 2011), verbs from WordNet 3.1. Heavy; made once, in the worker.
  */
 export function publishedLexicon(): Lexicon {
-  const frequency = new Map(FREQUENT_WORDS.flatMap(([zipf, words]) => words.split(' ').map((w) => [w, zipf] as const)));
+  const familiar = new Set(FREQUENT_WORDS.split(' '));
   const verbs = new Set(MOVING_VERBS.split(' '));
   return {
-    zipf: (word) => frequency.get(word) ?? null,
+    familiar: (word) => familiar.has(word),
     feeling: (word) => (Object.hasOwn(afinn165, word) ? afinn165[word]! : 0),
     moves: (word) => baseForms(word).some((form) => verbs.has(form)),
   };

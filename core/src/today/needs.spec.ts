@@ -3,8 +3,20 @@ import { needsOf, type TodayPost } from './needs.js';
 const now = '2026-11-25T09:00:00';
 let id = 1;
 const post = (over: Partial<TodayPost>): TodayPost => ({
-  id: id++, title: 'A post', stage: 'drafting', categoryId: 1, bylineId: 7, coauthorIds: [], proofreaderId: null, createdById: null,
-  runLocal: null, copyDate: null, stageSince: '2026-11-24T10:00:00', sentBack: false, openNotes: 0, ...over,
+  id: id++,
+  title: 'A post',
+  stage: 'drafting',
+  categoryId: 1,
+  bylineId: 7,
+  coauthorIds: [],
+  proofreaderId: null,
+  createdById: null,
+  runLocal: null,
+  copyDate: null,
+  stageSince: '2026-11-24T10:00:00',
+  sentBack: false,
+  openNotes: 0,
+  ...over,
 });
 const chief = { id: 1, role: 'managing editor', categories: [] } as const;
 const writer = { id: 7, role: 'contributor', categories: [] } as const;
@@ -12,7 +24,13 @@ const proof = { id: 9, role: 'proofreader', categories: [] } as const;
 
 describe('what needs a person today', () => {
   it('gives writers what is theirs, soonest copy date first', () => {
-    const posts = [post({ copyDate: '2026-12-04' }), post({ stage: 'commissioned', copyDate: '2026-11-27' }), post({ sentBack: true, openNotes: 2, runLocal: '2026-11-30T08:00:00' }), post({ bylineId: 8 }), post({ stage: 'in review' })];
+    const posts = [
+      post({ copyDate: '2026-12-04' }),
+      post({ stage: 'commissioned', copyDate: '2026-11-27' }),
+      post({ sentBack: true, openNotes: 2, runLocal: '2026-11-30T08:00:00' }),
+      post({ bylineId: 8 }),
+      post({ stage: 'in review' }),
+    ];
     expect(needsOf(writer, posts, now).map((n) => [n.kind, n.why])).toEqual([
       ['write', 'copy due Fri 27 Nov, in 2 days'],
       ['change', '2 open notes · runs Mon 30 Nov 08:00'],
@@ -22,8 +40,11 @@ describe('what needs a person today', () => {
   });
   it('gives the desk what waits, what is late and what goes out', () => {
     const posts = [
-      post({ stage: 'in review', runLocal: '2026-12-01T08:00:00' }), post({ stage: 'cleared', runLocal: '2026-11-30T08:00:00' }),
-      post({ copyDate: '2026-11-20' }), post({ stage: 'scheduled', runLocal: '2026-11-26T08:00:00' }), post({ stage: 'scheduled', runLocal: '2026-12-20T08:00:00' }),
+      post({ stage: 'in review', runLocal: '2026-12-01T08:00:00' }),
+      post({ stage: 'cleared', runLocal: '2026-11-30T08:00:00' }),
+      post({ copyDate: '2026-11-20' }),
+      post({ stage: 'scheduled', runLocal: '2026-11-26T08:00:00' }),
+      post({ stage: 'scheduled', runLocal: '2026-12-20T08:00:00' }),
     ];
     const needs = needsOf(chief, posts, now);
     expect(needs.map((n) => n.kind)).toEqual(['late', 'goes out', 'schedule', 'review']);
@@ -32,6 +53,10 @@ describe('what needs a person today', () => {
     expect(needsOf({ id: 2, role: 'editor', categories: [3] }, posts, now)).toEqual([]);
   });
   it('gives a proofreader what they are put on', () => {
-    expect(needsOf(proof, [post({ stage: 'in review', proofreaderId: 9 }), post({ stage: 'in review' })], now).map((n) => n.kind)).toEqual(['proofread']);
+    expect(
+      needsOf(proof, [post({ stage: 'in review', proofreaderId: 9 }), post({ stage: 'in review' })], now).map(
+        (n) => n.kind,
+      ),
+    ).toEqual(['proofread']);
   });
 });

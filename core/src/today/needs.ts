@@ -1,7 +1,7 @@
 import type { Actor } from '../people/people.js';
 import { isLate } from '../runway/runway.js';
 import { isDesk, isWriter, type PostFacts } from '../stages/stages.js';
-import { sayClock, sayDistance, sayShortDate } from '../time/say.js';
+import { formatClock, formatDistance, formatShortDate } from '../time/format.js';
 import { daysBetween } from '../time/zone.js';
 
 /** A post as Today sees it. */
@@ -17,7 +17,8 @@ export interface TodayPost extends PostFacts {
   openNotes: number;
 }
 
-export type NeedKind = 'write' | 'change' | 'review' | 'schedule' | 'late' | 'proofread' | 'goes out' | 'on its way';
+export type NeedKind =
+  'write' | 'change' | 'review' | 'schedule' | 'late' | 'proofread' | 'goes out' | 'on its way';
 
 export interface Need {
   kind: NeedKind;
@@ -44,11 +45,17 @@ export function needKinds(actor: Actor, post: NeedFacts, nowLocal: string): Need
     else if (post.stage === 'commissioned' || post.stage === 'drafting') kinds.push('write');
     else if (!desk) kinds.push('on its way');
   }
-  if (post.proofreaderId === actor.id && (post.stage === 'in review' || post.stage === 'cleared')) kinds.push('proofread');
+  if (post.proofreaderId === actor.id && (post.stage === 'in review' || post.stage === 'cleared'))
+    kinds.push('proofread');
   if (!desk) return kinds;
   if (post.stage === 'in review') kinds.push('review');
   else if (post.stage === 'cleared') kinds.push('schedule');
-  else if (post.stage === 'scheduled' && post.runLocal && [0, 1].includes(daysBetween(nowLocal, post.runLocal))) kinds.push('goes out');
+  else if (
+    post.stage === 'scheduled' &&
+    post.runLocal &&
+    [0, 1].includes(daysBetween(nowLocal, post.runLocal))
+  )
+    kinds.push('goes out');
   else if (isLate(post, nowLocal)) kinds.push('late');
   return kinds;
 }
@@ -59,27 +66,53 @@ export function waitsFor(actor: Actor, post: NeedFacts, nowLocal: string): boole
 }
 
 /**
- * What needs this person now. Writers get what is theirs to write or change, and hear where their handed-in posts are;
- * the desk gets what waits for review,
- * what is cleared without being scheduled, what is late, and what goes out in the next two days.
+ * What needs this person now. Writers get what is theirs to write or change, and hear where their handed-in
+ * posts are; the desk gets what waits for review, what is cleared without being scheduled, what is late, and
+ * what goes out in the next two days.
  * Within a kind the soonest run time comes first, then the longest wait.
  */
 export function needsOf(actor: Actor, posts: readonly TodayPost[], nowLocal: string): Need[] {
   const today = nowLocal.slice(0, 10);
-  const runs = (p: TodayPost) => (p.runLocal ? `runs ${sayShortDate(p.runLocal, today)} ${sayClock(p.runLocal)}` : 'no run time yet');
-  const copy = (p: TodayPost) => (p.copyDate ? `copy due ${sayShortDate(p.copyDate, today)}, ${sayDistance(p.copyDate, today)}` : runs(p));
+  const runs = (p: TodayPost) =>
+    p.runLocal ? `runs ${formatShortDate(p.runLocal, today)} ${formatClock(p.runLocal)}` : 'no run time yet';
+  const copy = (p: TodayPost) =>
+    p.copyDate
+      ? `copy due ${formatShortDate(p.copyDate, today)}, ${formatDistance(p.copyDate, today)}`
+      : runs(p);
   const told: Record<NeedKind, (p: TodayPost) => { why: string; due: string | null }> = {
-    change: (p) => ({ why: [p.openNotes ? `${p.openNotes} open ${p.openNotes === 1 ? 'note' : 'notes'}` : 'changes were asked for', runs(p)].join(' · '), due: p.copyDate ?? p.runLocal }),
+    change: (p) => ({
+      why: [
+        p.openNotes
+          ? `${p.openNotes} open ${p.openNotes === 1 ? 'note' : 'notes'}`
+          : 'changes were asked for',
+        runs(p),
+      ].join(' · '),
+      due: p.copyDate ?? p.runLocal,
+    }),
     write: (p) => ({ why: copy(p), due: p.copyDate ?? p.runLocal }),
     'on its way': (p) => ({ why: `${p.stage} · ${runs(p)}`, due: p.runLocal }),
     proofread: (p) => ({ why: runs(p), due: p.runLocal }),
-    review: (p) => ({ why: `handed in ${sayDistance(p.stageSince.slice(0, 10), today)} · ${runs(p)}`, due: p.runLocal ?? p.stageSince }),
+    review: (p) => ({
+      why: `handed in ${formatDistance(p.stageSince.slice(0, 10), today)} · ${runs(p)}`,
+      due: p.runLocal ?? p.stageSince,
+    }),
     schedule: (p) => ({ why: runs(p), due: p.runLocal }),
     'goes out': (p) => ({ why: runs(p), due: p.runLocal }),
     late: (p) => ({ why: `${p.stage} · ${copy(p)}`, due: p.copyDate ?? p.runLocal }),
   };
-  return posts.flatMap((post) => needKinds(actor, post, nowLocal).map((kind): Need => {
-    const { why, due } = told[kind](post);
-    return { kind, postId: post.id, title: post.title, why, late: isLate(post, nowLocal), due: due ?? FAR };
-  })).sort((a, b) => a.due.localeCompare(b.due) || a.postId - b.postId);
+  return posts
+    .flatMap((post) =>
+      needKinds(actor, post, nowLocal).map((kind): Need => {
+        const { why, due } = told[kind](post);
+        return {
+          kind,
+          postId: post.id,
+          title: post.title,
+          why,
+          late: isLate(post, nowLocal),
+          due: due ?? FAR,
+        };
+      }),
+    )
+    .sort((a, b) => a.due.localeCompare(b.due) || a.postId - b.postId);
 }

@@ -1,65 +1,152 @@
 import type { NewPerson, PersonChanges, PersonRef, PersonView, SetUp } from '@keyroster/contract';
-import { initials, type Role } from '@keyroster/core';
+import { initials, roleMay, type Role } from '@keyroster/core';
 import type { Reader, Trx } from '../db/connect.js';
-import { ProblemError, notFound } from '../http/problem.js';
-import { tell } from '../live/live.js';
-import { hashPassword } from './sign-in.js';
-import type { CurrentPerson } from './who.js';
+import { ProblemError, notFound, notYours } from '../http/problem.js';
+import { emit } from '../live/live.js';
+import type { CurrentPerson } from '../http/current-person.js';
+import { findPerson } from './who.js';
 
 export function personRef(row: { id: number; name: string }): PersonRef {
   return { id: row.id, name: row.name, initials: initials(row.name) };
 }
 
-export async function listPeople(db: Reader, blogId: number): Promise<PersonView[]> {
-  const rows = await db('memberships as m').join('people as p', 'p.id', 'm.person_id').where('m.blog_id', blogId).orderBy('p.name')
-    .select<{ id: number; name: string; email: string; role: Role; active: boolean; categories: number[]; capacity: number | null }[]>(
-      'p.id', 'p.name', 'p.email', 'p.active', 'm.role', 'm.capacity',
-      db.raw('array(select category_id from editor_categories e where e.person_id = p.id and e.blog_id = m.blog_id order by 1) as categories'));
-  return rows.map((row) => ({ ...row, ...personRef(row) }));
+/** Addresses are told to those who manage people, and to everybody their own. */
+export async function listPeople(db: Reader, asker: CurrentPerson): Promise<PersonView[]> {
+  const rows = await db('memberships as m')
+    .join('people as p', 'p.id', 'm.person_id')
+    .where('m.blog_id', asker.blogId)
+    .orderBy('p.name')
+    .select<
+      {
+        id: number;
+        name: string;
+        email: string;
+        role: Role;
+        active: boolean;
+        categories: number[];
+        capacity: number | null;
+      }[]
+    >(
+      'p.id',
+      'p.name',
+      'p.email',
+      'p.active',
+      'm.role',
+      'm.capacity',
+      db.raw(
+        `
+          array(
+            select
+              category_id
+            from
+              editor_categories e
+            where
+              e.person_id = p.id
+              and e.blog_id = m.blog_id
+            order by
+              1
+          ) as categories
+        `,
+      ),
+    );
+  const manages = roleMay(asker.role, 'managePeople');
+  return rows.map((row) => ({
+    ...row,
+    ...personRef(row),
+    email: manages || row.id === asker.id ? row.email : null,
+  }));
 }
 
 /** Does this person belong to the blog? Throws a sentence when not. */
-export async function mustBelong(db: Reader, blogId: number, personId: number | null | undefined): Promise<void> {
+export async function mustBelong(
+  db: Reader,
+  blogId: number,
+  personId: number | null | undefined,
+): Promise<void> {
   if (personId === null || personId === undefined) return;
-  const row = await db('memberships').where({ blog_id: blogId, person_id: personId }).whereNot({ role: 'reader' }).first('person_id');
+  const row = await db('memberships')
+    .where({ blog_id: blogId, person_id: personId })
+    .whereNot({ role: 'reader' })
+    .first('person_id');
   if (!row) throw new ProblemError('invalid', 'That person is not in this newsroom.');
 }
 
-async function giveCategories(trx: Trx, blogId: number, personId: number, role: Role, categories: readonly number[]): Promise<void> {
+async function giveCategories(
+  trx: Trx,
+  blogId: number,
+  personId: number,
+  role: Role,
+  categories: readonly number[],
+): Promise<void> {
   await trx('editor_categories').where({ blog_id: blogId, person_id: personId }).delete();
   if (role !== 'editor' || categories.length === 0) return;
-  await trx('editor_categories').insert(categories.map((category_id) => ({ blog_id: blogId, person_id: personId, category_id })));
+  await trx('editor_categories').insert(
+    categories.map((category_id) => ({ blog_id: blogId, person_id: personId, category_id })),
+  );
 }
 
-export async function addPerson(trx: Trx, blogId: number, input: NewPerson): Promise<number> {
-  const [row] = await trx('people').insert({ name: input.name, email: input.email, password_hash: await hashPassword(input.password) }).returning<{ id: number }[]>('id');
+/** `passwordHash` is made before the transaction: see `hashPassword`. */
+export async function addPerson(
+  trx: Trx,
+  blogId: number,
+  input: Omit<NewPerson, 'password'>,
+  passwordHash: string,
+): Promise<number> {
+  const [row] = await trx('people')
+    .insert({ name: input.name, email: input.email, password_hash: passwordHash })
+    .returning<{ id: number }[]>('id');
   await trx('memberships').insert({ blog_id: blogId, person_id: row!.id, role: input.role });
   await giveCategories(trx, blogId, row!.id, input.role, input.categories);
-  await tell(trx, { blogId, kind: 'people' });
+  await emit(trx, { blogId, kind: 'people' });
   return row!.id;
 }
 
-export async function changePerson(trx: Trx, by: CurrentPerson, personId: number, changes: PersonChanges): Promise<void> {
-  const member = await trx('memberships').where({ blog_id: by.blogId, person_id: personId }).forUpdate().first<{ role: Role } | undefined>('role');
+export async function changePerson(
+  trx: Trx,
+  by: CurrentPerson,
+  personId: number,
+  changes: PersonChanges,
+  passwordHash: string | null,
+): Promise<void> {
+  // One at a time: whoever comes second sees what the first one left of the roles, also of one's own.
+  await trx('blogs').where({ id: by.blogId }).forNoKeyUpdate().first('id');
+  const own = await findPerson(trx, by.id);
+  if (own?.role !== by.role) throw notYours('Changing people');
+  const member = await trx('memberships')
+    .where({ blog_id: by.blogId, person_id: personId })
+    .forUpdate()
+    .first<{ role: Role } | undefined>('role');
   if (!member) throw notFound('That person');
   if (personId === by.id && ((changes.role && changes.role !== by.role) || changes.active === false)) {
-    throw new ProblemError('invalid', 'You cannot take your own role or account away; another managing editor can.');
+    throw new ProblemError(
+      'invalid',
+      'You cannot take your own role or account away; another managing editor can.',
+    );
   }
-  const own: Record<string, unknown> = {
+  const fields: Record<string, unknown> = {
     ...(changes.name === undefined ? {} : { name: changes.name }),
     ...(changes.active === undefined ? {} : { active: changes.active }),
-    ...(changes.password === undefined ? {} : { password_hash: await hashPassword(changes.password) }),
+    ...(passwordHash === null ? {} : { password_hash: passwordHash }),
   };
-  if (Object.keys(own).length > 0) await trx('people').where({ id: personId }).update(own);
-  if (changes.capacity !== undefined) await trx('memberships').where({ blog_id: by.blogId, person_id: personId }).update({ capacity: changes.capacity });
-  if (changes.role) await trx('memberships').where({ blog_id: by.blogId, person_id: personId }).update({ role: changes.role });
+  if (Object.keys(fields).length > 0) await trx('people').where({ id: personId }).update(fields);
+  if (changes.capacity !== undefined)
+    await trx('memberships')
+      .where({ blog_id: by.blogId, person_id: personId })
+      .update({ capacity: changes.capacity });
+  if (changes.role)
+    await trx('memberships')
+      .where({ blog_id: by.blogId, person_id: personId })
+      .update({ role: changes.role });
   if (changes.role || changes.categories) {
-    const categories = changes.categories
-      ?? (await trx('editor_categories').where({ blog_id: by.blogId, person_id: personId }).pluck<number[]>('category_id'));
+    const categories =
+      changes.categories ??
+      (await trx('editor_categories')
+        .where({ blog_id: by.blogId, person_id: personId })
+        .pluck<number[]>('category_id'));
     await giveCategories(trx, by.blogId, personId, changes.role ?? member.role, categories);
   }
-  if (changes.active === false || changes.password !== undefined) await endSessions(trx, personId);
-  await tell(trx, { blogId: by.blogId, kind: 'people', personId: by.id });
+  if (changes.active === false || passwordHash !== null) await endSessions(trx, personId);
+  await emit(trx, { blogId: by.blogId, kind: 'people', personId: by.id });
 }
 
 /** Ends every session of a person, on every device. */
@@ -68,10 +155,19 @@ export async function endSessions(trx: Trx, personId: number): Promise<void> {
 }
 
 /** Makes the blog and its managing editor, only while nobody has an account. Returns the person's id. */
-export async function setUp(trx: Trx, input: SetUp, home = ''): Promise<number> {
+export async function setUp(
+  trx: Trx,
+  input: Omit<SetUp, 'password'>,
+  passwordHash: string,
+  home = '',
+): Promise<number> {
   // Two people setting up at once: one waits here and is then told.
   await trx.raw('lock table people in exclusive mode');
-  if (await trx('people').first('id')) throw new ProblemError('already-set-up', 'This newsroom has been set up already. Sign in instead.');
-  const [blog] = await trx('blogs').insert({ title: input.blogTitle, zone: input.zone, home }).returning<{ id: number }[]>('id');
-  return addPerson(trx, blog!.id, { name: input.name, email: input.email, password: input.password, role: 'managing editor', categories: [] });
+  if (await trx('people').first('id'))
+    throw new ProblemError('already-set-up', 'This newsroom has been set up already. Sign in instead.');
+  const [blog] = await trx('blogs')
+    .insert({ title: input.blogTitle, zone: input.zone, home })
+    .returning<{ id: number }[]>('id');
+  const chief = { name: input.name, email: input.email, role: 'managing editor', categories: [] } as const;
+  return addPerson(trx, blog!.id, { ...chief, categories: [] }, passwordHash);
 }

@@ -1,64 +1,110 @@
 import argon2 from 'argon2';
 import type { Request } from 'express';
-import { RateLimiterPostgres, type RateLimiterRes } from 'rate-limiter-flexible';
+import { RateLimiterPostgres, RateLimiterRes } from 'rate-limiter-flexible';
 import type pg from 'pg';
 import type { SignIn } from '@keyroster/contract';
-import type { Trx } from '../db/connect.js';
+import type { Db } from '../db/connect.js';
+import { bounded } from '../http/bounded.js';
 import { ProblemError } from '../http/problem.js';
-import { findPerson, type CurrentPerson } from './who.js';
+import { findPerson } from './who.js';
+import type { CurrentPerson } from '../http/current-person.js';
 
 const WINDOW_SECONDS = 15 * 60;
 
-/** Counts failed sign-ins in PostgreSQL, so that several processes count together. */
+/** Counts tries to sign in, in PostgreSQL, so that several processes count together. */
 export class SignInGuard {
-  private constructor(private readonly perAccount: RateLimiterPostgres, private readonly perAddress: RateLimiterPostgres) {}
+  private constructor(
+    private readonly perAccount: RateLimiterPostgres,
+    private readonly perAddress: RateLimiterPostgres,
+  ) {}
 
   static async make(pool: pg.Pool): Promise<SignInGuard> {
-    const limiter = (keyPrefix: string, points: number) => new Promise<RateLimiterPostgres>((resolve, reject) => {
-      const made: RateLimiterPostgres = new RateLimiterPostgres(
-        { storeClient: pool, storeType: 'pool', tableName: 'sign_in_failures', keyPrefix, points, duration: WINDOW_SECONDS },
-        (error?: Error) => (error ? reject(error) : resolve(made)));
-    });
+    const limiter = (keyPrefix: string, points: number) =>
+      new Promise<RateLimiterPostgres>((resolve, reject) => {
+        const made: RateLimiterPostgres = new RateLimiterPostgres(
+          {
+            storeClient: pool,
+            storeType: 'pool',
+            tableName: 'sign_in_failures',
+            keyPrefix,
+            points,
+            duration: WINDOW_SECONDS,
+          },
+          (error?: Error) => (error ? reject(error) : resolve(made)),
+        );
+      });
     return new SignInGuard(await limiter('account', 10), await limiter('address', 60));
   }
 
-  async check(email: string, address: string): Promise<void> {
-    const [a, b] = await Promise.all([this.perAccount.get(email), this.perAddress.get(address)]);
-    const spent = (r: RateLimiterRes | null, points: number) => r !== null && r.consumedPoints > points;
-    if (spent(a, 9) || spent(b, 59)) {
-      throw new ProblemError('too-many', 'Too many wrong passwords. Wait a quarter of an hour and try again.');
-    }
+  /**
+   * Counts a try before it is made, so that many at once are as many as one after the other. Throws when there
+   * were too many.
+   */
+  async count(email: string, address: string): Promise<void> {
+    const counted = await Promise.allSettled([
+      this.perAccount.consume(email),
+      this.perAddress.consume(address),
+    ]);
+    const refused = counted.find((c) => c.status === 'rejected');
+    if (!refused) return;
+    // What is no count is the database being away.
+    if (!(refused.reason instanceof RateLimiterRes)) throw refused.reason;
+    throw new ProblemError('too-many', 'Too many wrong passwords. Wait a quarter of an hour and try again.');
   }
 
-  async failed(email: string, address: string): Promise<void> {
-    await Promise.allSettled([this.perAccount.consume(email), this.perAddress.consume(address)]);
-  }
-
-  async succeeded(email: string): Promise<void> {
-    await this.perAccount.delete(email);
+  /** The right password: its try does not count, nor those before it. */
+  async giveBack(email: string, address: string): Promise<void> {
+    await Promise.allSettled([this.perAccount.delete(email), this.perAddress.reward(address)]);
   }
 }
+
+/** Hashing is slow on purpose: a few at a time, so that the other work of the process goes on. */
+const hashing = bounded(2, 60);
 
 /** A hash to compare with when nobody has the address, so that both answers take as long. */
 let nobody: Promise<string> | undefined;
 
-export const hashPassword = (password: string): Promise<string> => argon2.hash(password.normalize('NFC'), { type: argon2.argon2id, memoryCost: 19_456, timeCost: 2, parallelism: 1 });
+export const hashPassword = (password: string): Promise<string> =>
+  hashing(() =>
+    argon2.hash(password.normalize('NFC'), {
+      type: argon2.argon2id,
+      memoryCost: 19_456,
+      timeCost: 2,
+      parallelism: 1,
+    }),
+  );
 
-export async function signIn(trx: Trx, guard: SignInGuard, req: Request, input: SignIn): Promise<CurrentPerson> {
+/**
+ * Knows a person by address and password, and opens a session. Holds no transaction: comparing hashes takes a
+ * tenth of a second and is meant to.
+ */
+export async function signIn(
+  db: Db,
+  guard: SignInGuard,
+  req: Request,
+  input: SignIn,
+): Promise<CurrentPerson> {
   const email = input.email.normalize('NFC');
   const address = req.ip ?? 'unknown';
-  await guard.check(email, address);
+  await guard.count(email, address);
   // An address with a NUL belongs to nobody; PostgreSQL could not even ask.
-  const row = /\u0000/.test(email) ? undefined // eslint-disable-line no-control-regex
-    : await trx('people').where({ email, active: true }).first<{ id: number; password_hash: string } | undefined>('id', 'password_hash');
-  nobody ??= hashPassword('nobody has this password');
-  const right = await argon2.verify(row?.password_hash ?? (await nobody), input.password.normalize('NFC')).catch(() => false);
-  const person = row && right ? await findPerson(trx, row.id) : null;
+  const row = /\u0000/.test(email)
+    ? undefined
+    : await db('people')
+        .where({ email, active: true })
+        .first<{ id: number; password_hash: string } | undefined>('id', 'password_hash');
+  // What could not be made, for want of room, is made by the next who asks.
+  nobody ??= hashPassword('nobody has this password').catch((error: unknown) => {
+    nobody = undefined;
+    throw error;
+  });
+  const hash = row?.password_hash ?? (await nobody);
+  const right = await hashing(() => argon2.verify(hash, input.password.normalize('NFC')).catch(() => false));
+  const person = row && right ? await findPerson(db, row.id) : null;
   if (!person) {
-    await guard.failed(email, address);
     throw new ProblemError('wrong-password', 'That e-mail address and password do not belong together.');
   }
-  await guard.succeeded(email);
+  await guard.giveBack(email, address);
   await openSession(req, person.id);
   return person;
 }
@@ -69,7 +115,9 @@ export function openSession(req: Request, personId: number): Promise<void> {
     req.session.regenerate((error: unknown) => {
       if (error) return reject(error instanceof Error ? error : new Error('session'));
       req.session.personId = personId;
-      req.session.save((failure: unknown) => (failure ? reject(failure instanceof Error ? failure : new Error('session')) : resolve()));
+      req.session.save((failure: unknown) =>
+        failure ? reject(failure instanceof Error ? failure : new Error('session')) : resolve(),
+      );
     });
   });
 }

@@ -1,15 +1,8 @@
 import type { RequestHandler } from 'express';
-import { initials, type Actor, type Role } from '@keyroster/core';
+import { initials } from '@keyroster/core';
 import type { Me } from '@keyroster/contract';
 import type { Db, Reader } from '../db/connect.js';
-
-/** The signed-in person within a blog. */
-export interface CurrentPerson extends Actor {
-  name: string;
-  email: string;
-  role: Role;
-  blogId: number;
-}
+import type { CurrentPerson } from '../http/current-person.js';
 
 declare module 'express-session' {
   interface SessionData {
@@ -18,10 +11,32 @@ declare module 'express-session' {
 }
 
 export async function findPerson(db: Reader, personId: number): Promise<CurrentPerson | null> {
-  const row = await db('people as p').join('memberships as m', 'm.person_id', 'p.id').where({ 'p.id': personId, 'p.active': true }).orderBy('m.blog_id')
-    .first<Omit<CurrentPerson, 'categories'> & { categories: number[] } | undefined>(
-      'p.id', 'p.name', 'p.email', 'm.role', 'm.blog_id as blogId',
-      db.raw('array(select category_id from editor_categories e where e.person_id = p.id and e.blog_id = m.blog_id order by 1) as categories'));
+  const row = await db('people as p')
+    .join('memberships as m', 'm.person_id', 'p.id')
+    .where({ 'p.id': personId, 'p.active': true })
+    .orderBy('m.blog_id')
+    .first<(Omit<CurrentPerson, 'categories'> & { categories: number[] }) | undefined>(
+      'p.id',
+      'p.name',
+      'p.email',
+      'm.role',
+      'm.blog_id as blogId',
+      db.raw(
+        `
+          array(
+            select
+              category_id
+            from
+              editor_categories e
+            where
+              e.person_id = p.id
+              and e.blog_id = m.blog_id
+            order by
+              1
+          ) as categories
+        `,
+      ),
+    );
   return row ?? null;
 }
 
@@ -31,7 +46,7 @@ export function meOf(person: CurrentPerson): Me {
 }
 
 /** Puts the signed-in person, or null, where handlers find them. */
-export function recognise(db: Db): RequestHandler {
+export function authenticate(db: Db): RequestHandler {
   return async (req, res, next) => {
     const personId = req.session?.personId;
     res.locals['person'] = personId ? await findPerson(db, personId) : null;

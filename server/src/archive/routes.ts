@@ -1,9 +1,12 @@
-import type { Handlers } from '../http/routing.js';
-import { askToApply } from './apply.js';
+import type { Handlers } from '../http/handlers.js';
+import { requestApply } from './apply.js';
 import { erasePosts, restorePosts, weighErasing } from './bin.js';
-import { archiveNames, dropFilter, keepFilter, listFilters } from './filters.js';
-import { archiveCounts, archiveCsv, archiveIds, archiveRows, pickRows } from './find.js';
-import { batchItems, chooseItems, listBatches, previewBatch, previewTakingBack, seeBatch } from './preview.js';
+import { archiveNames, deleteFilter, saveFilter, listFilters } from './filters.js';
+import { archiveCounts, archiveIds, archiveRows, rowsByIds } from './find.js';
+import { archiveCsv } from './export.js';
+import { batchItems, chooseItems, listBatches, seeBatch } from './batch-views.js';
+import { undoBatch } from './at-once.js';
+import { previewBatch, previewRevert } from './preview.js';
 
 export const archiveHandlers: Handlers = {
   'archive.rows': ({ trx, person, query }) => archiveRows(trx, person, query),
@@ -12,23 +15,30 @@ export const archiveHandlers: Handlers = {
     return undefined as never;
   },
   'archive.counts': ({ trx, person, query }) => archiveCounts(trx, person, query),
-  'archive.pick': ({ trx, person, query }) => pickRows(trx, person, query),
-  'archive.names': ({ trx, person }) => archiveNames(trx, person.blogId),
+  'archive.pick': ({ trx, person, query }) => rowsByIds(trx, person, query),
+  'archive.names': ({ trx, person }) => archiveNames(trx, person),
   'archive.csv': async ({ trx, person, query, res }) => {
     const csv = await archiveCsv(trx, person, query);
-    res.set({ 'Content-Type': 'text/csv; charset=utf-8', 'Content-Disposition': 'attachment; filename="archive.csv"', 'Cache-Control': 'no-store' }).send(csv);
+    res
+      .set({
+        'Content-Type': 'text/csv; charset=utf-8',
+        'Content-Disposition': 'attachment; filename="archive.csv"',
+        'Cache-Control': 'no-store',
+      })
+      .send(csv);
     return undefined as never;
   },
   'filters.list': ({ trx, person }) => listFilters(trx, person),
-  'filters.add': ({ trx, person, body }) => keepFilter(trx, person, body),
-  'filters.remove': ({ trx, person, id }) => dropFilter(trx, person, id),
+  'filters.add': ({ trx, person, body }) => saveFilter(trx, person, body),
+  'filters.remove': ({ trx, person, id }) => deleteFilter(trx, person, id),
   'batches.list': ({ trx, person }) => listBatches(trx, person),
   'batches.preview': ({ trx, person, body }) => previewBatch(trx, person, body),
   'batches.see': ({ trx, person, id }) => seeBatch(trx, person, id),
   'batches.items': ({ trx, person, id, query }) => batchItems(trx, person, id, query),
   'batches.choose': ({ trx, person, id, body }) => chooseItems(trx, person, id, body),
-  'batches.apply': ({ trx, person, id }) => askToApply(trx, person, id),
-  'batches.takeBack': ({ trx, person, id, body }) => previewTakingBack(trx, person, id, body.force ?? false),
+  'batches.apply': ({ trx, person, id }) => requestApply(trx, person, id),
+  'batches.revert': ({ trx, person, id, body }) => previewRevert(trx, person, id, body.force ?? false),
+  'batches.undo': ({ trx, person, id }) => undoBatch(trx, person, id),
   'bin.restore': ({ trx, person, body }) => restorePosts(trx, person, body.ids),
   'bin.weigh': ({ trx, person, query }) => weighErasing(trx, person, query.ids),
   'bin.erase': ({ trx, person, body }) => erasePosts(trx, person, body.ids),

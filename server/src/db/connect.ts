@@ -12,14 +12,23 @@ const DATE = 1082;
 const TIMESTAMP = 1114;
 const TIMESTAMPTZ = 1184;
 
-/** `2026-11-27 12:00:00` → `2026-11-27T12:00:00`; wall times and dates never pass through a JavaScript Date. */
+/**
+ * `2026-11-27 12:00:00` → `2026-11-27T12:00:00`; wall times and dates never pass through a JavaScript Date.
+ */
 function wallTime(value: string): string {
   return value.replace(' ', 'T');
 }
 function instant(value: string): string {
-  return new Date(value.replace(' ', 'T').replace(/([+-]\d{2})$/, '$1:00')).toISOString().replace('.000Z', 'Z');
+  return new Date(value.replace(' ', 'T').replace(/([+-]\d{2})$/, '$1:00'))
+    .toISOString()
+    .replace('.000Z', 'Z');
 }
-const parsers: Record<number, (value: string) => unknown> = { [INT8]: Number, [DATE]: (v) => v, [TIMESTAMP]: wallTime, [TIMESTAMPTZ]: instant };
+const parsers: Record<number, (value: string) => unknown> = {
+  [INT8]: Number,
+  [DATE]: (v) => v,
+  [TIMESTAMP]: wallTime,
+  [TIMESTAMPTZ]: instant,
+};
 
 const types = {
   getTypeParser: (oid: number, format?: string) =>
@@ -27,8 +36,14 @@ const types = {
 };
 
 export function connectionOf(databaseUrl: string): pg.ClientConfig {
-  // UTC sessions, so that text forms of instants are one and the same everywhere. No compiling of queries: ours are short, and it takes longer than they do.
-  return { connectionString: databaseUrl, types: types as pg.CustomTypesConfig, options: '-c TimeZone=UTC -c jit=off', application_name: 'key-roster' };
+  // UTC sessions, so that text forms of instants are one and the same everywhere. No compiling of queries:
+  // ours are short, and it takes longer than they do.
+  return {
+    connectionString: databaseUrl,
+    types: types as pg.CustomTypesConfig,
+    options: '-c TimeZone=UTC -c jit=off',
+    application_name: 'key-roster',
+  };
 }
 
 export function connect(databaseUrl: string, size = 12): Db {
@@ -39,6 +54,9 @@ export function connect(databaseUrl: string, size = 12): Db {
     acquireConnectionTimeout: 15_000,
   });
   // A broken idle connection is replaced by the pool; without a listener it would end the process.
-  (db.client as { pool?: { on(event: string, listener: (error: Error) => void): void } }).pool?.on('error', (error) => log.warn({ err: error }, 'database pool'));
+  (db.client as { pool?: { on(event: string, listener: (error: Error) => void): void } }).pool?.on(
+    'error',
+    (error) => log.warn({ err: error }, 'database pool'),
+  );
   return db;
 }

@@ -6,9 +6,19 @@ import * as second from './migrations/0002-planner.js';
 import * as third from './migrations/0003-desk.js';
 import * as fourth from './migrations/0004-archive.js';
 import * as fifth from './migrations/0005-outlets.js';
+import * as sixth from './migrations/0006-edits.js';
+import * as seventh from './migrations/0007-who.js';
 
 /** Numbered migrations; once landed they are never edited. */
-const MIGRATIONS: Record<string, Knex.Migration> = { '0001-the-thread': first, '0002-planner': second, '0003-desk': third, '0004-archive': fourth, '0005-outlets': fifth };
+const MIGRATIONS: Record<string, Knex.Migration> = {
+  '0001-the-thread': first,
+  '0002-planner': second,
+  '0003-desk': third,
+  '0004-archive': fourth,
+  '0005-outlets': fifth,
+  '0006-edits': sixth,
+  '0007-who': seventh,
+};
 
 const source: Knex.MigrationSource<string> = {
   getMigrations: () => Promise.resolve(Object.keys(MIGRATIONS).sort()),

@@ -1,20 +1,49 @@
-import { bodyText, faultOfFields, type BodyNode, type FormatField } from '@keyroster/core';
-import type { FormatChanges, FormatView, NewFormat, NewTemplate, TemplateChanges, TemplateView } from '@keyroster/contract';
-import type { CurrentPerson } from '../accounts/who.js';
+import { bodyText, errorOfFields, type BodyNode, type FormatField } from '@keyroster/core';
+import type {
+  FormatChanges,
+  FormatView,
+  NewFormat,
+  NewTemplate,
+  TemplateChanges,
+  TemplateView,
+} from '@keyroster/contract';
+import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
-import { planMeasuring } from '../jobs/queue.js';
-import { tell } from '../live/live.js';
-import { visiblePost } from '../posts/routes.js';
-import { readMarkdown } from './bring-in.js';
+import { markUnmeasured } from './measure.js';
+import { emit } from '../live/live.js';
+import { visiblePost } from '../posts/visible.js';
+import { readMarkdown } from '../documents/read-document.js';
 import { bodyMarkdown } from './markdown.js';
 
-interface FormatRow { id: number; name: string; hint: string; fields: FormatField[]; starter: BodyNode; retired: boolean; posts: number }
+interface FormatRow {
+  id: number;
+  name: string;
+  hint: string;
+  fields: FormatField[];
+  starter: BodyNode;
+  retired: boolean;
+  posts: number;
+}
 
-const formatView = (row: FormatRow): FormatView => ({ ...row, starterText: bodyMarkdown(row.starter).trim() });
+const formatView = (row: FormatRow): FormatView => ({
+  ...row,
+  starterText: bodyMarkdown(row.starter).trim(),
+});
 
 function formatRows(db: Reader, blogId: number) {
-  return db('formats').where({ blog_id: blogId }).orderBy('id').select<FormatRow[]>('id', 'name', 'hint', 'fields', 'starter', 'retired', db.raw('(select count(*) from posts p where p.format_id = formats.id)::int as posts'));
+  return db('formats')
+    .where({ blog_id: blogId })
+    .orderBy('id')
+    .select<FormatRow[]>(
+      'id',
+      'name',
+      'hint',
+      'fields',
+      'starter',
+      'retired',
+      db.raw('(select count(*) from posts p where p.format_id = formats.id)::int as posts'),
+    );
 }
 
 export async function listFormats(db: Reader, blogId: number): Promise<FormatView[]> {
@@ -22,62 +51,127 @@ export async function listFormats(db: Reader, blogId: number): Promise<FormatVie
 }
 
 function checked(fields: readonly FormatField[]): string {
-  const fault = faultOfFields(fields);
-  if (fault) throw new ProblemError('invalid', fault, { fields: [{ field: 'fields', sentence: fault }] });
+  const error = errorOfFields(fields);
+  if (error) throw new ProblemError('invalid', error, { fields: [{ field: 'fields', sentence: error }] });
   return JSON.stringify(fields);
 }
 
-async function mustBeFree(trx: Trx, table: 'formats' | 'templates', blogId: number, name: string, besides: number | null): Promise<void> {
-  const other = await trx(table).where({ blog_id: blogId }).whereRaw('lower(name) = lower(?)', [name]).whereNot({ id: besides ?? 0 }).first('id');
-  if (other) throw new ProblemError('taken', `There is a ${table === 'formats' ? 'format' : 'template'} “${name}” already.`);
+async function mustBeFree(
+  trx: Trx,
+  table: 'formats' | 'templates',
+  blogId: number,
+  name: string,
+  besides: number | null,
+): Promise<void> {
+  const other = await trx(table)
+    .where({ blog_id: blogId })
+    .whereRaw('lower(name) = lower(?)', [name])
+    .whereNot({ id: besides ?? 0 })
+    .first('id');
+  if (other)
+    throw new ProblemError(
+      'taken',
+      `There is a ${table === 'formats' ? 'format' : 'template'} “${name}” already.`,
+    );
 }
 
 export async function addFormat(trx: Trx, person: CurrentPerson, input: NewFormat): Promise<FormatView> {
   await mustBeFree(trx, 'formats', person.blogId, input.name, null);
-  const [row] = await trx('formats').insert({ blog_id: person.blogId, name: input.name, hint: input.hint, fields: checked(input.fields), starter: JSON.stringify(readMarkdown(input.starterText).body) }).returning<{ id: number }[]>('id');
-  await tell(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
+  const [row] = await trx('formats')
+    .insert({
+      blog_id: person.blogId,
+      name: input.name,
+      hint: input.hint,
+      fields: checked(input.fields),
+      starter: JSON.stringify(readMarkdown(input.starterText).body),
+    })
+    .returning<{ id: number }[]>('id');
+  await emit(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
   return formatView((await formatRows(trx, person.blogId).where({ id: row!.id }))[0]!);
 }
 
 /** Changes a format. Posts keep their values, those of a field that went away too, in case it comes back. */
-export async function changeFormat(trx: Trx, person: CurrentPerson, id: number, changes: FormatChanges): Promise<FormatView> {
-  if (!(await trx('formats').where({ blog_id: person.blogId, id }).forUpdate().first('id'))) throw notFound('That format');
+export async function changeFormat(
+  trx: Trx,
+  person: CurrentPerson,
+  id: number,
+  changes: FormatChanges,
+): Promise<FormatView> {
+  if (!(await trx('formats').where({ blog_id: person.blogId, id }).forUpdate().first('id')))
+    throw notFound('That format');
   if (changes.name !== undefined) await mustBeFree(trx, 'formats', person.blogId, changes.name, id);
   const { name, hint, retired } = changes;
-  await trx('formats').where({ id }).update({
-    blog_id: person.blogId, ...(name === undefined ? {} : { name }), ...(hint === undefined ? {} : { hint }), ...(retired === undefined ? {} : { retired }),
-    ...(changes.fields ? { fields: checked(changes.fields) } : {}), ...(changes.starterText === undefined ? {} : { starter: JSON.stringify(readMarkdown(changes.starterText).body) }),
-  });
-  for (const postId of await trx('posts').where({ format_id: id }).pluck<number[]>('id')) await planMeasuring(trx, postId);
-  await tell(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
+  await trx('formats')
+    .where({ id })
+    .update({
+      blog_id: person.blogId,
+      ...(name === undefined ? {} : { name }),
+      ...(hint === undefined ? {} : { hint }),
+      ...(retired === undefined ? {} : { retired }),
+      ...(changes.fields ? { fields: checked(changes.fields) } : {}),
+      ...(changes.starterText === undefined
+        ? {}
+        : { starter: JSON.stringify(readMarkdown(changes.starterText).body) }),
+    });
+  await markUnmeasured(trx, person.blogId, trx('posts').where({ format_id: id }));
+  await emit(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
   return formatView((await formatRows(trx, person.blogId).where({ id }))[0]!);
 }
 
-interface TemplateRow { id: number; name: string; body: BodyNode }
+interface TemplateRow {
+  id: number;
+  name: string;
+  body: BodyNode;
+}
 const templateView = (row: TemplateRow): TemplateView => ({ ...row, text: bodyMarkdown(row.body).trim() });
 
 export async function listTemplates(db: Reader, blogId: number): Promise<TemplateView[]> {
-  return (await db('templates').where({ blog_id: blogId }).orderBy('name').select<TemplateRow[]>('id', 'name', 'body')).map(templateView);
+  return (
+    await db('templates')
+      .where({ blog_id: blogId })
+      .orderBy('name')
+      .select<TemplateRow[]>('id', 'name', 'body')
+  ).map(templateView);
 }
 
-export async function addTemplate(trx: Trx, person: CurrentPerson, input: NewTemplate): Promise<TemplateView> {
+export async function addTemplate(
+  trx: Trx,
+  person: CurrentPerson,
+  input: NewTemplate,
+): Promise<TemplateView> {
   await mustBeFree(trx, 'templates', person.blogId, input.name, null);
-  const body = input.postId === undefined ? readMarkdown(input.text ?? '').body : (await visiblePost(trx, person, input.postId)).body;
+  const body =
+    input.postId === undefined
+      ? readMarkdown(input.text ?? '').body
+      : (await visiblePost(trx, person, input.postId)).body;
   if (bodyText(body) === '') throw new ProblemError('invalid', 'A template needs some text to start from.');
-  const [row] = await trx('templates').insert({ blog_id: person.blogId, name: input.name, body: JSON.stringify(body), made_by: person.id }).returning<TemplateRow[]>(['id', 'name', 'body']);
+  const [row] = await trx('templates')
+    .insert({ blog_id: person.blogId, name: input.name, body: JSON.stringify(body), made_by: person.id })
+    .returning<TemplateRow[]>(['id', 'name', 'body']);
   return templateView(row!);
 }
 
-export async function changeTemplate(trx: Trx, person: CurrentPerson, id: number, changes: TemplateChanges): Promise<TemplateView> {
+export async function changeTemplate(
+  trx: Trx,
+  person: CurrentPerson,
+  id: number,
+  changes: TemplateChanges,
+): Promise<TemplateView> {
   if (changes.name !== undefined) await mustBeFree(trx, 'templates', person.blogId, changes.name, id);
-  const [row] = await trx('templates').where({ blog_id: person.blogId, id }).update({
-    blog_id: person.blogId, ...(changes.name === undefined ? {} : { name: changes.name }), ...(changes.text === undefined ? {} : { body: JSON.stringify(readMarkdown(changes.text).body) }),
-  }).returning<TemplateRow[]>(['id', 'name', 'body']);
+  const [row] = await trx('templates')
+    .where({ blog_id: person.blogId, id })
+    .update({
+      blog_id: person.blogId,
+      ...(changes.name === undefined ? {} : { name: changes.name }),
+      ...(changes.text === undefined ? {} : { body: JSON.stringify(readMarkdown(changes.text).body) }),
+    })
+    .returning<TemplateRow[]>(['id', 'name', 'body']);
   if (!row) throw notFound('That template');
   return templateView(row);
 }
 
 export async function removeTemplate(trx: Trx, person: CurrentPerson, id: number): Promise<null> {
-  if ((await trx('templates').where({ blog_id: person.blogId, id }).delete()) === 0) throw notFound('That template');
+  if ((await trx('templates').where({ blog_id: person.blogId, id }).delete()) === 0)
+    throw notFound('That template');
   return null;
 }

@@ -1,38 +1,74 @@
-import type { Handlers } from '../http/routing.js';
+import { prepared, type Handlers } from '../http/handlers.js';
 import { copyPost } from '../posts/copy.js';
-import { visiblePost, visiblePostToChange } from '../posts/routes.js';
-import { databaseNow } from '../posts/store.js';
+import { visiblePost, visiblePostToChange } from '../posts/visible.js';
+import { databaseNow } from '../db/now.js';
 import { viewOf } from '../posts/view.js';
-import { previewPage } from '../site/pages.js';
-import { bringInFile } from './bring-in.js';
-import { addFormat, addTemplate, changeFormat, changeTemplate, listFormats, listTemplates, removeTemplate } from './formats.js';
-import { checkContext } from './measure.js';
-import { addNote, listNotes, settleNote } from './notes.js';
-import { outOf } from './out.js';
-import { storeBody } from './store-body.js';
+import { previewPage } from '../site/post-page.js';
+import { keepImport, readFile } from './import.js';
+import {
+  addFormat,
+  addTemplate,
+  changeFormat,
+  changeTemplate,
+  listFormats,
+  listTemplates,
+  removeTemplate,
+} from './formats.js';
+import { postOf } from '../posts/store.js';
+import { contextFor } from './check-material.js';
+import { addNote, listNotes, resolveNote } from './notes.js';
+import { exportPost } from './export.js';
+import { readBody, storeBody } from './store-body.js';
 import { changeTag, listTags } from './tags.js';
-import { keepTrial, listTrials, removeTrial, usedTitles } from './titles.js';
+import { saveTrial, listTrials, removeTrial, usedTitles } from './titles.js';
 import { notYours } from '../http/problem.js';
 
 export const deskHandlers: Handlers = {
-  'body.store': async ({ trx, person, id, body, ifMatch, res }) => {
-    const stored = await storeBody(trx, await visiblePostToChange(trx, person, id), person, body.body, ifMatch);
-    res.set('ETag', `"${stored.version}"`);
-    return stored;
-  },
-  'bringIn.convert': ({ trx, person, file }) => bringInFile(trx, person, file),
+  'body.store': prepared(
+    ({ body }) => readBody(body.body),
+    async ({ trx, person, id, ifMatch, res }, read) => {
+      const stored = await storeBody(trx, await visiblePostToChange(trx, person, id), person, read, ifMatch);
+      res.set('ETag', `"${stored.version}"`);
+      return stored;
+    },
+  ),
+  'import.convert': prepared(
+    ({ file }) => readFile(file),
+    ({ trx, person }, read) => keepImport(trx, person, read),
+  ),
   'notes.list': async ({ trx, person, id }) => listNotes(trx, (await visiblePost(trx, person, id)).id),
-  'notes.add': async ({ trx, person, id, body }) => addNote(trx, await visiblePostToChange(trx, person, id), person, body),
-  'notes.change': ({ trx, person, id, body }) => settleNote(trx, person, id, body.settled),
-  'posts.copy': async ({ trx, person, id, body }) => viewOf(trx, await copyPost(trx, person, await visiblePost(trx, person, id), body.title), person, await databaseNow(trx)),
+  'notes.add': async ({ trx, person, id, body }) =>
+    addNote(trx, await visiblePostToChange(trx, person, id), person, body),
+  'notes.change': ({ trx, person, id, body }) => resolveNote(trx, person, id, body.settled),
+  'posts.copy': async ({ trx, person, id, body }) =>
+    viewOf(
+      trx,
+      await copyPost(trx, person, await visiblePost(trx, person, id), body.title),
+      person,
+      await databaseNow(trx),
+    ),
   'posts.out': async ({ trx, person, id, query, services, res }) => {
-    const { name, type, data } = await outOf(trx, await visiblePost(trx, person, id), query.as, services.settings.publicUrl);
+    const { name, type, data } = await exportPost(
+      trx,
+      await visiblePost(trx, person, id),
+      query.as,
+      services.settings.publicUrl,
+    );
     // Told as an attachment, HTML of a post is never a page of this origin.
-    res.set({ 'Content-Type': type, 'Content-Disposition': `attachment; filename="${name}"`, 'X-Content-Type-Options': 'nosniff' }).send(data);
+    res
+      .set({
+        'Content-Type': type,
+        'Content-Disposition': `attachment; filename="${name}"`,
+        'X-Content-Type-Options': 'nosniff',
+      })
+      .send(data);
     return undefined as never;
   },
-  'checks.see': async ({ trx, person, id }) => checkContext(trx, await visiblePost(trx, person, id)),
-  'tags.list': ({ trx, person }) => listTags(trx, person.blogId),
+  'checks.see': async ({ trx, person, id }) => {
+    const post = postOf(await visiblePost(trx, person, id));
+    return contextFor(trx, person, post);
+  },
+  'tags.list': ({ trx, person }) => listTags(trx, person),
   'tags.change': ({ trx, person, id, body }) => changeTag(trx, person, id, body),
   'formats.list': ({ trx, person }) => listFormats(trx, person.blogId),
   'formats.add': ({ trx, person, body }) => addFormat(trx, person, body),
@@ -42,7 +78,8 @@ export const deskHandlers: Handlers = {
   'templates.change': ({ trx, person, id, body }) => changeTemplate(trx, person, id, body),
   'templates.remove': ({ trx, person, id }) => removeTemplate(trx, person, id),
   'trials.list': async ({ trx, person, id }) => listTrials(trx, (await visiblePost(trx, person, id)).id),
-  'trials.keep': async ({ trx, person, id, body }) => keepTrial(trx, await visiblePostToChange(trx, person, id), person, body.title),
+  'trials.keep': async ({ trx, person, id, body }) =>
+    saveTrial(trx, await visiblePostToChange(trx, person, id), person, body.title),
   'trials.remove': ({ trx, person, id }) => removeTrial(trx, person, id),
   'titles.list': async ({ trx, person }) => {
     // A proofreader sees only the posts they are put on.
@@ -51,7 +88,13 @@ export const deskHandlers: Handlers = {
   },
   'preview.see': async ({ trx, person, id, services, res }) => {
     const post = await visiblePost(trx, person, id);
-    res.set({ 'Content-Security-Policy': "default-src 'none'; img-src 'self'; media-src 'self'; style-src 'self'; font-src 'self'; frame-ancestors 'self'", 'X-Frame-Options': 'SAMEORIGIN', 'Cache-Control': 'no-store' });
+    res.set({
+      'Content-Security-Policy':
+        "default-src 'none'; img-src 'self'; media-src 'self'; style-src 'self'; font-src " +
+        "'self'; frame-ancestors 'self'",
+      'X-Frame-Options': 'SAMEORIGIN',
+      'Cache-Control': 'no-store',
+    });
     return previewPage(trx, services.settings, post);
   },
 };

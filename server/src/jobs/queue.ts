@@ -6,40 +6,108 @@ export interface Jobs {
   measure: { postId: number };
   sizes: { mediaId: number };
   batch: { batchId: number };
-  remeasure: { blogId: number };
+  /** With `all`, every post that is not out, else those whose measures are out of date. */
+  remeasure: { blogId: number; all: boolean };
   send: { sendId: number };
 }
 
 const releaseKey = (postId: number) => `release:${postId}`;
 
-/** Has the post released at its run time; a later call for the same post replaces the earlier. Commits with the change that causes it. */
-export async function planRelease(trx: Trx, postId: number, runAt: string): Promise<void> {
+/**
+ * Has posts released at their run times; a later call for the same post replaces the earlier. Commits with the
+ * change that causes it.
+ */
+export async function planReleases(
+  trx: Trx,
+  releases: readonly { postId: number; runAt: string }[],
+): Promise<void> {
+  if (releases.length === 0) return;
   await trx.raw(
-    `select graphile_worker.add_job('release', payload => ?::json, run_at => ?::timestamptz, max_attempts => 25, job_key => ?, priority => 0)`,
-    [JSON.stringify({ postId } satisfies Jobs['release']), runAt, releaseKey(postId)]);
+    `
+      select
+        graphile_worker.add_job (
+          'release',
+          payload => json_build_object('postId', r."postId"),
+          run_at => r."runAt",
+          max_attempts => 25,
+          job_key => 'release:' || r."postId",
+          priority => 0
+        )
+      from
+        jsonb_to_recordset(?::jsonb) as r ("postId" int, "runAt" timestamptz)
+    `,
+    [JSON.stringify(releases)],
+  );
 }
 
 export async function cancelReleases(trx: Trx, postIds: readonly number[]): Promise<void> {
-  if (postIds.length > 0) await trx.raw('select graphile_worker.remove_job(key) from unnest(?::text[]) key', [postIds.map(releaseKey)]);
+  if (postIds.length > 0)
+    await trx.raw('select graphile_worker.remove_job(key) from unnest(?::text[]) key', [
+      postIds.map(releaseKey),
+    ]);
 }
 
-/** Has the post measured once its writer pauses: a later change replaces the job of an earlier one. */
-export async function planMeasuring(trx: Trx, postId: number): Promise<void> {
-  await trx.raw(`select graphile_worker.add_job('measure', payload => ?::json, run_at => now() + interval '1 second', max_attempts => 5, job_key => ?, priority => 5)`,
-    [JSON.stringify({ postId } satisfies Jobs['measure']), `measure:${postId}`]);
+/** Has posts measured once their writers pause: a later change replaces the job of an earlier one. */
+export async function planMeasuring(trx: Trx, postIds: readonly number[]): Promise<void> {
+  if (postIds.length === 0) return;
+  await trx.raw(
+    `
+      select
+        graphile_worker.add_job (
+          'measure',
+          payload => json_build_object('postId', p.id),
+          run_at => now() + interval '1 second',
+          max_attempts => 5,
+          job_key => 'measure:' || p.id,
+          priority => 5
+        )
+      from
+        unnest(?::int[]) as p (id)
+    `,
+    [[...postIds]],
+  );
 }
 
 /** Has the sizes for the page made. */
 export async function planSizes(trx: Trx, mediaId: number): Promise<void> {
-  await trx.raw(`select graphile_worker.add_job('sizes', payload => ?::json, max_attempts => 5, job_key => ?, priority => 3)`, [JSON.stringify({ mediaId } satisfies Jobs['sizes']), `sizes:${mediaId}`]);
+  await trx.raw(
+    `
+      select
+        graphile_worker.add_job ('sizes', payload => ?::json, max_attempts => 5, job_key => ?, priority => 3)
+    `,
+    [JSON.stringify({ mediaId } satisfies Jobs['sizes']), `sizes:${mediaId}`],
+  );
 }
 
 /** Has a batch that waits applied. */
 export async function planBatch(trx: Trx, batchId: number): Promise<void> {
-  await trx.raw(`select graphile_worker.add_job('batch', payload => ?::json, max_attempts => 10, job_key => ?, priority => 1)`, [JSON.stringify({ batchId } satisfies Jobs['batch']), `batch:${batchId}`]);
+  await trx.raw(
+    `
+      select
+        graphile_worker.add_job ('batch', payload => ?::json, max_attempts => 10, job_key => ?, priority => 1)
+    `,
+    [JSON.stringify({ batchId } satisfies Jobs['batch']), `batch:${batchId}`],
+  );
 }
 
 /** Has all posts of a blog measured whose measures are out of date, one after the other. */
-export async function planRemeasuring(trx: Trx, blogId: number): Promise<void> {
-  await trx.raw(`select graphile_worker.add_job('remeasure', payload => ?::json, run_at => now() + interval '1 second', max_attempts => 5, job_key => ?, priority => 8)`, [JSON.stringify({ blogId } satisfies Jobs['remeasure']), `remeasure:${blogId}`]);
+export async function planRemeasuring(
+  trx: Trx,
+  blogId: number,
+  { all = false }: { all?: boolean } = {},
+): Promise<void> {
+  await trx.raw(
+    `
+      select
+        graphile_worker.add_job (
+          'remeasure',
+          payload => ?::json,
+          run_at => now() + interval '1 second',
+          max_attempts => 5,
+          job_key => ?,
+          priority => 8
+        )
+    `,
+    [JSON.stringify({ blogId, all } satisfies Jobs['remeasure']), `remeasure:${blogId}${all ? ':all' : ''}`],
+  );
 }

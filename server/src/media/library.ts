@@ -1,32 +1,106 @@
-import { may, pictureIds, tidyTag, type BodyNode, type Stage } from '@keyroster/core';
-import type { MediaChanges, MediaPage, MediaQuery, MediaUse, MediaView, MediaWhole, Replaced } from '@keyroster/contract';
+import {
+  may,
+  pictureIds,
+  tidyTag,
+  type BodyNode,
+  type Post,
+  type PostEdit,
+  type SetValues,
+  type Stage,
+} from '@keyroster/core';
+import type {
+  MediaChanges,
+  MediaPage,
+  MediaQuery,
+  MediaUse,
+  MediaView,
+  MediaWhole,
+  Replaced,
+} from '@keyroster/contract';
 import { personRef } from '../accounts/people.js';
-import type { CurrentPerson } from '../accounts/who.js';
+import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
-import { storeBody } from '../desk/store-body.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
-import { tell } from '../live/live.js';
-import { changePost } from '../posts/change.js';
-import { onlyVisible } from '../posts/list.js';
-import { factsOf, lockPost } from '../posts/store.js';
+import { emit } from '../live/live.js';
+import { editPosts } from '../posts/edit.js';
+import { onlyVisible, seenSql } from '../posts/visible.js';
+import { lockPosts, loadPosts } from '../posts/store.js';
 import { cutShapes, mediaSrc } from './sizes.js';
 
 const PAGE = 60;
 
 interface MediaRow {
-  id: number; type: string; width: number; height: number; size: number; name: string; alt: string; caption: string; credit: string; licence: string; source: string; tags: string[];
-  focus_x: number; focus_y: number; binned_at: string | null; sizes_at: string | null; added_at: string; added_by: number | null; added_name: string | null; uses: number;
+  id: number;
+  type: string;
+  width: number;
+  height: number;
+  size: number;
+  name: string;
+  alt: string;
+  caption: string;
+  credit: string;
+  licence: string;
+  source: string;
+  tags: string[];
+  focus_x: number;
+  focus_y: number;
+  binned_at: string | null;
+  sizes_at: string | null;
+  added_at: string;
+  added_by: number | null;
+  added_name: string | null;
+  uses: number;
 }
 
 function mediaRows(db: Reader, blogId: number) {
-  return db('media').leftJoin('people as p', 'p.id', 'media.added_by').where('media.blog_id', blogId).select<MediaRow[]>(
-    ...['id', 'type', 'width', 'height', 'size', 'name', 'alt', 'caption', 'credit', 'licence', 'source', 'tags', 'focus_x', 'focus_y', 'binned_at', 'sizes_at', 'added_at', 'added_by'].map((c) => `media.${c}`),
-    'p.name as added_name', db.raw('(select count(*) from media_uses u where u.media_id = media.id)::int as uses'));
+  return db('media')
+    .leftJoin('people as p', 'p.id', 'media.added_by')
+    .where('media.blog_id', blogId)
+    .select<MediaRow[]>(
+      ...[
+        'id',
+        'type',
+        'width',
+        'height',
+        'size',
+        'name',
+        'alt',
+        'caption',
+        'credit',
+        'licence',
+        'source',
+        'tags',
+        'focus_x',
+        'focus_y',
+        'binned_at',
+        'sizes_at',
+        'added_at',
+        'added_by',
+      ].map((c) => `media.${c}`),
+      'p.name as added_name',
+      db.raw('(select count(*) from media_uses u where u.media_id = media.id)::int as uses'),
+    );
 }
 
 const mediaView = (row: MediaRow): MediaView => ({
-  id: row.id, src: mediaSrc(row.id), type: row.type, width: row.width, height: row.height, size: row.size, name: row.name, alt: row.alt, caption: row.caption, credit: row.credit, licence: row.licence, source: row.source,
-  tags: row.tags, focus: { x: row.focus_x, y: row.focus_y }, binned: row.binned_at !== null, ready: row.sizes_at !== null, uses: row.uses, addedAt: row.added_at,
+  id: row.id,
+  src: mediaSrc(row.id),
+  type: row.type,
+  width: row.width,
+  height: row.height,
+  size: row.size,
+  name: row.name,
+  alt: row.alt,
+  caption: row.caption,
+  credit: row.credit,
+  licence: row.licence,
+  source: row.source,
+  tags: row.tags,
+  focus: { x: row.focus_x, y: row.focus_y },
+  binned: row.binned_at !== null,
+  ready: row.sizes_at !== null,
+  uses: row.uses,
+  addedAt: row.added_at,
   addedBy: row.added_by === null ? null : personRef({ id: row.added_by, name: row.added_name ?? '' }),
 });
 
@@ -36,76 +110,173 @@ export async function findMedia(db: Reader, blogId: number, id: number): Promise
   return mediaView(row as unknown as MediaRow);
 }
 
-/** A page of the library, newest first: by words of name, alternative text, caption, credit and tags, by tag, by use. */
+/**
+ * A page of the library, newest first: by words of name, alternative text, caption, credit and tags, by tag,
+ * by use.
+ */
 export async function listMedia(db: Reader, blogId: number, query: MediaQuery): Promise<MediaPage> {
-  const rows = mediaRows(db, blogId).orderBy('media.id', 'desc').limit(PAGE + 1);
+  const rows = mediaRows(db, blogId)
+    .orderBy('media.id', 'desc')
+    .limit(PAGE + 1);
   const used = 'exists (select 1 from media_uses u where u.media_id = media.id)';
   if (query.use === 'binned') void rows.whereNotNull('media.binned_at');
   else void rows.whereNull('media.binned_at');
   if (query.use === 'used') void rows.whereRaw(used);
   if (query.use === 'unused') void rows.whereRaw(`not ${used}`);
-  if (query.words) void rows.whereRaw(`(media.search @@ websearch_to_tsquery('english', ?) or media.name ilike ?)`, [query.words, `%${query.words.replace(/[\\%_]/g, '\\$&')}%`]);
+  if (query.words)
+    void rows.whereRaw(`(media.search @@ websearch_to_tsquery('english', ?) or media.name ilike ?)`, [
+      query.words,
+      `%${query.words.replace(/[\\%_]/g, '\\$&')}%`,
+    ]);
   if (query.tag) void rows.whereRaw('media.tags @> array[?]', [query.tag]);
   if (query.before) void rows.where('media.id', '<', query.before);
   const found = (await rows) as unknown as MediaRow[];
-  const { rows: tags } = await db.raw<{ rows: { tag: string }[] }>('select tag from (select unnest(tags) as tag from media where blog_id = ? and binned_at is null) t group by tag order by count(*) desc, tag limit 100', [blogId]);
-  return { pictures: found.slice(0, PAGE).map(mediaView), next: found.length > PAGE ? found[PAGE - 1]!.id : null, tags: tags.map((t) => t.tag) };
+  const { rows: tags } = await db.raw<{ rows: { tag: string }[] }>(
+    `
+      select
+        tag
+      from
+        (
+          select
+            unnest(tags) as tag
+          from
+            media
+          where
+            blog_id = ?
+            and binned_at is null
+        ) t
+      group by
+        tag
+      order by
+        count(*) desc,
+        tag
+      limit
+        100
+    `,
+    [blogId],
+  );
+  return {
+    pictures: found.slice(0, PAGE).map(mediaView),
+    next: found.length > PAGE ? found[PAGE - 1]!.id : null,
+    tags: tags.map((t) => t.tag),
+  };
 }
 
 export async function seeMedia(db: Reader, person: CurrentPerson, id: number): Promise<MediaWhole> {
   const view = await findMedia(db, person.blogId, id);
-  const usedIn = await onlyVisible(db('media_uses as u').join('posts', 'posts.id', 'u.post_id'), person).where('u.media_id', id).orderBy('posts.id')
-    .select<(Omit<MediaUse, 'stage'> & { stage: Stage })[]>('posts.id as postId', 'posts.title', 'posts.stage', 'u.how');
+  const usedIn = await onlyVisible(db('media_uses as u').join('posts', 'posts.id', 'u.post_id'), person)
+    .where('u.media_id', id)
+    .orderBy('posts.id')
+    .select<(Omit<MediaUse, 'stage'> & { stage: Stage })[]>(
+      'posts.id as postId',
+      'posts.title',
+      'posts.stage',
+      'u.how',
+    );
   return { ...view, usedIn };
 }
 
-/** Describes a picture, moves its focus, bins it or takes it back. Binning is refused while a post uses it. */
-export async function changeMedia(trx: Trx, person: CurrentPerson, id: number, changes: MediaChanges): Promise<MediaView> {
-  const row = await trx('media').where({ blog_id: person.blogId, id }).forUpdate().first<{ added_by: number | null } | undefined>('added_by');
+/**
+ * Describes a picture, moves its focus, bins it or takes it back. Binning is refused while a post uses it.
+ */
+export async function changeMedia(
+  trx: Trx,
+  person: CurrentPerson,
+  id: number,
+  changes: MediaChanges,
+): Promise<MediaView> {
+  const row = await trx('media')
+    .where({ blog_id: person.blogId, id })
+    .forUpdate()
+    .first<{ added_by: number | null } | undefined>('added_by');
   if (!row) throw notFound('That picture');
   const desk = person.role === 'managing editor' || person.role === 'editor';
   if (!desk && row.added_by !== person.id) throw notYours('Changing a picture that somebody else added');
   if (changes.binned) {
-    const used = await trx('media_uses as u').join('all_posts as p', 'p.id', 'u.post_id').where('u.media_id', id).first<{ title: string } | undefined>('p.title');
-    if (used) throw new ProblemError('demands', `“${used.title}” uses this picture. Put another in its place first.`);
+    const seen = seenSql(person, 'p');
+    const used = await trx('media_uses as u')
+      .join('all_posts as p', 'p.id', 'u.post_id')
+      .where('u.media_id', id)
+      .first<{ title: string; seen: boolean } | undefined>(
+        'p.title',
+        trx.raw(`${seen.text} as seen`, seen.values),
+      );
+    if (used)
+      throw new ProblemError(
+        'demands',
+        `${used.seen ? `“${used.title}”` : 'A post'} uses this picture. Put another in its place first.`,
+      );
   }
   const { focus, tags, binned, ...words } = changes;
-  await trx('media').where({ id }).update({
-    blog_id: person.blogId, ...words, ...(tags ? { tags: [...new Set(tags.map((t) => tidyTag(t).toLowerCase()).filter(Boolean))] } : {}), ...(focus ? { focus_x: focus.x, focus_y: focus.y } : {}),
-    ...(binned === undefined ? {} : { binned_at: binned ? trx.raw('clock_timestamp()') : null }),
-  });
+  await trx('media')
+    .where({ id })
+    .update({
+      blog_id: person.blogId,
+      ...words,
+      ...(tags ? { tags: [...new Set(tags.map((t) => tidyTag(t).toLowerCase()).filter(Boolean))] } : {}),
+      ...(focus ? { focus_x: focus.x, focus_y: focus.y } : {}),
+      ...(binned === undefined ? {} : { binned_at: binned ? trx.raw('clock_timestamp()') : null }),
+    });
   if (focus) await cutShapes(trx, id);
-  await tell(trx, { blogId: person.blogId, kind: 'media', personId: person.id });
+  await emit(trx, { blogId: person.blogId, kind: 'media', personId: person.id });
   return findMedia(trx, person.blogId, id);
 }
 
 const swap = (node: BodyNode, from: number, to: number): BodyNode => ({
   ...node,
-  ...(node.type === 'picture' && node.attrs?.['media'] === from ? { attrs: { ...node.attrs, media: to } } : node.type === 'video' && node.attrs?.['poster'] === from ? { attrs: { ...node.attrs, poster: to } } : {}),
+  ...(node.type === 'picture' && node.attrs?.['media'] === from
+    ? { attrs: { ...node.attrs, media: to } }
+    : node.type === 'video' && node.attrs?.['poster'] === from
+      ? { attrs: { ...node.attrs, poster: to } }
+      : {}),
   ...(node.content ? { content: node.content.map((child) => swap(child, from, to)) } : {}),
 });
 
-/** Puts another picture in its place in every post that is the person's to change; the others are named and left. */
-export async function replaceMedia(trx: Trx, person: CurrentPerson, id: number, by: number): Promise<Replaced> {
+/**
+ * Puts another picture in its place in every post that is the person's to change; the others are named and
+ * left.
+ */
+export async function replaceMedia(
+  trx: Trx,
+  person: CurrentPerson,
+  id: number,
+  by: number,
+): Promise<Replaced> {
   if (id === by) throw new ProblemError('invalid', 'A picture cannot take its own place.');
   await findMedia(trx, person.blogId, id);
-  if ((await findMedia(trx, person.blogId, by)).binned) throw new ProblemError('invalid', 'That picture lies in the bin. Take it back first.');
-  const posts = await trx('media_uses').where({ media_id: id }).distinct('post_id').orderBy('post_id').pluck<number[]>('post_id');
-  const left: string[] = [];
-  let changed = 0;
-  for (const postId of posts) {
-    const row = (await lockPost(trx, person.blogId, postId))!;
-    if (!may(person, 'write', factsOf(row))) {
-      left.push(row.title);
-      continue;
-    }
-    if (pictureIds(row.body).includes(id)) await storeBody(trx, row, person, swap(row.body, id, by), null);
-    const now = (await lockPost(trx, person.blogId, postId))!;
-    const changes = { ...(now.lead_media_id === id ? { leadPicture: { media: by, alt: now.lead_alt } } : {}), ...(now.share_media_id === id ? { sharePicture: by } : {}) };
-    if (Object.keys(changes).length > 0) await changePost(trx, now, person, changes);
-    changed++;
-  }
-  await tell(trx, { blogId: person.blogId, kind: 'media', personId: person.id });
+  if ((await findMedia(trx, person.blogId, by)).binned)
+    throw new ProblemError('invalid', 'That picture lies in the bin. Take it back first.');
+  const used = await onlyVisible(trx('media_uses as u').join('posts', 'posts.id', 'u.post_id'), person)
+    .where('u.media_id', id)
+    .distinct('u.post_id')
+    .orderBy('u.post_id')
+    .pluck<number[]>('u.post_id');
+  await lockPosts(trx, used);
+  const posts = await loadPosts(trx, person.blogId, used, { text: true });
+  const mine = posts.filter((post) => may(person, 'write', post));
+  const left = posts.filter((post) => !mine.includes(post)).map((post) => post.title);
+  await editPosts(
+    trx,
+    person.blogId,
+    person,
+    mine.map((post) => post.id),
+    (post) => replaceEdits(post, id, by),
+    { text: true },
+  );
+  const changed = mine.length;
+  await emit(trx, { blogId: person.blogId, kind: 'media', personId: person.id });
   const sentence = `${changed === 0 ? 'No post was changed' : `Put in its place in ${changed === 1 ? 'one post' : `${changed} posts`}`}${left.length > 0 ? `; ${left.length === 1 ? `“${left[0]}” is` : `${left.length} posts are`} not yours to change` : ''}.`;
   return { posts: changed, left, sentence };
+}
+
+/** The edits that put one picture in another's place: in the text, as lead, and for sharing. */
+function replaceEdits(post: Post, id: number, by: number): PostEdit[] {
+  const values: SetValues = {};
+  if (post.leadPicture?.media === id) values.leadPicture = { ...post.leadPicture, media: by };
+  if (post.sharePicture === id) values.sharePicture = by;
+  const isInText = post.body !== undefined && pictureIds(post.body).includes(id);
+  return [
+    { kind: 'set', values },
+    ...(isInText ? [{ kind: 'text' as const, body: swap(post.body!, id, by), words: post.words }] : []),
+  ];
 }

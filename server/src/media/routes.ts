@@ -1,26 +1,41 @@
-import type { Handlers } from '../http/routing.js';
-import { tell } from '../live/live.js';
+import { prepared, type Handlers } from '../http/handlers.js';
+import { emit } from '../live/live.js';
 import { keepFile } from './files.js';
-import { keepPicture } from './keep-picture.js';
+import { keepDrawn, redraw } from './keep-picture.js';
 import { changeMedia, listMedia, replaceMedia, seeMedia } from './library.js';
-import { crop, keepLighter, lighter } from './redraw.js';
+import { crop, lighter } from './redraw.js';
 
 export const mediaHandlers: Handlers = {
-  'media.add': async ({ trx, person, file }) => {
-    const kept = await keepPicture(trx, person, file.bytes, { name: file.name });
-    await tell(trx, { blogId: person.blogId, kind: 'media', personId: person.id });
-    return kept;
-  },
+  'media.add': prepared(
+    ({ file }) => redraw(file.bytes),
+    async ({ trx, person, file }, drawn) => {
+      const kept = await keepDrawn(trx, person, drawn, { name: file.name });
+      await emit(trx, { blogId: person.blogId, kind: 'media', personId: person.id });
+      return kept;
+    },
+  ),
   'media.list': ({ trx, person, query }) => listMedia(trx, person.blogId, query),
   'media.see': ({ trx, person, id }) => seeMedia(trx, person, id),
   'media.change': ({ trx, person, id, body }) => changeMedia(trx, person, id, body),
   'media.weigh': async ({ trx, person, id, query, res }) => {
     const { data, info, quality } = await lighter(trx, person.blogId, id, query.bytes);
-    res.set({ 'Content-Type': `image/${info.format}`, 'X-Picture': JSON.stringify({ bytes: data.length, width: info.width, height: info.height, quality }), 'X-Content-Type-Options': 'nosniff' }).send(data);
+    res
+      .set({
+        'Content-Type': `image/${info.format}`,
+        'X-Picture': JSON.stringify({ bytes: data.length, width: info.width, height: info.height, quality }),
+        'X-Content-Type-Options': 'nosniff',
+      })
+      .send(data);
     return undefined as never;
   },
-  'media.lighten': ({ trx, person, id, body }) => keepLighter(trx, person, id, body.bytes),
-  'media.crop': ({ trx, person, id, body }) => crop(trx, person, id, body),
+  'media.lighten': prepared(
+    ({ services, person, id, body }) => lighter(services.db, person.blogId, id, body.bytes),
+    ({ trx, person, id }, drawn) => keepDrawn(trx, person, drawn, { madeFromId: id }),
+  ),
+  'media.crop': prepared(
+    ({ services, person, id, body }) => crop(services.db, person.blogId, id, body),
+    ({ trx, person, id }, drawn) => keepDrawn(trx, person, drawn, { madeFromId: id }),
+  ),
   'media.replace': ({ trx, person, id, body }) => replaceMedia(trx, person, id, body.with),
   'files.add': ({ trx, person, file }) => keepFile(trx, person, file),
 };

@@ -1,39 +1,43 @@
 import { Router, type RequestHandler, type Response } from 'express';
 import { roleMay, SHAPE_NAMES } from '@keyroster/core';
-import type { CurrentPerson } from '../accounts/who.js';
+import type { CurrentPerson } from '../http/current-person.js';
 import type { Db } from '../db/connect.js';
 
-interface Held { type: string; sha256: string; open: boolean }
+interface Held {
+  type: string;
+  sha256: string;
+  open: boolean;
+}
 
 const KIND = new RegExp(`^(?:\\d{1,5}\\.webp|page\\.(?:jpg|png)|(?:${SHAPE_NAMES.join('|')})\\.jpg)$`);
 /** Is there a published post for everyone that uses it? Only then may anybody have it. */
-const openBy = (uses: 'media_uses' | 'file_uses', column: string) => `exists (select 1 from ${uses} u join posts p on p.id = u.post_id where u.${column} = ? and p.stage = 'published' and p.access = 'everyone') as open`;
-
-/** A part of a file as a browser asks for it (RFC 9110, single byte ranges); null when it asks for all, false when the range cannot be had. */
-export function rangeOf(header: string | undefined, size: number): { from: number; to: number } | null | false {
-  const found = /^bytes=(\d*)-(\d*)$/.exec(header ?? '');
-  if (!found || (found[1] === '' && found[2] === '')) return null;
-  const from = found[1] === '' ? Math.max(0, size - Number(found[2])) : Number(found[1]);
-  const to = found[1] === '' || found[2] === '' ? size - 1 : Math.min(Number(found[2]), size - 1);
-  return from > to || from >= size ? false : { from, to };
-}
+const openBy = (uses: 'media_uses' | 'file_uses', column: string) =>
+  `exists (select 1 from ${uses} u join posts p on p.id = u.post_id where u.${column} ` +
+  `= ? and p.stage = 'published' and p.access = 'everyone') as open`;
 
 function headers(res: Response, held: Held): void {
   res.set({
-    'Content-Type': held.type, ETag: `"${held.sha256.slice(0, 32)}"`, 'X-Content-Type-Options': 'nosniff', 'Content-Security-Policy': "default-src 'none'", 'Cross-Origin-Resource-Policy': 'same-origin',
+    'Content-Type': held.type,
+    ETag: `"${held.sha256.slice(0, 32)}"`,
+    'X-Content-Type-Options': 'nosniff',
+    'Content-Security-Policy': "default-src 'none'",
+    // Other sites and readers of feeds may show what everybody may read.
+    'Cross-Origin-Resource-Policy': held.open ? 'cross-origin' : 'same-origin',
     // An id never changes its bytes. What is not open stays in the browser of the person who may see it.
     'Cache-Control': held.open ? 'public, max-age=31536000, immutable' : 'private, max-age=3600',
   });
 }
 
 /**
- * Pictures and files by id. Those of posts that everybody may read are everybody's; all others are for the newsroom,
- * and for anybody else there is nothing at the address.
+ * Pictures and files by id. Those of posts that everybody may read are everybody's; all others are for the
+ * newsroom, and for anybody else there is nothing at the address.
  */
 export function mediaFiles(db: Db, staff: readonly RequestHandler[]): Router {
   const router = Router();
   const idOf = (text: unknown) => (typeof text === 'string' && /^\d{1,9}$/.test(text) ? Number(text) : 0);
-  const missing = (res: Response) => { res.status(404).type('text').send('There is nothing at this address.'); };
+  const missing = (res: Response) => {
+    res.status(404).type('text').send('There is nothing at this address.');
+  };
   const onlyOpenOrStaff = (res: Response) => {
     const person = res.locals['person'] as CurrentPerson | null | undefined;
     return person !== null && person !== undefined && roleMay(person.role, 'enterNewsroom');
@@ -41,7 +45,9 @@ export function mediaFiles(db: Db, staff: readonly RequestHandler[]): Router {
 
   const picture: RequestHandler = async (req, res, next) => {
     const id = idOf(req.params['id']);
-    const held = await db('media').where({ id }).first<Held | undefined>('type', 'sha256', db.raw(openBy('media_uses', 'media_id'), [id]));
+    const held = await db('media')
+      .where({ id })
+      .first<Held | undefined>('type', 'sha256', db.raw(openBy('media_uses', 'media_id'), [id]));
     if (!held) return missing(res);
     res.locals['held'] = held;
     next();
@@ -51,11 +57,20 @@ export function mediaFiles(db: Db, staff: readonly RequestHandler[]): Router {
     const id = idOf(req.params['id']);
     const kind = req.params['kind'];
     if (typeof kind === 'string') {
-      const size = KIND.test(kind) ? await db('media_sizes').where({ media_id: id, kind }).first<{ bytes: Buffer; type: string } | undefined>('bytes', 'type') : undefined;
+      const size = KIND.test(kind)
+        ? await db('media_sizes')
+            .where({ media_id: id, kind })
+            .first<{ bytes: Buffer; type: string } | undefined>('bytes', 'type')
+        : undefined;
       if (!size) return missing(res);
-      headers(res, { ...held, type: size.type, sha256: `${kind.replace(/\W/g, '')}${size.bytes.length}${held.sha256}` });
+      headers(res, {
+        ...held,
+        type: size.type,
+        sha256: `${kind.replace(/\W/g, '')}${size.bytes.length}${held.sha256}`,
+      });
       // Shapes are cut anew when the focus moves.
-      if (SHAPE_NAMES.some((s) => kind.startsWith(s))) res.set('Cache-Control', held.open ? 'public, max-age=300' : 'private, max-age=0, must-revalidate');
+      if (SHAPE_NAMES.some((s) => kind.startsWith(s)))
+        res.set('Cache-Control', held.open ? 'public, max-age=300' : 'private, max-age=0, must-revalidate');
       res.send(size.bytes);
       return;
     }
@@ -68,31 +83,49 @@ export function mediaFiles(db: Db, staff: readonly RequestHandler[]): Router {
   };
   const file: RequestHandler = async (req, res, next) => {
     const id = idOf(req.params['id']);
-    const held = await db('files').where({ id }).first<(Held & { size: number }) | undefined>('type', 'sha256', 'size', db.raw(openBy('file_uses', 'file_id'), [id]));
+    const held = await db('files')
+      .where({ id })
+      .first<(Held & { size: number }) | undefined>(
+        'type',
+        'sha256',
+        'size',
+        db.raw(openBy('file_uses', 'file_id'), [id]),
+      );
     if (!held) return missing(res);
     res.locals['held'] = held;
     next();
   };
   const sendFile: RequestHandler = async (req, res) => {
     const held = res.locals['held'] as Held & { size: number };
-    const range = rangeOf(req.get('range'), held.size);
+    const ranges = req.range(held.size, { combine: true });
     headers(res, held);
     res.set('Accept-Ranges', 'bytes');
-    if (range === false) {
+    if (ranges === -1) {
       res.status(416).set('Content-Range', `bytes */${held.size}`).end();
       return;
     }
-    const { from, to } = range ?? { from: 0, to: held.size - 1 };
-    if (range) res.status(206).set('Content-Range', `bytes ${from}-${to}/${held.size}`);
-    const { rows } = await db.raw<{ rows: { part: Buffer }[] }>('select substring(bytes from ? for ?) as part from files where id = ?', [from + 1, to - from + 1, idOf(req.params['id'])]);
+    // One part or all: what asks for several, for other units or not well gets the whole.
+    const one =
+      Array.isArray(ranges) && ranges.type === 'bytes' && ranges.length === 1 ? ranges[0] : undefined;
+    const { start: from, end: to } = one ?? { start: 0, end: held.size - 1 };
+    if (one) res.status(206).set('Content-Range', `bytes ${from}-${to}/${held.size}`);
+    const { rows } = await db.raw<{ rows: { part: Buffer }[] }>(
+      'select substring(bytes from ? for ?) as part from files where id = ?',
+      [from + 1, to - from + 1, idOf(req.params['id'])],
+    );
     res.end(rows[0]!.part);
   };
 
   /** Asks who it is only for what is not everybody's: readers' pictures cost no session. */
   const guard = (find: RequestHandler, send: RequestHandler): RequestHandler[] => [
     find,
-    ...staff.map((step): RequestHandler => (req, res, next) => ((res.locals['held'] as Held).open ? next() : step(req, res, next))),
-    (req, res, next) => ((res.locals['held'] as Held).open || onlyOpenOrStaff(res) ? send(req, res, next) : missing(res)),
+    ...staff.map(
+      (step): RequestHandler =>
+        (req, res, next) =>
+          (res.locals['held'] as Held).open ? next() : step(req, res, next),
+    ),
+    (req, res, next) =>
+      (res.locals['held'] as Held).open || onlyOpenOrStaff(res) ? send(req, res, next) : missing(res),
   ];
   router.get('/media/:id', ...guard(picture, sendPicture));
   router.get('/media/:id/:kind', ...guard(picture, sendPicture));

@@ -1,41 +1,144 @@
 import type { EvergreenPlan, EvergreenQuery, EvergreenView, PiecesMade } from '@keyroster/contract';
-import { addDays, evergreens, isDesk, rotation, wallTimeOf, type Due, type OldPost, type OutletKind, type PacedOutlet, type PieceKind } from '@keyroster/core';
-import type { CurrentPerson } from '../accounts/who.js';
+import {
+  addDays,
+  evergreens,
+  isDesk,
+  rotation,
+  wallTimeOf,
+  type Due,
+  type OldPost,
+  type OutletKind,
+  type PacedOutlet,
+  type PieceKind,
+} from '@keyroster/core';
+import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError } from '../http/problem.js';
-import { databaseNow } from '../posts/store.js';
+import { databaseNow } from '../db/now.js';
 import { makePieces } from './pieces.js';
 
 /** Outlets that a rotation goes to: those for short things, open and not paused. */
 const ROTATED = ['short-post network', 'picture network', 'professional network', 'shop’s news page'];
 const LOOK_AHEAD_DAYS = 120;
 
-/** Older posts that did well and were not passed on lately, each with an outlet and a time within the outlet's pace. */
-export async function proposeEvergreens(db: Reader, person: CurrentPerson, { restDays = 60, everyDays = 2, time = '12:30', most = 10 }: EvergreenQuery): Promise<EvergreenView[]> {
+/**
+ * Older posts that did well and were not passed on lately, each with an outlet and a time within the outlet's
+ * pace.
+ */
+export async function proposeEvergreens(
+  db: Reader,
+  person: CurrentPerson,
+  { restDays = 60, everyDays = 2, time = '12:30', max = 10 }: EvergreenQuery,
+): Promise<EvergreenView[]> {
   const zone = (await db('blogs').where({ id: person.blogId }).first<{ zone: string }>('zone'))!.zone;
   const today = wallTimeOf(await databaseNow(db), zone).slice(0, 10);
-  const posts = await db('posts as p').where({ 'p.blog_id': person.blogId, 'p.stage': 'published', 'p.access': 'everyone' }).whereNotNull('p.run_local').select<(Omit<OldPost, 'released' | 'passedOn'> & { run: string; last: string | null })[]>(
-    'p.id', 'p.title', 'p.category_id as categoryId', 'p.run_local as run', db.raw('coalesce((select sum(reads)::int from post_reads r where r.post_id = p.id), 0) as reads'),
-    db.raw(`(select max(coalesce(c.due_local, s.sent_at at time zone ?)) from pieces c join sends s on s.piece_id = c.id where c.post_id = p.id and s.state in ('sent','waiting','sending','unsure')) as last`, [zone]));
+  const posts = await db('posts as p')
+    .where({ 'p.blog_id': person.blogId, 'p.stage': 'published', 'p.access': 'everyone' })
+    .whereNotNull('p.run_local')
+    .select<(Omit<OldPost, 'released' | 'passedOn'> & { run: string; last: string | null })[]>(
+      'p.id',
+      'p.title',
+      'p.category_id as categoryId',
+      'p.run_local as run',
+      db.raw(`
+        coalesce(
+          (
+            select
+              sum(reads)::int
+            from
+              post_reads r
+            where
+              r.post_id = p.id
+          ),
+          0
+        ) as reads
+      `),
+      db.raw(
+        `
+          (
+            select
+              max(coalesce(c.due_local, s.sent_at at time zone ?))
+            from
+              pieces c
+              join sends s on s.piece_id = c.id
+            where
+              c.post_id = p.id
+              and s.state in ('sent', 'waiting', 'sending', 'unsure')
+          ) as last
+        `,
+        [zone],
+      ),
+    );
   const own = posts.filter((p) => isDesk(person, { categoryId: p.categoryId }));
-  const chosen = evergreens(own.map((p) => ({ id: p.id, title: p.title, categoryId: p.categoryId, reads: p.reads, released: p.run.slice(0, 10), passedOn: p.last?.slice(0, 10) ?? null })), { today, restDays, most });
-  const outlets = await db('outlets').where({ blog_id: person.blogId, closed_at: null, paused_at: null }).whereIn('kind', ROTATED).orderBy('id').select<PacedOutlet[]>('id', 'name', 'limits');
-  const taken = await db('pieces as p').leftJoin('sends as s', 's.piece_id', 'p.id').where('p.blog_id', person.blogId).whereBetween('p.due_local', [today, addDays(today, LOOK_AHEAD_DAYS)]).whereRaw(`coalesce(s.state, 'draft') not in ('stopped','failed')`).select<Due[]>('p.id', 'p.outlet_id as outletId', 'p.due_local as local');
+  const chosen = evergreens(
+    own.map((p) => ({
+      id: p.id,
+      title: p.title,
+      categoryId: p.categoryId,
+      reads: p.reads,
+      released: p.run.slice(0, 10),
+      passedOn: p.last?.slice(0, 10) ?? null,
+    })),
+    { today, restDays, max },
+  );
+  const outlets = await db('outlets')
+    .where({ blog_id: person.blogId, closed_at: null, paused_at: null })
+    .whereIn('kind', ROTATED)
+    .orderBy('id')
+    .select<PacedOutlet[]>('id', 'name', 'limits');
+  const taken = await db('pieces as p')
+    .leftJoin('sends as s', 's.piece_id', 'p.id')
+    .where('p.blog_id', person.blogId)
+    .whereBetween('p.due_local', [today, addDays(today, LOOK_AHEAD_DAYS)])
+    .whereRaw(`coalesce(s.state, 'draft') not in ('stopped','failed')`)
+    .select<Due[]>('p.id', 'p.outlet_id as outletId', 'p.due_local as local');
   const places = rotation(chosen, outlets, { from: addDays(today, 1), time, everyDays, taken });
-  return places.map((place, i) => ({ id: chosen[i]!.id, title: chosen[i]!.title, released: chosen[i]!.released, why: chosen[i]!.why, outletId: place.outletId, outlet: outlets.find((o) => o.id === place.outletId)!.name, local: place.local }));
+  return places.map((place, i) => ({
+    id: chosen[i]!.id,
+    title: chosen[i]!.title,
+    released: chosen[i]!.released,
+    why: chosen[i]!.why,
+    outletId: place.outletId,
+    outlet: outlets.find((o) => o.id === place.outletId)!.name,
+    local: place.local,
+  }));
 }
 
-const SUITING: Partial<Record<OutletKind, PieceKind>> = { 'picture network': 'quote card', 'professional network': 'professional post', newsletter: 'newsletter item' };
-const suiting = async (trx: Trx, outletId: number): Promise<PieceKind> => SUITING[(await trx('outlets').where({ id: outletId }).first<{ kind: OutletKind } | undefined>('kind'))?.kind ?? 'special'] ?? 'short post';
+const SUITING: Partial<Record<OutletKind, PieceKind>> = {
+  'picture network': 'quote card',
+  'professional network': 'professional post',
+  newsletter: 'newsletter item',
+};
+const suiting = async (trx: Trx, outletId: number): Promise<PieceKind> =>
+  SUITING[
+    (await trx('outlets').where({ id: outletId }).first<{ kind: OutletKind } | undefined>('kind'))?.kind ??
+      'special'
+  ] ?? 'short post';
 
 /** Makes new pieces for a rotation, each at its outlet and time. They wait to be approved like any other. */
-export async function planEvergreens(trx: Trx, person: CurrentPerson, { stops, kind, instruction }: EvergreenPlan): Promise<PiecesMade> {
+export async function planEvergreens(
+  trx: Trx,
+  person: CurrentPerson,
+  { stops, kind, instruction }: EvergreenPlan,
+): Promise<PiecesMade> {
   const done: PiecesMade = { made: [], refused: [] };
   for (const stop of stops) {
-    const made = await makePieces(trx, person, stop.postId, { asks: [{ kind: kind ?? (await suiting(trx, stop.outletId)), outletId: stop.outletId, instruction, style: 'ripple', shape: 'square', timing: { kind: 'date', local: `${stop.local.slice(0, 16)}:00` } }] });
+    const made = await makePieces(trx, person, stop.postId, {
+      asks: [
+        {
+          kind: kind ?? (await suiting(trx, stop.outletId)),
+          outletId: stop.outletId,
+          instruction,
+          style: 'wave',
+          shape: 'square',
+          timing: { kind: 'date', local: `${stop.local.slice(0, 16)}:00` },
+        },
+      ],
+    });
     done.made.push(...made.made);
     done.refused.push(...made.refused);
   }
-  if (done.made.length === 0 && done.refused.length > 0) throw new ProblemError('invalid', done.refused.join(' '));
+  if (done.made.length === 0 && done.refused.length > 0)
+    throw new ProblemError('invalid', done.refused.join(' '));
   return done;
 }

@@ -1,115 +1,228 @@
-import type { NewOutlet, OutletChanges, OutletView, Said } from '@keyroster/contract';
-import { proposeAddress, roleMay, type OutletLimits } from '@keyroster/core';
-import type { CurrentPerson } from '../accounts/who.js';
+import type { NewOutlet, OutletChanges, OutletView } from '@keyroster/contract';
+import { proposeSlug, roleMay, type OutletLimits } from '@keyroster/core';
+import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
-import { tell } from '../live/live.js';
-import type { Settings } from '../settings.js';
+import { emit } from '../live/live.js';
 import { planSends } from './plan.js';
-import { seal, unseal } from './seal.js';
-import { askConfig } from './speak/micropub.js';
-import { tryMail } from './speak/mail.js';
-import { call } from './speak/call.js';
-import { faultOutcome, outcomeOf, type Addressee, type Outcome } from './speak/speak.js';
+import { encrypt, decrypt } from './encrypt.js';
+import { homeOf } from './destination.js';
 
 export interface OutletRow {
-  id: number; blog_id: number; name: string; slug: string; kind: OutletView['kind']; protocol: OutletView['protocol']; address: string; settings: OutletView['settings']; limits: OutletLimits; voice: string;
-  credentials: Buffer | null; knows_keys: boolean; paused_at: string | null; closed_at: string | null; failures: number; resting_until: string | null; version: number;
+  id: number;
+  blog_id: number;
+  name: string;
+  slug: string;
+  kind: OutletView['kind'];
+  protocol: OutletView['protocol'];
+  address: string;
+  settings: OutletView['settings'];
+  limits: OutletLimits;
+  voice: string;
+  credentials: Buffer | null;
+  knows_keys: boolean;
+  paused_at: string | null;
+  closed_at: string | null;
+  failures: number;
+  resting_until: string | null;
+  version: number;
 }
 
-const feedsOf = (home: string, row: Pick<OutletRow, 'protocol' | 'slug'>) => (row.protocol === 'feed' ? { atom: `${home}/outlets/${row.slug}.atom`, json: `${home}/outlets/${row.slug}.json` } : null);
+const feedsOf = (home: string, row: Pick<OutletRow, 'protocol' | 'slug'>) =>
+  row.protocol === 'feed'
+    ? { atom: `${home}/outlets/${row.slug}.atom`, json: `${home}/outlets/${row.slug}.json` }
+    : null;
 
-/** Where an outlet takes pieces is told to those who manage outlets: the address of a webhook can be a secret of its own. */
-export async function listOutlets(db: Reader, person: Pick<CurrentPerson, 'blogId' | 'role'>): Promise<OutletView[]> {
+/**
+ * Where an outlet takes pieces is told to those who manage outlets: the address of a webhook can be a secret
+ * of its own.
+ */
+export async function listOutlets(
+  db: Reader,
+  person: Pick<CurrentPerson, 'blogId' | 'role'>,
+): Promise<OutletView[]> {
   const home = await homeOf(db, person.blogId);
-  const rows = await db('outlets as o').where({ 'o.blog_id': person.blogId }).orderByRaw('closed_at is not null, o.id').select<(OutletRow & { waiting: number; sent: number; needs: number })[]>(
-    'o.*', db.raw(`(select count(*)::int from sends s where s.outlet_id = o.id and s.state in ('waiting','sending')) as waiting`), db.raw(`(select count(*)::int from sends s where s.outlet_id = o.id and s.state = 'sent') as sent`), db.raw(`(select count(*)::int from sends s where s.outlet_id = o.id and s.state in ('unsure','failed')) as needs`));
+  const rows = await db('outlets as o')
+    .where({ 'o.blog_id': person.blogId })
+    .orderByRaw('closed_at is not null, o.id')
+    .select<(OutletRow & { waiting: number; sent: number; needs: number })[]>(
+      'o.*',
+      db.raw(
+        `
+          (
+            select
+              count(*)::int
+            from
+              sends s
+            where
+              s.outlet_id = o.id
+              and s.state in ('waiting', 'sending')
+          ) as waiting
+        `,
+      ),
+      db.raw(`
+        (
+          select
+            count(*)::int
+          from
+            sends s
+          where
+            s.outlet_id = o.id
+            and s.state = 'sent'
+        ) as sent
+      `),
+      db.raw(
+        `
+          (
+            select
+              count(*)::int
+            from
+              sends s
+            where
+              s.outlet_id = o.id
+              and s.state in ('unsure', 'failed')
+          ) as needs
+        `,
+      ),
+    );
   const manages = roleMay(person.role, 'manageOutlets');
   return rows.map((r) => ({
-    id: r.id, name: r.name, slug: r.slug, kind: r.kind, protocol: r.protocol, address: manages ? r.address : '', settings: manages ? r.settings : {}, limits: r.limits, voice: r.voice, knowsKeys: r.knows_keys, hasCredentials: r.credentials !== null,
-    paused: r.paused_at !== null, closed: r.closed_at !== null, restingUntil: r.resting_until, feeds: feedsOf(home, r), waiting: r.waiting, sent: r.sent, needsPerson: r.needs, version: r.version,
+    id: r.id,
+    name: r.name,
+    slug: r.slug,
+    kind: r.kind,
+    protocol: r.protocol,
+    address: manages ? r.address : '',
+    settings: manages ? r.settings : {},
+    limits: r.limits,
+    voice: r.voice,
+    knowsKeys: r.knows_keys,
+    hasCredentials: r.credentials !== null,
+    paused: r.paused_at !== null,
+    closed: r.closed_at !== null,
+    restingUntil: r.resting_until,
+    feeds: feedsOf(home, r),
+    waiting: r.waiting,
+    sent: r.sent,
+    needsPerson: r.needs,
+    version: r.version,
   }));
 }
 
-export const homeOf = async (db: Reader, blogId: number): Promise<string> => (await db('blogs').where({ id: blogId }).first<{ home: string }>('home'))!.home;
-
-const seen = async (db: Reader, person: CurrentPerson, id: number) => (await listOutlets(db, person)).find((o) => o.id === id)!;
+const seen = async (db: Reader, person: CurrentPerson, id: number) =>
+  (await listOutlets(db, person)).find((o) => o.id === id)!;
 
 /** What must hold of an outlet, whatever its protocol. */
-function mustBeSound({ protocol, address, settings }: Pick<NewOutlet, 'protocol' | 'address' | 'settings'>): void {
-  const bad = (sentence: string) => { throw new ProblemError('invalid', sentence); };
+function mustBeSound({
+  protocol,
+  address,
+  settings,
+}: Pick<NewOutlet, 'protocol' | 'address' | 'settings'>): void {
+  const bad = (sentence: string) => {
+    throw new ProblemError('invalid', sentence);
+  };
   if (protocol === 'mail') {
     if (!/^[^\s@<>]+@[^\s@<>]+$/.test(address)) bad('Give the list’s e-mail address.');
     if (!settings.host) bad('Give the mail server.');
     if (!/@/.test(settings.from ?? '')) bad('Give the address that letters come from.');
   } else if (protocol !== 'feed' || address !== '') {
     let url: URL | null = null;
-    try { url = new URL(address); } catch { /* said below */ }
-    if (!url || !/^https?:$/.test(url.protocol) || url.username !== '') bad(protocol === 'feed' ? 'The hub’s address must begin with https://, or be left empty.' : 'Give the address where it takes pieces; it begins with https://.');
+    try {
+      url = new URL(address);
+    } catch {
+      /* said below */
+    }
+    if (!url || !/^https?:$/.test(url.protocol) || url.username !== '')
+      bad(
+        protocol === 'feed'
+          ? 'The hub’s address must begin with https://, or be left empty.'
+          : 'Give the address where it takes pieces; it begins with https://.',
+      );
   }
 }
 
-export async function addOutlet(trx: Trx, person: CurrentPerson, { credentials, ...outlet }: NewOutlet): Promise<OutletView> {
+export async function addOutlet(
+  trx: Trx,
+  person: CurrentPerson,
+  { credentials, ...outlet }: NewOutlet,
+): Promise<OutletView> {
   mustBeSound(outlet);
   const taken = new Set(await trx('outlets').where({ blog_id: person.blogId }).pluck<string[]>('slug'));
-  const slug = proposeAddress(outlet.name, (a) => taken.has(a));
-  const [made] = await trx('outlets').insert({
-    blog_id: person.blogId, name: outlet.name, slug, kind: outlet.kind, protocol: outlet.protocol, address: outlet.address, settings: JSON.stringify(outlet.settings), limits: JSON.stringify(outlet.limits), voice: outlet.voice,
-    knows_keys: outlet.knowsKeys, credentials: credentials && Object.keys(credentials).length > 0 ? await seal(trx, credentials) : null,
-  }).returning<{ id: number }[]>('id');
-  await tell(trx, { blogId: person.blogId, kind: 'outlet', personId: person.id });
+  const slug = proposeSlug(outlet.name, (a) => taken.has(a));
+  const [made] = await trx('outlets')
+    .insert({
+      blog_id: person.blogId,
+      name: outlet.name,
+      slug,
+      kind: outlet.kind,
+      protocol: outlet.protocol,
+      address: outlet.address,
+      settings: JSON.stringify(outlet.settings),
+      limits: JSON.stringify(outlet.limits),
+      voice: outlet.voice,
+      knows_keys: outlet.knowsKeys,
+      credentials:
+        credentials && Object.keys(credentials).length > 0 ? await encrypt(trx, credentials) : null,
+    })
+    .returning<{ id: number }[]>('id');
+  await emit(trx, { blogId: person.blogId, kind: 'outlet', personId: person.id });
   return seen(trx, person, made!.id);
 }
 
-export async function changeOutlet(trx: Trx, person: CurrentPerson, id: number, changes: OutletChanges): Promise<OutletView> {
-  const row = await trx('outlets').where({ blog_id: person.blogId, id }).forUpdate().first<OutletRow | undefined>();
+export async function changeOutlet(
+  trx: Trx,
+  person: CurrentPerson,
+  id: number,
+  changes: OutletChanges,
+): Promise<OutletView> {
+  const row = await trx('outlets')
+    .where({ blog_id: person.blogId, id })
+    .forUpdate()
+    .first<OutletRow | undefined>();
   if (!row) throw notFound('That outlet');
   const { paused, closed, credentials, ...fields } = changes;
-  if (person.role !== 'managing editor' && (closed !== undefined || credentials || Object.keys(fields).length > 0)) throw notYours('Changing an outlet');
-  mustBeSound({ protocol: fields.protocol ?? row.protocol, address: fields.address ?? row.address, settings: fields.settings ?? row.settings });
-  const opened = (paused === false && row.paused_at !== null) || (closed === false && row.closed_at !== null);
-  await trx('outlets').where({ id }).update({
-    ...(fields.name === undefined ? {} : { name: fields.name }), ...(fields.kind ? { kind: fields.kind } : {}), ...(fields.protocol ? { protocol: fields.protocol } : {}), ...(fields.address === undefined ? {} : { address: fields.address }),
-    ...(fields.settings ? { settings: JSON.stringify(fields.settings) } : {}), ...(fields.limits ? { limits: JSON.stringify(fields.limits) } : {}), ...(fields.voice === undefined ? {} : { voice: fields.voice }), ...(fields.knowsKeys === undefined ? {} : { knows_keys: fields.knowsKeys }),
-    ...(credentials ? { credentials: Object.keys(credentials).length > 0 ? await seal(trx, { ...(await unseal(trx, row.credentials).catch(() => ({}))), ...credentials }) : null } : {}),
-    ...(paused === undefined ? {} : { paused_at: paused ? trx.raw('clock_timestamp()') : null }), ...(closed === undefined ? {} : { closed_at: closed ? trx.raw('clock_timestamp()') : null }),
-    // Whoever mends an outlet wants it tried now, not when it has rested.
-    failures: 0, resting_until: null, version: row.version + 1,
+  if (
+    person.role !== 'managing editor' &&
+    (closed !== undefined || credentials || Object.keys(fields).length > 0)
+  )
+    throw notYours('Changing an outlet');
+  mustBeSound({
+    protocol: fields.protocol ?? row.protocol,
+    address: fields.address ?? row.address,
+    settings: fields.settings ?? row.settings,
   });
-  if (opened || row.resting_until !== null || credentials || fields.address !== undefined) await planSends(trx, { outletId: id });
-  await tell(trx, { blogId: person.blogId, kind: 'outlet', personId: person.id });
+  const opened = (paused === false && row.paused_at !== null) || (closed === false && row.closed_at !== null);
+  await trx('outlets')
+    .where({ id })
+    .update({
+      ...(fields.name === undefined ? {} : { name: fields.name }),
+      ...(fields.kind ? { kind: fields.kind } : {}),
+      ...(fields.protocol ? { protocol: fields.protocol } : {}),
+      ...(fields.address === undefined ? {} : { address: fields.address }),
+      ...(fields.settings ? { settings: JSON.stringify(fields.settings) } : {}),
+      ...(fields.limits ? { limits: JSON.stringify(fields.limits) } : {}),
+      ...(fields.voice === undefined ? {} : { voice: fields.voice }),
+      ...(fields.knowsKeys === undefined ? {} : { knows_keys: fields.knowsKeys }),
+      ...(credentials
+        ? {
+            credentials:
+              Object.keys(credentials).length > 0
+                ? await encrypt(trx, {
+                    ...(await decrypt(trx, row.credentials).catch(() => ({}))),
+                    ...credentials,
+                  })
+                : null,
+          }
+        : {}),
+      ...(paused === undefined ? {} : { paused_at: paused ? trx.raw('clock_timestamp()') : null }),
+      ...(closed === undefined ? {} : { closed_at: closed ? trx.raw('clock_timestamp()') : null }),
+      // Whoever mends an outlet wants it tried now, not when it has rested.
+      failures: 0,
+      resting_until: null,
+      version: row.version + 1,
+    });
+  if (opened || row.resting_until !== null || credentials || fields.address !== undefined)
+    await planSends(trx, { outletId: id });
+  await emit(trx, { blogId: person.blogId, kind: 'outlet', personId: person.id });
   return seen(trx, person, id);
 }
-
-export async function addresseeOf(db: Reader, row: OutletRow, settings: Pick<Settings, 'privateOutlets'>): Promise<Addressee> {
-  return { name: row.name, protocol: row.protocol, address: row.address, settings: row.settings, credentials: await unseal(db, row.credentials), allowed: settings.privateOutlets, feed: `${await homeOf(db, row.blog_id)}/outlets/${row.slug}` };
-}
-
-/** Asks an outlet whether it would take a piece, and sends none. */
-export async function tryOutlet(db: Reader, person: CurrentPerson, id: number, settings: Settings): Promise<Said> {
-  const row = await db('outlets').where({ blog_id: person.blogId, id }).first<OutletRow | undefined>();
-  if (!row) throw notFound('That outlet');
-  let to: Addressee;
-  try {
-    to = await addresseeOf(db, row, settings);
-  } catch {
-    return { sentence: 'The credentials cannot be opened: they were sealed with another key. Give them again.' };
-  }
-  return { sentence: (await trial(to)).sentence };
-}
-
-async function trial(to: Addressee): Promise<Outcome> {
-  const fine = (sentence: string): Outcome => ({ outcome: 'sent', url: '', sentence });
-  switch (to.protocol) {
-    case 'micropub': { const asked = await askConfig(to); return 'fault' in asked ? asked.fault : fine(`${to.name} knows us${asked.config['media-endpoint'] ? ' and takes pictures' : ', and takes no pictures'}.`); }
-    case 'mail': return tryMail(to);
-    default: {
-      if (to.address === '') return fine('The feed is there; no hub is told of it.');
-      const answer = await call(to.address, { method: 'GET' }, to.allowed).catch(faultOutcome);
-      if ('outcome' in answer) return answer;
-      // What takes only POST says so to a GET; that is an answer, too.
-      return answer.status >= 500 || (answer.status >= 300 && answer.status < 400) ? outcomeOf(to.name, answer) : fine(`${to.name} answers. Whether it takes a piece shows when one is sent.`);
-    }
-  }
-}
-

@@ -1,34 +1,52 @@
-import type { Handlers } from '../http/routing.js';
+import { prepared, type Handlers } from '../http/handlers.js';
 import { planEvergreens, proposeEvergreens } from './evergreen.js';
-import { addOutlet, changeOutlet, listOutlets, tryOutlet } from './outlets.js';
+import { addOutlet, changeOutlet, listOutlets } from './outlets.js';
+import { tryOutlet } from './trial.js';
 import { seePicture } from './pictures.js';
-import { changePiece, keepPiece, makePieces, rebuildPiece, removePiece, restorePiece } from './pieces.js';
-import { approvePiece, approveRollout, keepPattern, listPatterns, patternFrom, plannerPieces, removePattern, seeRollout, spreadRollout, usePattern } from './rollout.js';
+import { changePiece, keepPiece, makePieces, removePiece } from './pieces.js';
+import { rebuildPiece, restorePiece } from './rebuild.js';
+import { approvePiece, approveRollout } from './approvals.js';
+import { keepPattern, listPatterns, patternFrom, removePattern, usePattern } from './patterns.js';
+import { plannerPieces } from './planner-pieces.js';
+import { seeRollout, spreadRollout } from './rollout.js';
 import { answerSend, changeSending, listSends, seeSend, seeSending, sendAgain } from './sends.js';
 
 export const outletHandlers: Handlers = {
   'outlets.list': ({ trx, person }) => listOutlets(trx, person),
   'outlets.add': ({ trx, person, body }) => addOutlet(trx, person, body),
   'outlets.change': ({ trx, person, id, body }) => changeOutlet(trx, person, id, body),
-  'outlets.try': ({ services, person, id }) => tryOutlet(services.db, person, id, services.settings),
+  'outlets.try': prepared(
+    ({ services, person, id }) => tryOutlet(services.db, person, id, services.settings),
+    (_call, said) => said,
+  ),
   'sending.see': ({ trx, person }) => seeSending(trx, person.blogId),
   'sending.change': ({ trx, person, body }) => changeSending(trx, person, body.stopped),
   'rollout.see': ({ trx, person, id }) => seeRollout(trx, person, id),
   'pieces.make': ({ trx, person, id, body }) => makePieces(trx, person, id, body),
-  'pieces.change': async ({ trx, person, id, ifMatch, body }) => seeRollout(trx, person, await changePiece(trx, person, id, ifMatch, body)),
-  'pieces.rebuild': async ({ trx, person, id, ifMatch, body }) => seeRollout(trx, person, await rebuildPiece(trx, person, id, ifMatch, body)),
-  'pieces.restore': async ({ trx, person, id, ifMatch, body }) => seeRollout(trx, person, await restorePiece(trx, person, id, ifMatch, body)),
+  'pieces.change': async ({ trx, person, id, ifMatch, body }) =>
+    seeRollout(trx, person, await changePiece(trx, person, id, ifMatch, body)),
+  'pieces.rebuild': async ({ trx, person, id, ifMatch, body }) =>
+    seeRollout(trx, person, await rebuildPiece(trx, person, id, ifMatch, body)),
+  'pieces.restore': async ({ trx, person, id, ifMatch, body }) =>
+    seeRollout(trx, person, await restorePiece(trx, person, id, ifMatch, body)),
   'pieces.keep': async ({ trx, person, id }) => seeRollout(trx, person, await keepPiece(trx, person, id)),
   'pieces.remove': async ({ trx, person, id }) => seeRollout(trx, person, await removePiece(trx, person, id)),
-  'pieces.approve': async ({ trx, person, id, body }) => seeRollout(trx, person, await approvePiece(trx, person, id, body)),
+  'pieces.approve': async ({ trx, person, id, body }) =>
+    seeRollout(trx, person, await approvePiece(trx, person, id, body)),
   'pieces.picture': async ({ trx, person, id, res }) => {
     const png = await seePicture(trx, person, id);
     // The address carries the piece's version, so a picture at it never changes.
     res.set('Cache-Control', 'private, max-age=86400').type('png').send(png);
     return undefined as never;
   },
-  'rollout.approve': async ({ trx, person, id, body }) => { await approveRollout(trx, person, id, body); return seeRollout(trx, person, id); },
-  'rollout.spread': async ({ trx, person, id }) => { await spreadRollout(trx, person, id); return seeRollout(trx, person, id); },
+  'rollout.approve': async ({ trx, person, id, body }) => {
+    await approveRollout(trx, person, id, body);
+    return seeRollout(trx, person, id);
+  },
+  'rollout.spread': async ({ trx, person, id }) => {
+    await spreadRollout(trx, person, id);
+    return seeRollout(trx, person, id);
+  },
   'rollout.use': ({ trx, person, id, body }) => usePattern(trx, person, id, body.patternId),
   'patterns.list': ({ trx, person }) => listPatterns(trx, person.blogId),
   'patterns.add': ({ trx, person, body }) => keepPattern(trx, person, body, null),

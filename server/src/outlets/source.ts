@@ -1,51 +1,120 @@
-import { RankedSource, keyPhrases, runningText, sentenceStems, sourceOf, type BodyNode, type PostText, type Source } from '@keyroster/core';
+import type { BodyNode, PostText, RankedSource, Source } from '@keyroster/core';
 import type { Reader } from '../db/connect.js';
 import { findPost, type WholePostRow } from '../posts/store.js';
-import { homeOf } from './outlets.js';
+import { phrasesOfPost, rankedFrom, sourceFrom, stemsOfPost } from '../work/computing.js';
+import { homeOf } from './destination.js';
 
-/** Stems that are weighed against the archive, and posts that are counted for each: beyond that a word is common. */
-const MOST_STEMS = 40;
+/**
+ * Stems that are weighed against the archive, and posts that are counted for each: beyond that a word is
+ * common.
+ */
+const MAX_STEMS = 40;
 const COMMON = 500;
+const MAX_PHRASES = 8;
 
 /** What sets a post apart from the other published ones. */
 async function phrasesOf(db: Reader, row: WholePostRow): Promise<string[]> {
-  const texts = runningText(row.body);
-  const times = new Map<string, number>();
-  for (const text of [row.title, ...texts]) for (const stem of sentenceStems(text)) times.set(stem, (times.get(stem) ?? 0) + 1);
-  const stems = [...times].sort((a, b) => b[1] - a[1]).slice(0, MOST_STEMS).map(([stem]) => stem);
+  const stems = await stemsOfPost(row.title, row.body, MAX_STEMS);
   const { rows } = await db.raw<{ rows: { stem: string; n: number }[] }>(
-    `select w as stem, (select count(*)::int from (select 1 from posts p where p.blog_id = ? and p.stage = 'published' and p.id <> ? and p.search @@ plainto_tsquery('english', w) limit ${COMMON}) x) as n from unnest(?::text[]) w`, [row.blog_id, row.id, stems]);
-  const [{ count } = { count: '0' }] = await db('posts').where({ blog_id: row.blog_id, stage: 'published' }).count<{ count: string }[]>('id as count');
-  return keyPhrases(row.title, texts, { posts: Math.min(Number(count), COMMON), holding: new Map(rows.map((r) => [r.stem, r.n])) }, 8).map((p) => p.text);
+    `
+      select
+        w as stem,
+        (
+          select
+            count(*)::int
+          from
+            (
+              select
+                1
+              from
+                posts p
+              where
+                p.blog_id = ?
+                and p.stage = 'published'
+                and p.id <> ?
+                and p.search @@ plainto_tsquery('english', w)
+              limit
+                ${COMMON}
+            ) x
+        ) as n
+      from
+        unnest(?::text[]) w
+    `,
+    [row.blog_id, row.id, stems],
+  );
+  const [{ count } = { count: '0' }] = await db('posts')
+    .where({ blog_id: row.blog_id, stage: 'published' })
+    .count<{ count: string }[]>('id as count');
+  return phrasesOfPost({
+    title: row.title,
+    body: row.body,
+    archive: { posts: Math.min(Number(count), COMMON), holding: new Map(rows.map((r) => [r.stem, r.n])) },
+    max: MAX_PHRASES,
+  });
 }
 
 /** A post as pieces are made from it, as it is now. A post without an address has no link yet. */
 export async function sourceOfPost(db: Reader, row: WholePostRow): Promise<Source> {
-  const category = row.category_id === null ? undefined : await db('categories').where({ id: row.category_id }).first<{ name: string }>('name');
-  const tags = await db('post_tags as t').join('tags', 'tags.id', 't.tag_id').where('t.post_id', row.id).orderBy('tags.name').pluck<string[]>('tags.name');
+  const category =
+    row.category_id === null
+      ? undefined
+      : await db('categories').where({ id: row.category_id }).first<{ name: string }>('name');
+  const tags = await db('post_tags as t')
+    .join('tags', 'tags.id', 't.tag_id')
+    .where('t.post_id', row.id)
+    .orderBy('tags.name')
+    .pluck<string[]>('tags.name');
   const blog = await db('blogs').where({ id: row.blog_id }).first<{ title: string }>('title');
   return {
-    title: row.title, excerpt: row.excerpt, url: row.address === null ? '' : `${await homeOf(db, row.blog_id)}/${row.address}`, byline: row.byline_name ?? '', blog: blog!.title, category: category?.name ?? '', tags, phrases: await phrasesOf(db, row), ...sourceOf(row.body),
+    title: row.title,
+    excerpt: row.excerpt,
+    url: row.slug === null ? '' : `${await homeOf(db, row.blog_id)}/${row.slug}`,
+    byline: row.byline_name ?? '',
+    blog: blog!.title,
+    category: category?.name ?? '',
+    tags,
+    phrases: await phrasesOf(db, row),
+    ...(await sourceFrom(row.body)),
   };
 }
 
 export async function rankedPost(db: Reader, row: WholePostRow): Promise<RankedSource> {
-  return new RankedSource(await sourceOfPost(db, row));
+  return rankedFrom(await sourceOfPost(db, row));
 }
 
 /** Other posts of a digest, those that are there. */
-export async function rankedOthers(db: Reader, blogId: number, ids: readonly number[]): Promise<RankedSource[]> {
+export async function rankedOthers(
+  db: Reader,
+  blogId: number,
+  ids: readonly number[],
+): Promise<RankedSource[]> {
   const rows = await Promise.all(ids.map((id) => findPost(db, blogId, id)));
   return Promise.all(rows.filter((r): r is WholePostRow => r !== null).map((r) => rankedPost(db, r)));
 }
 
 /** Title and sentences of a post at earlier versions, as they were kept. */
-export async function textsAt(db: Reader, postId: number, versions: readonly number[]): Promise<Map<number, PostText>> {
+export async function textsAt(
+  db: Reader,
+  postId: number,
+  versions: readonly number[],
+): Promise<Map<number, PostText>> {
   const texts = new Map<number, PostText>();
   for (const version of new Set(versions)) {
-    const fields = await db('post_versions').where({ post_id: postId }).where('version', '<=', version).orderBy('version', 'desc').first<{ title: string } | undefined>(db.raw(`fields->>'title' as title`));
-    const body = await db('post_versions').where({ post_id: postId }).where('version', '<=', version).whereNotNull('body').orderBy('version', 'desc').first<{ body: BodyNode } | undefined>('body');
-    texts.set(version, { title: fields?.title ?? '', sentences: body ? sourceOf(body.body).sentences : [] });
+    const fields = await db('post_versions')
+      .where({ post_id: postId })
+      .where('version', '<=', version)
+      .orderBy('version', 'desc')
+      .first<{ title: string } | undefined>(db.raw(`fields->>'title' as title`));
+    const body = await db('post_versions')
+      .where({ post_id: postId })
+      .where('version', '<=', version)
+      .whereNotNull('body')
+      .orderBy('version', 'desc')
+      .first<{ body: BodyNode } | undefined>('body');
+    texts.set(version, {
+      title: fields?.title ?? '',
+      sentences: body ? (await sourceFrom(body.body)).sentences : [],
+    });
   }
   return texts;
 }

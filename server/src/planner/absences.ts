@@ -1,40 +1,84 @@
 import type { AbsenceChanges, AbsenceView, NewAbsence } from '@keyroster/contract';
-import { sayShortDate, type Absence } from '@keyroster/core';
+import { formatShortDate, type Absence } from '@keyroster/core';
 import { mustBelong, personRef } from '../accounts/people.js';
-import type { CurrentPerson } from '../accounts/who.js';
+import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
-import { tell } from '../live/live.js';
-import { clockOf } from './clock.js';
+import { emit } from '../live/live.js';
+import { clockOf } from '../slots/clock.js';
 
 /** One’s own absences are one’s own to enter; the managing editor enters anybody’s. */
-const mayEnter = (person: CurrentPerson, personId: number) => person.role === 'managing editor' || person.id === personId;
+const mayEnter = (person: CurrentPerson, personId: number) =>
+  person.role === 'managing editor' || person.id === personId;
 
-const rows = (db: Reader, blogId: number) => db('absences as a').join('people as p', 'p.id', 'a.person_id').where('a.blog_id', blogId).orderBy('a.from_date').orderBy('a.id');
+const rows = (db: Reader, blogId: number) =>
+  db('absences as a')
+    .join('people as p', 'p.id', 'a.person_id')
+    .where('a.blog_id', blogId)
+    .orderBy('a.from_date')
+    .orderBy('a.id');
 
 /** Absences that touch a span. */
 export function absencesIn(db: Reader, blogId: number, from: string, to: string): Promise<Absence[]> {
-  return rows(db, blogId).where('a.to_date', '>=', from).where('a.from_date', '<=', to)
-    .select<Absence[]>('a.id', 'a.person_id as personId', 'a.from_date as from', 'a.to_date as to', 'a.note') as unknown as Promise<Absence[]>;
+  return rows(db, blogId)
+    .where('a.to_date', '>=', from)
+    .where('a.from_date', '<=', to)
+    .select<Absence[]>(
+      'a.id',
+      'a.person_id as personId',
+      'a.from_date as from',
+      'a.to_date as to',
+      'a.note',
+    ) as unknown as Promise<Absence[]>;
 }
 
 /** Absences that are not over. */
 export async function listAbsences(db: Reader, person: CurrentPerson, only?: number): Promise<AbsenceView[]> {
-  const query = rows(db, person.blogId).select<(Absence & { name: string })[]>('a.id', 'a.person_id as personId', 'a.from_date as from', 'a.to_date as to', 'a.note', 'p.name');
+  const query = rows(db, person.blogId).select<(Absence & { name: string })[]>(
+    'a.id',
+    'a.person_id as personId',
+    'a.from_date as from',
+    'a.to_date as to',
+    'a.note',
+    'p.name',
+  );
   if (only === undefined) void query.where('a.to_date', '>=', (await clockOf(db, person.blogId)).today);
   else void query.where('a.id', only);
-  return (await query).map(({ name, ...absence }) => ({ ...absence, person: personRef({ id: absence.personId, name }), mine: mayEnter(person, absence.personId) }));
+  return (await query).map(({ name, ...absence }) => ({
+    ...absence,
+    person: personRef({ id: absence.personId, name }),
+    mine: mayEnter(person, absence.personId),
+  }));
 }
 
 function mustEnd({ from, to }: { from: string; to: string }): void {
-  if (to < from) throw new ProblemError('invalid', `The absence ends on ${sayShortDate(to, from)}, before it begins.`, { fields: [{ field: 'to', sentence: 'Choose a last day that is not before the first.' }] });
+  if (to < from)
+    throw new ProblemError('invalid', `The absence ends on ${formatShortDate(to, from)}, before it begins.`, {
+      fields: [{ field: 'to', sentence: 'Choose a last day that is not before the first.' }],
+    });
 }
 
 /** The same person cannot be away twice on a day. */
-async function mustBeApart(trx: Trx, blogId: number, personId: number, { from, to }: { from: string; to: string }, but = 0): Promise<void> {
+async function mustBeApart(
+  trx: Trx,
+  blogId: number,
+  personId: number,
+  { from, to }: { from: string; to: string },
+  but = 0,
+): Promise<void> {
   await trx('memberships').where({ blog_id: blogId, person_id: personId }).forUpdate().first('role');
-  const other = await trx('absences').where({ blog_id: blogId, person_id: personId }).whereNot({ id: but }).where('to_date', '>=', from).where('from_date', '<=', to).first<{ from: string; to: string } | undefined>('from_date as from', 'to_date as to');
-  if (other) throw new ProblemError('taken', `That overlaps an absence from ${sayShortDate(other.from, from)} to ${sayShortDate(other.to, from)}. Change that one instead.`);
+  const other = await trx('absences')
+    .where({ blog_id: blogId, person_id: personId })
+    .whereNot({ id: but })
+    .where('to_date', '>=', from)
+    .where('from_date', '<=', to)
+    .first<{ from: string; to: string } | undefined>('from_date as from', 'to_date as to');
+  if (other)
+    throw new ProblemError(
+      'taken',
+      `That overlaps an absence from ${formatShortDate(other.from, from)} to ` +
+        `${formatShortDate(other.to, from)}. Change that one instead.`,
+    );
 }
 
 export async function addAbsence(trx: Trx, person: CurrentPerson, input: NewAbsence): Promise<AbsenceView> {
@@ -42,8 +86,17 @@ export async function addAbsence(trx: Trx, person: CurrentPerson, input: NewAbse
   await mustBelong(trx, person.blogId, input.personId);
   mustEnd(input);
   await mustBeApart(trx, person.blogId, input.personId, input);
-  const [row] = await trx('absences').insert({ blog_id: person.blogId, person_id: input.personId, from_date: input.from, to_date: input.to, note: input.note, created_by: person.id }).returning<{ id: number }[]>('id');
-  await tell(trx, { blogId: person.blogId, kind: 'people', personId: person.id });
+  const [row] = await trx('absences')
+    .insert({
+      blog_id: person.blogId,
+      person_id: input.personId,
+      from_date: input.from,
+      to_date: input.to,
+      note: input.note,
+      created_by: person.id,
+    })
+    .returning<{ id: number }[]>('id');
+  await emit(trx, { blogId: person.blogId, kind: 'people', personId: person.id });
   return (await listAbsences(trx, person, row!.id))[0]!;
 }
 
@@ -54,18 +107,25 @@ async function ownAbsence(trx: Trx, person: CurrentPerson, id: number): Promise<
   return absence;
 }
 
-export async function changeAbsence(trx: Trx, person: CurrentPerson, id: number, changes: AbsenceChanges): Promise<AbsenceView> {
+export async function changeAbsence(
+  trx: Trx,
+  person: CurrentPerson,
+  id: number,
+  changes: AbsenceChanges,
+): Promise<AbsenceView> {
   const absence = { ...(await ownAbsence(trx, person, id)), ...changes };
   mustEnd(absence);
   await mustBeApart(trx, person.blogId, absence.personId, absence, id);
-  await trx('absences').where({ id }).update({ from_date: absence.from, to_date: absence.to, note: absence.note });
-  await tell(trx, { blogId: person.blogId, kind: 'people', personId: person.id });
+  await trx('absences')
+    .where({ id })
+    .update({ from_date: absence.from, to_date: absence.to, note: absence.note });
+  await emit(trx, { blogId: person.blogId, kind: 'people', personId: person.id });
   return (await listAbsences(trx, person, id))[0]!;
 }
 
 export async function removeAbsence(trx: Trx, person: CurrentPerson, id: number): Promise<null> {
   await ownAbsence(trx, person, id);
   await trx('absences').where({ id }).delete();
-  await tell(trx, { blogId: person.blogId, kind: 'people', personId: person.id });
+  await emit(trx, { blogId: person.blogId, kind: 'people', personId: person.id });
   return null;
 }

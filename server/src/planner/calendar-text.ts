@@ -1,61 +1,153 @@
-import ical, { ICalEventStatus, ICalEventTransparency } from 'ical-generator';
 import type { CalendarKind } from '@keyroster/contract';
-import { addDays, fillSlots, meaningOf, sayClock, slotDates, type Role, type Stage } from '@keyroster/core';
+import {
+  addDays,
+  fillSlots,
+  meaningOf,
+  formatClock,
+  slotDates,
+  type Role,
+  type Stage,
+} from '@keyroster/core';
 import type { Reader } from '../db/connect.js';
-import { clockOf } from './clock.js';
-import { slotsOf } from './slots.js';
+import { clockOf } from '../slots/clock.js';
+import { slotsOf } from '../slots/slots.js';
+import { calendarFile, type CalendarEvent } from './calendar-file.js';
 
 /** A subscription address that was asked for, and whose it is. */
-export interface Subscription { id: number; kind: CalendarKind; blogId: number; personId: number; role: Role; title: string; name: string }
+export interface Subscription {
+  id: number;
+  kind: CalendarKind;
+  blogId: number;
+  personId: number;
+  role: Role;
+  title: string;
+  name: string;
+}
 
 const PAST_DAYS = 92;
 const AHEAD_DAYS = 366;
 /** A post is in the calendar for certain once it is scheduled. */
 const CERTAIN: readonly Stage[] = ['scheduled', 'published'];
 
-/** The calendar as iCalendar text (RFC 5545). Run times are instants in UTC, worked out from the wall time, so that they are right on both sides of a clock change in whatever zone they are read. */
-export async function calendarText(db: Reader, { kind, blogId, personId, title, name }: Subscription, publicUrl: string): Promise<string> {
+/**
+ * The calendar as iCalendar text (RFC 5545). Run times are instants in UTC, worked out from the wall time, so
+ * that they are right on both sides of a clock change in whatever zone they are read.
+ */
+export async function calendarText(
+  db: Reader,
+  { kind, blogId, personId, title, name }: Subscription,
+  publicUrl: string,
+): Promise<string> {
   const { today, nowLocal, zone } = await clockOf(db, blogId);
   const host = new URL(publicUrl).hostname;
-  const calendar = ical({ name: kind === 'runs' ? `${title}: run times` : `${title}: copy dates of ${name}`, prodId: { company: 'Key Roster', product: 'Planner', language: 'EN' }, ttl: 15 * 60, timezone: zone });
+  const calendarName = kind === 'runs' ? `${title}: run times` : `${title}: copy dates of ${name}`;
+  const events: CalendarEvent[] = [];
   const first = addDays(today, -PAST_DAYS);
   const last = addDays(today, AHEAD_DAYS);
-  const posts = db('posts as p').leftJoin('people as by', 'by.id', 'p.byline_id').leftJoin('categories as c', 'c.id', 'p.category_id').where('p.blog_id', blogId)
-    .select<{ id: number; version: number; title: string; stage: Stage; byline: string | null; category: string | null; categoryId: number | null; runLocal: string | null; runAt: string | null; copyDate: string; createdAt: string; updatedAt: string; address: string | null }[]>(
-      'p.id', 'p.version', 'p.title', 'p.stage', 'by.name as byline', 'c.name as category', 'p.category_id as categoryId', 'p.run_local as runLocal', 'p.run_at as runAt', 'p.copy_date as copyDate', 'p.created_at as createdAt', 'p.updated_at as updatedAt', 'p.address').orderBy('p.id');
+  const posts = db('posts as p')
+    .leftJoin('people as by', 'by.id', 'p.byline_id')
+    .leftJoin('categories as c', 'c.id', 'p.category_id')
+    .where('p.blog_id', blogId)
+    .select<
+      {
+        id: number;
+        version: number;
+        title: string;
+        stage: Stage;
+        byline: string | null;
+        category: string | null;
+        categoryId: number | null;
+        runLocal: string | null;
+        runAt: string | null;
+        copyDate: string;
+        createdAt: string;
+        updatedAt: string;
+        slug: string | null;
+      }[]
+    >(
+      'p.id',
+      'p.version',
+      'p.title',
+      'p.stage',
+      'by.name as byline',
+      'c.name as category',
+      'p.category_id as categoryId',
+      'p.run_local as runLocal',
+      'p.run_at as runAt',
+      'p.copy_date as copyDate',
+      'p.created_at as createdAt',
+      'p.updated_at as updatedAt',
+      'p.slug',
+    )
+    .orderBy('p.id');
   if (kind === 'copy') {
-    const due = await posts.where('p.byline_id', personId).whereIn('p.stage', ['commissioned', 'drafting']).whereNotNull('p.copy_date').where('p.copy_date', '>=', first);
+    const due = await posts
+      .where('p.byline_id', personId)
+      .whereIn('p.stage', ['commissioned', 'drafting'])
+      .whereNotNull('p.copy_date')
+      .where('p.copy_date', '>=', first);
     for (const post of due) {
-      calendar.createEvent({
-        id: `copy-${post.id}@${host}`, sequence: post.version, start: new Date(`${post.copyDate}T00:00:00Z`), end: new Date(`${addDays(post.copyDate, 1)}T00:00:00Z`), allDay: true, timezone: null, created: new Date(post.createdAt), lastModified: new Date(post.updatedAt),
-        summary: `Copy due: ${post.title}`, description: post.runLocal ? `Runs ${post.runLocal.slice(0, 10)} ${sayClock(post.runLocal)} (${zone}).` : 'No run time yet.', url: `${publicUrl}/desk/posts/${post.id}`, transparency: ICalEventTransparency.TRANSPARENT,
+      events.push({
+        id: `copy-${post.id}@${host}`,
+        sequence: post.version,
+        day: post.copyDate,
+        created: post.createdAt,
+        lastModified: post.updatedAt,
+        summary: `Copy due: ${post.title}`,
+        description: post.runLocal
+          ? `Runs ${post.runLocal.slice(0, 10)} ${formatClock(post.runLocal)} (${zone}).`
+          : 'No run time yet.',
+        url: `${publicUrl}/desk/posts/${post.id}`,
       });
     }
-    return calendar.toString();
+    return calendarFile(calendarName, events);
   }
-  const dated = await posts.whereNotNull('p.run_at').whereNotIn('p.stage', ['withdrawn', 'pitch']).whereBetween('p.run_local', [`${first}T00:00:00`, `${last}T23:59:59`]);
+  const dated = await posts
+    .whereNotNull('p.run_at')
+    .whereNotIn('p.stage', ['withdrawn', 'pitch'])
+    .whereBetween('p.run_local', [`${first}T00:00:00`, `${last}T23:59:59`]);
   for (const post of dated) {
-    const start = new Date(post.runAt!);
-    calendar.createEvent({
-      id: `post-${post.id}@${host}`, sequence: post.version, start, end: new Date(start.getTime() + 15 * 60_000), timezone: null, created: new Date(post.createdAt), lastModified: new Date(post.updatedAt),
-      summary: post.title, description: [post.stage, post.byline ?? 'nobody yet'].join(' · '), categories: post.category ? [{ name: post.category }] : [],
-      status: CERTAIN.includes(post.stage) ? ICalEventStatus.CONFIRMED : ICalEventStatus.TENTATIVE, url: post.stage === 'published' && post.address ? `${publicUrl}/${post.address}` : `${publicUrl}/desk/posts/${post.id}`, transparency: ICalEventTransparency.TRANSPARENT,
+    events.push({
+      id: `post-${post.id}@${host}`,
+      sequence: post.version,
+      at: post.runAt!,
+      created: post.createdAt,
+      lastModified: post.updatedAt,
+      summary: post.title,
+      description: [post.stage, post.byline ?? 'nobody yet'].join(' · '),
+      category: post.category,
+      certain: CERTAIN.includes(post.stage),
+      url:
+        post.stage === 'published' && post.slug
+          ? `${publicUrl}/${post.slug}`
+          : `${publicUrl}/desk/posts/${post.id}`,
     });
   }
-  const categories = new Map((await db('categories').where({ blog_id: blogId }).select<{ id: number; name: string }[]>('id', 'name')).map((c) => [c.id, c.name]));
-  const open = fillSlots(slotDates(await slotsOf(db, blogId), today, addDays(today, 91)), dated.map((p) => ({ ...p, runLocal: p.runLocal! }))).slots
-    .filter(({ slot, post }) => post === null && `${slot.date}T${slot.time}:00` > nowLocal);
+  const categories = new Map(
+    (
+      await db('categories').where({ blog_id: blogId }).select<{ id: number; name: string }[]>('id', 'name')
+    ).map((c) => [c.id, c.name]),
+  );
+  const open = fillSlots(
+    slotDates(await slotsOf(db, blogId), today, addDays(today, 91)),
+    dated.map((p) => ({ ...p, runLocal: p.runLocal! })),
+  ).slots.filter(({ slot, post }) => post === null && `${slot.date}T${slot.time}:00` > nowLocal);
   for (const { slot } of open) {
-    const at = instantOf(`${slot.date}T${slot.time}`, zone);
-    calendar.createEvent({
-      id: `slot-${slot.slotId}-${slot.movedFrom ?? slot.date}@${host}`, start: new Date(at), end: new Date(Date.parse(at) + 15 * 60_000), timezone: null,
-      summary: `Open slot: ${categories.get(slot.categoryId) ?? ''}`, status: ICalEventStatus.TENTATIVE, url: `${publicUrl}/desk/planner?from=${slot.date}&day=${slot.date}`, transparency: ICalEventTransparency.TRANSPARENT,
+    events.push({
+      id: `slot-${slot.slotId}-${slot.movedFrom ?? slot.date}@${host}`,
+      at: instantOf(`${slot.date}T${slot.time}`, zone),
+      summary: `Open slot: ${categories.get(slot.categoryId) ?? ''}`,
+      certain: false,
+      url: `${publicUrl}/desk/planner?from=${slot.date}&day=${slot.date}`,
     });
   }
-  return calendar.toString();
+  return calendarFile(calendarName, events);
 }
 
-/** The instant a slot opens; where the clocks jump over it the nearest after, where they pass it twice the first. */
+/**
+ * The instant a slot opens; where the clocks jump over it the nearest after, where they pass it twice the
+ * first.
+ */
 function instantOf(local: string, zone: string): string {
   const meaning = meaningOf(local, zone)!;
   return meaning.kind === 'exact' ? meaning.at : meaning.choices[meaning.kind === 'gap' ? 1 : 0].at;

@@ -1,86 +1,178 @@
 import { parse } from 'csv-parse/sync';
-import { isDate, NO_WISH, sayCount, type DateWish } from '@keyroster/core';
+import { isDate, NO_DATE_CONSTRAINT, formatCount, type DateConstraint } from '@keyroster/core';
 import type { PitchesKept, PitchList } from '@keyroster/contract';
-import type { CurrentPerson } from '../accounts/who.js';
+import type { CurrentPerson } from '../http/current-person.js';
 import type { Trx } from '../db/connect.js';
-import type { UploadedFile } from '../http/routing.js';
+import type { UploadedFile } from '../http/handlers.js';
 import { ProblemError } from '../http/problem.js';
 import { pitch } from '../posts/pitch.js';
 
 /** Puts several pitches in the tray, all or none. */
-export async function keepPitches(trx: Trx, person: CurrentPerson, { titles, categoryId }: PitchList): Promise<PitchesKept> {
+export async function keepPitches(
+  trx: Trx,
+  person: CurrentPerson,
+  { titles, categoryId }: PitchList,
+): Promise<PitchesKept> {
   const ids: number[] = [];
   for (const title of titles) ids.push((await pitch(trx, person, { title, categoryId })).id);
-  return { ids, sentence: `Kept ${sayCount(ids.length, 'pitch', 'pitches')}.` };
+  return { ids, sentence: `Kept ${formatCount(ids.length, 'pitch', 'pitches')}.` };
 }
 
 /** A year of ideas and more; whatever is larger is another blog's archive, not a tray. */
-const MOST_ROWS = 2_000;
-const MOST_FAULTS = 10;
+const MAX_ROWS = 2_000;
+const MAX_ERRORS = 10;
 const COLUMNS = ['title', 'thought', 'category', 'writer', 'not before', 'not after', 'must be on'] as const;
 type Column = (typeof COLUMNS)[number];
 type Row = Partial<Record<Column, string>>;
 
-/** The rows of a CSV file (RFC 4180, comma or semicolon) by column; throws a sentence when it cannot be one. */
+/**
+ * The rows of a CSV file (RFC 4180, comma or semicolon) by column; throws a sentence when it cannot be one.
+ */
 function readRows(bytes: Buffer): { line: number; row: Row }[] {
   let text: string;
   try {
     text = new TextDecoder('utf-8', { fatal: true }).decode(bytes);
   } catch {
-    throw new ProblemError('wrong-file', 'That is not a CSV file in UTF-8. Save it as “CSV UTF-8” and bring it in again.');
+    throw new ProblemError(
+      'wrong-file',
+      'That is not a CSV file in UTF-8. Save it as “CSV UTF-8” and bring it in again.',
+    );
   }
   if (text.includes('\u0000')) throw new ProblemError('wrong-file', 'That is not a CSV file.');
-  const heading = text.replace(/^\ufeff/, '').split(/\r?\n/, 1)[0] ?? '';
-  const delimiter = (heading.match(/;/g)?.length ?? 0) > (heading.match(/,/g)?.length ?? 0) ? ';' : ',';
+  const { content, delimiter } = delimiterOf(text.replace(/^\ufeff/, ''));
   let records: { info: { lines: number }; record: string[] }[];
   try {
-    records = parse(text, { bom: true, delimiter, info: true, relax_column_count: true, skip_empty_lines: true, trim: true, to: MOST_ROWS + 2, max_record_size: 100_000 }) as unknown as typeof records;
+    records = parse(content, {
+      delimiter,
+      info: true,
+      relax_column_count: true,
+      skip_empty_lines: true,
+      trim: true,
+      to: MAX_ROWS + 2,
+      max_record_size: 100_000,
+    }) as unknown as typeof records;
   } catch (error) {
     const line = (error as { lines?: number }).lines;
-    throw new ProblemError('wrong-file', `The file cannot be read as CSV${line ? `: look at line ${line}` : ''}. Nothing was kept.`);
+    throw new ProblemError(
+      'wrong-file',
+      `The file cannot be read as CSV${line ? `: look at line ${line}` : ''}. Nothing was kept.`,
+    );
   }
   const header = (records.shift()?.record ?? []).map((name) => name.toLowerCase());
-  if (!header.includes('title')) throw new ProblemError('wrong-file', `The first row has to name the columns, with “title” among them. Known are: ${COLUMNS.join(', ')}. Nothing was kept.`);
+  if (!header.includes('title'))
+    throw new ProblemError(
+      'wrong-file',
+      'The first row has to name the columns, with “title” among them. Known are: ' +
+        `${COLUMNS.join(', ')}. Nothing was kept.`,
+    );
+  const double = header.find((name, i) => name !== '' && header.indexOf(name) < i);
+  if (double !== undefined)
+    throw new ProblemError('wrong-file', `There are two columns named “${double}”. Nothing was kept.`);
+  const over = records.find(({ record }) => record.slice(header.length).some((cell) => cell !== ''));
+  if (over)
+    throw new ProblemError(
+      'wrong-file',
+      `Line ${over.info.lines} has more cells than there are columns; perhaps a quotation mark is missing. ` +
+        'Nothing was kept.',
+    );
   const strange = header.filter((name) => name !== '' && !(COLUMNS as readonly string[]).includes(name));
-  if (strange.length > 0) throw new ProblemError('wrong-file', `“${strange[0]!.slice(0, 60)}” is no column of pitches. Known are: ${COLUMNS.join(', ')}. Nothing was kept.`);
-  if (records.length > MOST_ROWS) throw new ProblemError('too-large', `The file has more than ${MOST_ROWS.toLocaleString('en-GB')} rows. Bring them in a part at a time; nothing was kept.`);
-  return records.map(({ info, record }) => ({ line: info.lines, row: Object.fromEntries(header.map((name, i) => [name, record[i] ?? ''])) as Row }));
+  if (strange.length > 0)
+    throw new ProblemError(
+      'wrong-file',
+      `“${strange[0]!.slice(0, 60)}” is no column of pitches. Known are: ${COLUMNS.join(', ')}. Nothing was kept.`,
+    );
+  if (records.length > MAX_ROWS)
+    throw new ProblemError(
+      'too-large',
+      `The file has more than ${MAX_ROWS.toLocaleString('en-GB')} rows. Bring them in a ` +
+        'part at a time; nothing was kept.',
+    );
+  return records.map(({ info, record }) => ({
+    line: info.lines,
+    row: Object.fromEntries(header.map((name, i) => [name, record[i] ?? ''])) as Row,
+  }));
+}
+
+const DELIMITERS = [',', ';', '\t', '|'] as const;
+
+/** What parts the cells: as a first line `sep=…` says, else whatever comes most often in the first row. */
+function delimiterOf(text: string): { content: string; delimiter: string } {
+  const said = /^sep=(.)\r?\n/i.exec(text);
+  if (said) return { content: text.slice(said[0].length), delimiter: said[1]! };
+  const heading = text.split(/\r?\n/, 1)[0] ?? '';
+  const times = (sign: string) => heading.split(sign).length - 1;
+  return { content: text, delimiter: [...DELIMITERS].sort((a, b) => times(b) - times(a))[0]! };
 }
 
 /** Puts the rows of a CSV file in the tray, all or none; the first faults are named by line. */
-export async function importPitches(trx: Trx, person: CurrentPerson, file: UploadedFile): Promise<PitchesKept> {
+export async function importPitches(
+  trx: Trx,
+  person: CurrentPerson,
+  file: UploadedFile,
+): Promise<PitchesKept> {
   const rows = readRows(file.bytes);
-  if (rows.length === 0) throw new ProblemError('invalid', 'The file has no row below its column names. Nothing was kept.');
-  const byName = async (table: 'categories' | 'people') => new Map((table === 'categories'
-    ? await trx('categories').where({ blog_id: person.blogId }).select<{ id: number; name: string }[]>('id', 'name')
-    : await trx('memberships as m').join('people as p', 'p.id', 'm.person_id').where('m.blog_id', person.blogId).where('p.active', true).whereIn('m.role', ['managing editor', 'editor', 'contributor']).select<{ id: number; name: string }[]>('p.id', 'p.name'))
-    .map((r) => [r.name.toLowerCase(), r.id] as const));
+  if (rows.length === 0)
+    throw new ProblemError('invalid', 'The file has no row below its column names. Nothing was kept.');
+  const byName = async (table: 'categories' | 'people') =>
+    new Map(
+      (table === 'categories'
+        ? await trx('categories')
+            .where({ blog_id: person.blogId })
+            .select<{ id: number; name: string }[]>('id', 'name')
+        : await trx('memberships as m')
+            .join('people as p', 'p.id', 'm.person_id')
+            .where('m.blog_id', person.blogId)
+            .where('p.active', true)
+            .whereIn('m.role', ['managing editor', 'editor', 'contributor'])
+            .select<{ id: number; name: string }[]>('p.id', 'p.name')
+      ).map((r) => [r.name.toLowerCase(), r.id] as const),
+    );
   const [categories, writers] = [await byName('categories'), await byName('people')];
-  const faults: string[] = [];
+  const errors: string[] = [];
   const ids: number[] = [];
   for (const { line, row } of rows) {
-    const fault = (sentence: string) => { faults.push(`Line ${line}: ${sentence}`); };
+    const refuseRow = (sentence: string) => {
+      errors.push(`Line ${line}: ${sentence}`);
+    };
     const title = (row.title ?? '').normalize('NFC');
     const categoryId = row.category ? categories.get(row.category.toLowerCase()) : null;
     const bylineId = row.writer ? writers.get(row.writer.toLowerCase()) : null;
-    const wish: DateWish = { ...NO_WISH, notBefore: row['not before'] || null, notAfter: row['not after'] || null, mustBeOn: row['must be on'] || null };
-    const badDate = Object.values(wish).find((d: string | null) => d !== null && !isDate(d));
-    if (title === '') fault('a pitch needs a title.');
-    else if (title.length > 300) fault('the title is longer than 300 characters.');
-    else if ((row.thought ?? '').length > 4000) fault('the thought is longer than 4,000 characters.');
-    else if (categoryId === undefined) fault(`there is no category “${row.category!.slice(0, 60)}”.`);
-    else if (bylineId === undefined) fault(`there is no writer “${row.writer!.slice(0, 60)}”.`);
-    else if (badDate) fault(`“${badDate.slice(0, 30)}” is not a date like 2026-12-24.`);
-    else if (faults.length === 0) {
+    const dateConstraint: DateConstraint = {
+      ...NO_DATE_CONSTRAINT,
+      notBefore: row['not before'] || null,
+      notAfter: row['not after'] || null,
+      mustBeOn: row['must be on'] || null,
+    };
+    const badDate = Object.values(dateConstraint).find((d: string | null) => d !== null && !isDate(d));
+    if (title === '') refuseRow('a pitch needs a title.');
+    else if (title.length > 300) refuseRow('the title is longer than 300 characters.');
+    else if ((row.thought ?? '').length > 4000) refuseRow('the thought is longer than 4,000 characters.');
+    else if (categoryId === undefined) refuseRow(`there is no category “${row.category!.slice(0, 60)}”.`);
+    else if (bylineId === undefined) refuseRow(`there is no writer “${row.writer!.slice(0, 60)}”.`);
+    else if (badDate) refuseRow(`“${badDate.slice(0, 30)}” is not a date like 2026-12-24.`);
+    else if (errors.length === 0) {
       try {
-        ids.push((await pitch(trx, person, { title, thought: (row.thought ?? '').normalize('NFC'), categoryId, ...(bylineId === null ? {} : { bylineId }), wish })).id);
+        ids.push(
+          (
+            await pitch(trx, person, {
+              title,
+              thought: (row.thought ?? '').normalize('NFC'),
+              categoryId,
+              ...(bylineId === null ? {} : { bylineId }),
+              dateConstraint,
+            })
+          ).id,
+        );
       } catch (error) {
         if (!(error instanceof ProblemError)) throw error;
-        fault(error.message);
+        refuseRow(error.message);
       }
     }
-    if (faults.length >= MOST_FAULTS) break;
+    if (errors.length >= MAX_ERRORS) break;
   }
-  if (faults.length > 0) throw new ProblemError('invalid', `${faults.join(' ')} Nothing was kept.`);
-  return { ids, sentence: `Kept ${sayCount(ids.length, 'pitch', 'pitches')} from ${file.name || 'the file'}.` };
+  if (errors.length > 0) throw new ProblemError('invalid', `${errors.join(' ')} Nothing was kept.`);
+  return {
+    ids,
+    sentence: `Kept ${formatCount(ids.length, 'pitch', 'pitches')} from ${file.name || 'the file'}.`,
+  };
 }

@@ -1,40 +1,120 @@
 import type { Knex } from 'knex';
-import { unpackPlanner, type PackedCards, type PersonRef, type PlannerAnswer, type PlannerQuery, type PlannerView, type WriterRef } from '@keyroster/contract';
+import {
+  PACKED_CARD,
+  unpackPlanner,
+  type PackedCards,
+  type PackedValues,
+  type PersonRef,
+  type PlannerAnswer,
+  type PlannerQuery,
+  type PlannerView,
+  type WriterRef,
+} from '@keyroster/contract';
 import { addDays, slotDates, startOfWeek } from '@keyroster/core';
 import { personRef } from '../accounts/people.js';
-import type { CurrentPerson } from '../accounts/who.js';
+import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader } from '../db/connect.js';
-import { onlyVisible } from '../posts/list.js';
+import { onlyVisible } from '../posts/visible.js';
 import { absencesIn } from './absences.js';
-import { clockOf } from './clock.js';
-import { clockAndSlots } from './store.js';
+import { clockOf } from '../slots/clock.js';
+import { clockAndSlots } from '../slots/slots.js';
 
 /** Everybody who may be credited, by name. */
 async function writersOf(db: Reader, blogId: number): Promise<WriterRef[]> {
-  const rows = await db('memberships as m').join('people as p', 'p.id', 'm.person_id').where('m.blog_id', blogId).where('p.active', true).whereIn('m.role', ['managing editor', 'editor', 'contributor'])
-    .orderBy('p.name').select<{ id: number; name: string; capacity: number | null }[]>('p.id', 'p.name', 'm.capacity');
+  const rows = await db('memberships as m')
+    .join('people as p', 'p.id', 'm.person_id')
+    .where('m.blog_id', blogId)
+    .where('p.active', true)
+    .whereIn('m.role', ['managing editor', 'editor', 'contributor'])
+    .orderBy('p.name')
+    .select<{ id: number; name: string; capacity: number | null }[]>('p.id', 'p.name', 'm.capacity');
   return rows.map((row) => ({ ...personRef(row), capacity: row.capacity }));
 }
 
 async function peopleOf(db: Reader, blogId: number): Promise<PersonRef[]> {
-  return (await db('memberships as m').join('people as p', 'p.id', 'm.person_id').where('m.blog_id', blogId).select<{ id: number; name: string }[]>('p.id', 'p.name')).map(personRef);
+  return (
+    await db('memberships as m')
+      .join('people as p', 'p.id', 'm.person_id')
+      .where('m.blog_id', blogId)
+      .select<{ id: number; name: string }[]>('p.id', 'p.name')
+  ).map(personRef);
 }
 
 /** Late posts that are told of at once; a newsroom with more is past telling. */
-const MOST_LATE = 500;
+const MAX_LATE = 500;
+
+/** What stands for each value of a card. */
+const CARD_SQL: Record<keyof PackedValues, string> = {
+  id: 'posts.id',
+  version: 'version',
+  stage: 'stage',
+  title: 'title',
+  thought: 'thought',
+  excerpt: 'excerpt',
+  categoryId: 'category_id',
+  bylineId: 'byline_id',
+  runLocal: 'run_local',
+  copyDate: 'copy_date',
+  words: 'words',
+  notBefore: 'not_before',
+  notAfter: 'not_after',
+  mustBeOn: 'must_be_on',
+  rating: 'rating',
+  openNotes: 'coalesce(n.open, 0)',
+  createdAt: 'created_at',
+  blocks: 'check_blocks',
+  warns: 'check_warns',
+};
 
 /**
- * Cards as JSON text that PostgreSQL has built, each a row of values in the order of `PackedCard`: with thousands in
- * a span, making objects of rows only to make text of them again would take longer than everything else.
+ * Cards as JSON text that PostgreSQL has built, each a row of values in the order of `PackedCard`: with
+ * thousands in a span, making objects of rows only to make text of them again would take longer than
+ * everything else.
  */
-async function cardsText(db: Reader, person: CurrentPerson, which: (query: Knex.QueryBuilder) => unknown): Promise<string> {
-  const cards = onlyVisible(db('posts')
-    .joinRaw('left join (select post_id, count(*) as open from notes where blog_id = ? and parent_id is null and settled_at is null group by post_id) n on n.post_id = posts.id', [person.blogId])
-    .where('posts.blog_id', person.blogId)
-    .select(db.raw(`json_build_array(posts.id, version, stage, title, thought, excerpt, category_id, byline_id, run_local, copy_date, words, not_before, not_after, must_be_on, rating, coalesce(n.open, 0), created_at, check_blocks, check_warns) as card`)), person)
-    .orderBy('posts.run_local').orderBy('posts.id');
+async function cardsText(
+  db: Reader,
+  person: CurrentPerson,
+  which: (query: Knex.QueryBuilder) => unknown,
+): Promise<string> {
+  const cards = onlyVisible(
+    db('posts')
+      .joinRaw(
+        `
+          left join (
+            select
+              post_id,
+              count(*) as open
+            from
+              notes
+            where
+              blog_id = ?
+              and parent_id is null
+              and settled_at is null
+            group by
+              post_id
+          ) n on n.post_id = posts.id
+        `,
+        [person.blogId],
+      )
+      .where('posts.blog_id', person.blogId)
+      .select(
+        db.raw(
+          `
+            json_build_array(
+              ${PACKED_CARD.map((name) => CARD_SQL[name]).join(', ')}
+            ) as card
+          `,
+        ),
+      ),
+    person,
+  )
+    .orderBy('posts.run_local')
+    .orderBy('posts.id');
   which(cards);
-  const { rows } = await db.raw<{ rows: { cards: string }[] }>(`select coalesce(json_agg(c.card), '[]')::text as cards from (?) c`, [cards]);
+  const { rows } = await db.raw<{ rows: { cards: string }[] }>(
+    `select coalesce(json_agg(c.card), '[]')::text as cards from (?) c`,
+    [cards],
+  );
   return rows[0]!.cards;
 }
 
@@ -44,21 +124,59 @@ export async function plannerText(db: Reader, person: CurrentPerson, query: Plan
   const from = startOfWeek(query.from ?? clock.today, clock.firstWeekday);
   const to = addDays(from, (query.weeks ?? 4) * 7 - 1);
   const [cards, late, absences, writers, people] = await Promise.all([
-    cardsText(db, person, (q) => q.where((w) => w.where('stage', 'pitch').orWhere((d) => d.whereNot('stage', 'withdrawn').whereBetween('run_local', [`${from}T00:00:00`, `${to}T23:59:59`])))),
-    cardsText(db, person, (q) => q.whereIn('stage', ['commissioned', 'drafting', 'in review', 'cleared']).where((w) => w.where('copy_date', '<', clock.today).orWhere('run_local', '<', clock.nowLocal)).limit(MOST_LATE)),
+    cardsText(db, person, (q) =>
+      q.where((w) =>
+        w
+          .where('stage', 'pitch')
+          .orWhere((d) =>
+            d
+              .whereNot('stage', 'withdrawn')
+              .whereBetween('run_local', [`${from}T00:00:00`, `${to}T23:59:59`]),
+          ),
+      ),
+    ),
+    cardsText(db, person, (q) =>
+      q
+        .whereIn('stage', ['commissioned', 'drafting', 'in review', 'cleared'])
+        .where((w) => w.where('copy_date', '<', clock.today).orWhere('run_local', '<', clock.nowLocal))
+        .limit(MAX_LATE),
+    ),
     absencesIn(db, person.blogId, from < clock.today ? from : clock.today, to),
     writersOf(db, person.blogId),
     peopleOf(db, person.blogId),
   ]);
-  const rest: Omit<PlannerAnswer, 'cards' | 'late'> = { from, to, today: clock.today, nowLocal: clock.nowLocal, slots: slotDates(clock.slots, from, to), absences, writers, people };
+  const rest: Omit<PlannerAnswer, 'cards' | 'late'> = {
+    from,
+    to,
+    today: clock.today,
+    nowLocal: clock.nowLocal,
+    slots: slotDates(clock.slots, from, to),
+    absences,
+    writers,
+    people,
+  };
   return `${JSON.stringify(rest).slice(0, -1)},"cards":${cards},"late":${late}}`;
 }
 
-export async function plannerView(db: Reader, person: CurrentPerson, query: PlannerQuery): Promise<PlannerView> {
+export async function plannerView(
+  db: Reader,
+  person: CurrentPerson,
+  query: PlannerQuery,
+): Promise<PlannerView> {
   return unpackPlanner(JSON.parse(await plannerText(db, person, query)) as PlannerAnswer);
 }
 
-export async function plannerCards(db: Reader, person: CurrentPerson, ids: readonly number[]): Promise<PackedCards> {
+export async function plannerCards(
+  db: Reader,
+  person: CurrentPerson,
+  ids: readonly number[],
+): Promise<PackedCards> {
   const { nowLocal } = await clockOf(db, person.blogId);
-  return { nowLocal, people: await peopleOf(db, person.blogId), cards: JSON.parse(await cardsText(db, person, (q) => q.whereIn('posts.id', [...ids]))) as PackedCards['cards'] };
+  return {
+    nowLocal,
+    people: await peopleOf(db, person.blogId),
+    cards: JSON.parse(
+      await cardsText(db, person, (q) => q.whereIn('posts.id', [...ids])),
+    ) as PackedCards['cards'],
+  };
 }

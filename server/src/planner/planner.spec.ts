@@ -3,9 +3,12 @@ import { Newsroom } from '../testing/newsroom.js';
 
 describe('the planner', () => {
   let room: Newsroom;
-  beforeAll(async () => { room = await Newsroom.make(); });
+  beforeAll(async () => {
+    room = await Newsroom.make();
+  });
   afterAll(() => room.close());
-  const planner = async (query = '') => unpackPlanner((await (await room.as('editor')).get(`/api/planner${query}`)).body as PlannerAnswer);
+  const planner = async (query = '') =>
+    unpackPlanner((await (await room.as('editor')).get(`/api/planner${query}`)).body as PlannerAnswer);
   const placed = async (title: string, runAt: string, more = {}) => {
     const post = await room.pitch('chief', title, { categoryId: 1, ...more });
     await room.move('chief', post.id, { to: 'commissioned', runAt });
@@ -37,14 +40,33 @@ describe('the planner', () => {
     expect((await planner()).late.map((p) => p.id)).toEqual([gone, other]);
     const editor = await room.as('editor');
     const refused = await editor.post('/api/planner/sweep').send({ postIds: [gone, coming] });
-    expect(refused.body).toMatchObject({ code: 'no-such-move', detail: '“Time enough” can still make its date. Nothing was swept.' });
+    expect(refused.body).toMatchObject({
+      code: 'no-such-move',
+      detail: '“Time enough” can still make its date. Nothing was swept.',
+    });
     expect((await room.see('chief', gone)).stage).toBe('commissioned');
-    expect((await (await room.as('writer')).post('/api/planner/sweep').send({ postIds: [gone] })).status).toBe(403);
-    expect((await (await room.as('otherEditor')).post('/api/planner/sweep').send({ postIds: [gone] })).status).toBe(403);
+    expect(
+      (await (await room.as('writer')).post('/api/planner/sweep').send({ postIds: [gone] })).status,
+    ).toBe(403);
+    expect(
+      (await (await room.as('otherEditor')).post('/api/planner/sweep').send({ postIds: [gone] })).status,
+    ).toBe(403);
     const swept = await editor.post('/api/planner/sweep').send({ postIds: [gone, other] });
     expect(swept.body.sentence).toBe('2 late posts swept back to the tray.');
     expect(await room.see('chief', gone)).toMatchObject({ stage: 'pitch', runAt: null });
     expect((await planner()).late).toEqual([]);
+    // One request undoes it: every post is where it was, and what was changed since stays so.
+    await room.change('chief', other, { campaign: 'Winter' });
+    const undone = await editor.post(`/api/batches/${swept.body.batchId}/undo`).send({});
+    expect([undone.status, undone.body.state, undone.body.counts.changes]).toEqual([201, 'applied', 2]);
+    for (const [id, runLocal] of [
+      [gone, '2020-01-06T08:00:00'],
+      [other, '2020-01-07T08:00:00'],
+    ] as const)
+      expect(await room.see('chief', id)).toMatchObject({ stage: 'commissioned', runLocal });
+    expect((await room.see('chief', other)).campaign).toBe('Winter');
+    expect((await editor.post(`/api/batches/${swept.body.batchId}/undo`).send({})).status).toBe(400);
+    await editor.post('/api/planner/sweep').send({ postIds: [gone, other] });
   });
 
   it('counts the runway and what needs a person', async () => {
@@ -55,15 +77,22 @@ describe('the planner', () => {
     expect(body.runway.openSlots).toBe(3);
     const late = await placed('Late copy', '2031-03-03T08:00', { bylineId: room.ids.writer });
     await room.change('chief', late, { brief: { angle: '', length: null, copyDate: '2020-01-01' } });
-    expect((await (await room.as('writer')).get('/api/today')).body.needs).toMatchObject([{ kind: 'write', postId: late, late: true }]);
+    expect((await (await room.as('writer')).get('/api/today')).body.needs).toMatchObject([
+      { kind: 'write', postId: late, late: true },
+    ]);
     expect((await chief.get('/api/today')).body.needs.map((n: { kind: string }) => n.kind)).toContain('late');
   });
 
   it('finds posts by words and people by name, whatever is typed', async () => {
     const chief = await room.as('chief');
     expect((await chief.get('/api/find').query({ words: 'waiting' })).body.posts[0].title).toBe('Waiting');
-    expect((await chief.get('/api/find').query({ words: 'writer' })).body.people.map((p: { name: string }) => p.name)).toEqual(['otherWriter Test', 'writer Test']);
-    for (const words of ['%', '_', '\\\\', "'", '"', '!&|', '(', ' - ', '\u{1F6A4}']) expect((await chief.get('/api/find').query({ words })).status).toBeLessThan(500);
+    expect(
+      (await chief.get('/api/find').query({ words: 'writer' })).body.people.map(
+        (p: { name: string }) => p.name,
+      ),
+    ).toEqual(['otherWriter Test', 'writer Test']);
+    for (const words of ['%', '_', '\\\\', "'", '"', '!&|', '(', ' - ', '\u{1F6A4}'])
+      expect((await chief.get('/api/find').query({ words })).status).toBeLessThan(500);
     expect((await chief.get('/api/find')).status).toBe(400);
   });
 
@@ -71,35 +100,106 @@ describe('the planner', () => {
     const seen = await placed('Read by the proofreader', '2031-05-05T08:00', { bylineId: room.ids.writer });
     const other = await placed('Not theirs', '2031-05-06T08:00');
     await room.change('chief', seen, { proofreaderId: room.ids.proofreader });
-    const cards = async (who: 'chief' | 'proofreader', ids: string) => (await (await room.as(who)).get(`/api/planner/cards?ids=${ids}`));
-    expect(unpackCards((await cards('chief', `${seen},${other},99999`)).body as PackedCards).map((c) => c.id).sort()).toEqual([seen, other].sort());
-    expect(unpackCards((await cards('proofreader', `${seen},${other}`)).body as PackedCards)).toMatchObject([{ id: seen, byline: { name: 'writer Test' } }]);
-    const view = unpackPlanner((await (await room.as('proofreader')).get('/api/planner?from=2031-05-05&weeks=1')).body as PlannerAnswer);
+    const cards = async (who: 'chief' | 'proofreader', ids: string) =>
+      await (await room.as(who)).get(`/api/planner/cards?ids=${ids}`);
+    expect(
+      unpackCards((await cards('chief', `${seen},${other},99999`)).body as PackedCards)
+        .map((c) => c.id)
+        .sort(),
+    ).toEqual([seen, other].sort());
+    expect(unpackCards((await cards('proofreader', `${seen},${other}`)).body as PackedCards)).toMatchObject([
+      { id: seen, byline: { name: 'writer Test' } },
+    ]);
+    const view = unpackPlanner(
+      (await (await room.as('proofreader')).get('/api/planner?from=2031-05-05&weeks=1'))
+        .body as PlannerAnswer,
+    );
     expect([view.dated.map((p) => p.id), view.pitches]).toEqual([[seen], []]);
-    for (const ids of ['', 'x', '0', Array.from({ length: 51 }, (_, i) => i + 1).join(',')]) expect((await cards('chief', ids)).status).toBe(400);
+    for (const ids of ['', 'x', '0', Array.from({ length: 51 }, (_, i) => i + 1).join(',')])
+      expect((await cards('chief', ids)).status).toBe(400);
   });
 
   it('lets one of two who move a card at once win, and tells the other what changed', async () => {
     const id = await placed('Wanted by two', '2031-06-02T08:00');
     const { version } = await room.see('chief', id);
-    const answers = await Promise.all([room.change('chief', id, { runAt: '2031-06-03T08:00' }, version), room.change('editor', id, { runAt: '2031-06-04T08:00' }, version)]);
+    const answers = await Promise.all([
+      room.change('chief', id, { runAt: '2031-06-03T08:00' }, version),
+      room.change('editor', id, { runAt: '2031-06-04T08:00' }, version),
+    ]);
     expect(answers.map((a) => a.status).sort()).toEqual([200, 412]);
     const won = answers.find((a) => a.status === 200)!.body as { post: { runLocal: string } };
-    expect(answers.find((a) => a.status === 412)!.body).toMatchObject({ code: 'version-conflict', changed: ['run_local', 'run_at'] });
+    expect(answers.find((a) => a.status === 412)!.body).toMatchObject({
+      code: 'version-conflict',
+      changed: ['run'],
+    });
     expect((await room.see('chief', id)).runLocal).toBe(won.post.runLocal);
   });
 
   it('shows the whole of a full span: what is sent packed is what the posts say', async () => {
-    const before = unpackPlanner((await (await room.as('chief')).get('/api/planner?from=2032-01-05&weeks=12')).body as PlannerAnswer).dated.length;
-    await room.db.raw(`insert into posts (blog_id, stage, title, category_id, byline_id, body, run_local, run_zone, run_at, copy_date)
-      select 1, 'drafting', 'Number ' || n || ' "quoted" \\ ☂', 1, ?, '{"type":"doc","content":[{"type":"paragraph"}]}', at, 'Europe/London', at at time zone 'Europe/London', at::date - 3
-      from (select n, timestamp '2032-01-05 08:00' + (n % 84) * interval '1 day' as at from generate_series(1, 2000) n) s`, [room.ids.writer]);
-    const view = unpackPlanner((await (await room.as('chief')).get('/api/planner?from=2032-01-05&weeks=12')).body as PlannerAnswer);
+    const before = unpackPlanner(
+      (await (await room.as('chief')).get('/api/planner?from=2032-01-05&weeks=12')).body as PlannerAnswer,
+    ).dated.length;
+    await room.db.raw(
+      `
+        insert into
+          posts (
+            blog_id,
+            stage,
+            title,
+            category_id,
+            byline_id,
+            body,
+            run_local,
+            run_zone,
+            run_at,
+            copy_date
+          )
+        select
+          1,
+          'drafting',
+          'Number ' || n || ' "quoted" \\ ☂',
+          1,
+          ?,
+          '{"type":"doc","content":[{"type":"paragraph"}]}',
+          at,
+          'Europe/London',
+          at at time zone 'Europe/London',
+          at::date - 3
+        from
+          (
+            select
+              n,
+              timestamp '2032-01-05 08:00' + (n % 84) * interval '1 day' as at
+            from
+              generate_series(1, 2000) n
+          ) s
+      `,
+      [room.ids.writer],
+    );
+    const view = unpackPlanner(
+      (await (await room.as('chief')).get('/api/planner?from=2032-01-05&weeks=12')).body as PlannerAnswer,
+    );
     expect(view.dated).toHaveLength(before + 2000);
     expect(view.dated.every((p, i, all) => i === 0 || all[i - 1]!.runLocal! <= p.runLocal!)).toBe(true);
     const one = view.dated.find((p) => p.title.startsWith('Number 77 '))!;
     const whole = await room.see('chief', one.id);
-    const same = ['version', 'stage', 'title', 'thought', 'excerpt', 'categoryId', 'runLocal', 'copyDate', 'words', 'wish', 'rating', 'openNotes', 'byline'] as const;
-    expect(Object.fromEntries(same.map((k) => [k, one[k]]))).toEqual(Object.fromEntries(same.map((k) => [k, whole[k]])));
+    const same = [
+      'version',
+      'stage',
+      'title',
+      'thought',
+      'excerpt',
+      'categoryId',
+      'runLocal',
+      'copyDate',
+      'words',
+      'dateConstraint',
+      'rating',
+      'openNotes',
+      'byline',
+    ] as const;
+    expect(Object.fromEntries(same.map((k) => [k, one[k]]))).toEqual(
+      Object.fromEntries(same.map((k) => [k, whole[k]])),
+    );
   });
 });

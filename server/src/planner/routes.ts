@@ -1,14 +1,11 @@
-import type { Handlers } from '../http/routing.js';
-import { blogView } from '../site/blog.js';
+import type { Handlers } from '../http/handlers.js';
 import { addAbsence, changeAbsence, listAbsences, removeAbsence } from './absences.js';
 import { alikePitches } from './alike.js';
 import { listCalendars, makeCalendar, revokeCalendar } from './calendars.js';
-import { findAll } from './find.js';
 import { importPitches, keepPitches } from './pitches.js';
 import { runListCsv } from './run-list.js';
-import { addSlot, changeSlot, removeSlot, weighSlot } from './slots.js';
 import { plannerCards, plannerText } from './planner-view.js';
-import { rhythmView, runwayView, todayView } from './store.js';
+import { rhythmView } from './rhythm.js';
 import { sweep } from './sweep.js';
 
 export const plannerHandlers: Handlers = {
@@ -21,34 +18,25 @@ export const plannerHandlers: Handlers = {
   'planner.sweep': ({ trx, person, body }) => sweep(trx, person, body.postIds),
   'planner.runList': async ({ trx, person, query, res }) => {
     const csv = await runListCsv(trx, person, query);
-    res.set({ 'Content-Type': 'text/csv; charset=utf-8', 'Content-Disposition': 'attachment; filename="run-list.csv"', 'Cache-Control': 'no-store' }).send(csv);
+    res
+      .set({
+        'Content-Type': 'text/csv; charset=utf-8',
+        'Content-Disposition': 'attachment; filename="run-list.csv"',
+        'Cache-Control': 'no-store',
+      })
+      .send(csv);
     return undefined as never;
   },
   'pitches.keep': ({ trx, person, body }) => keepPitches(trx, person, body),
   'pitches.import': ({ trx, person, file }) => importPitches(trx, person, file),
   'pitches.alike': ({ trx, person }) => alikePitches(trx, person),
-  'runway.see': ({ trx, person }) => runwayView(trx, person),
   'rhythm.see': ({ trx, person }) => rhythmView(trx, person),
-  'today.see': ({ trx, person }) => todayView(trx, person),
-  'find.all': ({ trx, person, query }) => findAll(trx, person, query.words),
   'absences.list': ({ trx, person }) => listAbsences(trx, person),
   'absences.add': ({ trx, person, body }) => addAbsence(trx, person, body),
   'absences.change': ({ trx, person, id, body }) => changeAbsence(trx, person, id, body),
   'absences.remove': ({ trx, person, id }) => removeAbsence(trx, person, id),
   'calendars.list': ({ trx, person }) => listCalendars(trx, person),
-  'calendars.make': ({ trx, person, body, services }) => makeCalendar(trx, person, body, services.settings.publicUrl),
+  'calendars.make': ({ trx, person, body, services }) =>
+    makeCalendar(trx, person, body, services.settings.publicUrl),
   'calendars.revoke': ({ trx, person, id }) => revokeCalendar(trx, person, id),
-  'slots.add': async ({ trx, person, body }) => {
-    await addSlot(trx, person, body);
-    return blogView(trx, person.blogId);
-  },
-  'slots.change': async ({ trx, person, id, body }) => {
-    await changeSlot(trx, person, id, body);
-    return blogView(trx, person.blogId);
-  },
-  'slots.remove': async ({ trx, person, id }) => {
-    await removeSlot(trx, person, id);
-    return blogView(trx, person.blogId);
-  },
-  'slots.weigh': ({ trx, person, body }) => weighSlot(trx, person, body),
 };

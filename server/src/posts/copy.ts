@@ -1,24 +1,53 @@
-import { bodyText, countWords } from '@keyroster/core';
-import type { CurrentPerson } from '../accounts/who.js';
+import {
+  COPIED_FIELDS,
+  errorOfValue,
+  isDesk,
+  type FormatField,
+  type FormatValues,
+  type SetValues,
+} from '@keyroster/core';
+import type { CurrentPerson } from '../http/current-person.js';
 import type { Trx } from '../db/connect.js';
-import { pitch } from './pitch.js';
-import { lockPost, type WholePostRow } from './store.js';
-import { writePost } from './write-post.js';
+import { createPost } from './pitch.js';
+import { postOf, type WholePostRow } from './store.js';
 
 /**
- * A new post on the build of another: text, pictures, excerpt, tags, format and search texts come along, and what is not
- * replaced is counted as left over. It is nobody's commission yet, so it begins in the tray; run time, notes, trials and
- * address stay with the source.
+ * A new post on the build of another: text, pictures, excerpt, tags, format and search texts come along, and
+ * what is not replaced is counted as left over. It is nobody's commission yet, so it begins in the tray; run
+ * time, notes, trials and address stay with the source.
  */
-export async function copyPost(trx: Trx, person: CurrentPerson, source: WholePostRow, title = source.title): Promise<WholePostRow> {
-  const mayFile = person.role === 'managing editor' || person.role === 'contributor' || (source.category_id !== null && person.categories.includes(source.category_id));
-  const made = await pitch(trx, person, { title, categoryId: mayFile ? source.category_id : null, bylineId: person.id });
-  await trx('posts').where({ id: made.id }).update({ copied_from_id: source.id });
-  const fields = {
-    excerpt: source.excerpt, subtitle: source.subtitle, lead_media_id: source.lead_media_id, lead_alt: source.lead_alt, format_id: source.format_id, format_values: source.format_values,
-    second_category_id: mayFile ? source.second_category_id : null, share_media_id: source.share_media_id, search_title: source.search_title, search_description: source.search_description, place: source.place, comments: source.comments, comment_call: source.comment_call,
+export async function copyPost(
+  trx: Trx,
+  person: CurrentPerson,
+  source: WholePostRow,
+  title = source.title,
+): Promise<WholePostRow> {
+  const { body, words, ...along } = Object.fromEntries(
+    COPIED_FIELDS.map((f) => [f, postOf(source)[f]]),
+  ) as Pick<Required<ReturnType<typeof postOf>>, (typeof COPIED_FIELDS)[number]>;
+  const values: SetValues & { title: string } = { ...along, title, bylineId: person.id };
+  // Whoever may not file a post under the source's category leaves that to the desk.
+  if (person.role !== 'contributor' && !isDesk(person, { categoryId: source.category_id }))
+    Object.assign(values, { categoryId: null, secondCategoryId: null });
+  Object.assign(values, await formatOf(trx, source));
+  return createPost(trx, person, values, { copiedFromId: source.id }, { kind: 'text', body, words });
+}
+
+/** The format with those of its values that still fit; a retired one stays with the source. */
+async function formatOf(
+  trx: Trx,
+  source: WholePostRow,
+): Promise<{ formatId: number | null; formatValues: FormatValues }> {
+  const format = await trx('formats')
+    .where({ id: source.format_id, retired: false })
+    .first<{ fields: FormatField[] } | undefined>('fields');
+  if (!format) return { formatId: null, formatValues: {} };
+  const fits = ([key, value]: [string, FormatValues[string]]) => {
+    const field = format.fields.find((f) => f.key === key);
+    return field !== undefined && errorOfValue(field, value) === null;
   };
-  const text = bodyText(source.body);
-  await writePost(trx, made, { fields, tagIds: source.tag_ids, body: { json: source.body, text, words: countWords(text) } }, person.id);
-  return (await lockPost(trx, person.blogId, made.id))!;
+  return {
+    formatId: source.format_id,
+    formatValues: Object.fromEntries(Object.entries(source.format_values).filter(fits)),
+  };
 }

@@ -1,37 +1,26 @@
 import type { MoveDone, ReleaseLogEntry } from '@keyroster/contract';
-import { may, wallTimeOf } from '@keyroster/core';
-import type { CurrentPerson } from '../accounts/who.js';
-import type { Reader, Trx } from '../db/connect.js';
-import { notFound } from '../http/problem.js';
-import type { Handlers } from '../http/routing.js';
-import { changePost, mustBeCurrent } from './change.js';
+import { wallTimeOf } from '@keyroster/core';
+import type { CurrentPerson } from '../http/current-person.js';
+import type { Trx } from '../db/connect.js';
+import type { Handlers } from '../http/handlers.js';
+import { changePost, mustBeCurrent, zoneOf } from './change.js';
 import { listPosts } from './list.js';
-import { movePost, zoneOf } from './move.js';
+import { movePost } from './move.js';
 import { pitch } from './pitch.js';
 import { LATE_MS } from './release.js';
-import { databaseNow, factsOf, findPost, lockPost, type WholePostRow } from './store.js';
-import { viewOf } from './view.js';
-
-/** The post, if it exists and this person may see it; the two cannot be told apart. */
-export async function visiblePost(db: Reader, person: CurrentPerson, id: number): Promise<WholePostRow> {
-  const row = await findPost(db, person.blogId, id);
-  if (!row || !may(person, 'see', factsOf(row))) throw notFound('That post');
-  return row;
-}
-
-export async function visiblePostToChange(trx: Trx, person: CurrentPerson, id: number): Promise<WholePostRow> {
-  const row = await lockPost(trx, person.blogId, id);
-  if (!row || !may(person, 'see', factsOf(row))) throw notFound('That post');
-  return row;
-}
+import { databaseNow } from '../db/now.js';
+import { findPost } from './store.js';
+import { detailsOf, viewOf } from './view.js';
+import { visiblePost, visiblePostToChange } from './visible.js';
 
 async function done(trx: Trx, person: CurrentPerson, id: number, sentence: string): Promise<MoveDone> {
   const row = (await findPost(trx, person.blogId, id))!;
-  return { post: await viewOf(trx, row, person, await databaseNow(trx)), sentence };
+  return { post: await detailsOf(trx, row, person, await databaseNow(trx)), sentence };
 }
 
 export const postHandlers: Handlers = {
-  'posts.list': async ({ trx, person, query }) => listPosts(trx, person, query, wallTimeOf(await databaseNow(trx), await zoneOf(trx, person.blogId))),
+  'posts.list': async ({ trx, person, query }) =>
+    listPosts(trx, person, query, wallTimeOf(await databaseNow(trx), await zoneOf(trx, person.blogId))),
   'posts.pitch': async ({ trx, person, body: { runAt, ...body } }) => {
     let row = await pitch(trx, person, body);
     if (runAt !== undefined) {
@@ -48,7 +37,7 @@ export const postHandlers: Handlers = {
   'posts.change': async ({ trx, person, id, body, ifMatch, res }) => {
     const row = await visiblePostToChange(trx, person, id);
     await mustBeCurrent(trx, row, ifMatch);
-    const reply = await done(trx, person, id, await changePost(trx, row, person, body));
+    const reply = await done(trx, person, id, (await changePost(trx, row, person, body)).sentence);
     res.set('ETag', `"${reply.post.version}"`);
     return reply;
   },
@@ -62,14 +51,37 @@ export const postHandlers: Handlers = {
   },
   'posts.open': async ({ trx, person, id }) => {
     await visiblePost(trx, person, id);
-    await trx('open_posts').insert({ post_id: id, person_id: person.id }).onConflict(['post_id', 'person_id']).merge({ seen_at: trx.raw('now()') });
+    await trx('open_posts')
+      .insert({ post_id: id, person_id: person.id })
+      .onConflict(['post_id', 'person_id'])
+      .merge({ seen_at: trx.raw('now()') });
     return null;
   },
   'releaseLog.list': async ({ trx, person }) => {
-    const rows = await trx('release_log as r').join('all_posts as p', 'p.id', 'r.post_id').where('r.blog_id', person.blogId).orderBy('r.released_at', 'desc').orderBy('r.id', 'desc').limit(200)
-      .select<(Omit<ReleaseLogEntry, 'late'>)[]>('r.id', 'r.post_id as postId', 'p.title', 'p.address', 'r.planned_local as plannedLocal', 'r.planned_at as plannedAt', 'r.released_at as releasedAt', 'r.backdated',
-        trx.raw(`case when r.check_blocks is not null then json_build_object('blocks', r.check_blocks, 'warns', r.check_warns) end as checks`),
-        trx.raw(`round(extract(epoch from r.released_at - r.due_at) * 1000)::int as lateness`));
+    const rows = await trx('release_log as r')
+      .join('all_posts as p', 'p.id', 'r.post_id')
+      .where('r.blog_id', person.blogId)
+      .orderBy('r.released_at', 'desc')
+      .orderBy('r.id', 'desc')
+      .limit(200)
+      .select<Omit<ReleaseLogEntry, 'late'>[]>(
+        'r.id',
+        'r.post_id as postId',
+        'p.title',
+        'p.slug',
+        'r.planned_local as plannedLocal',
+        'r.planned_at as plannedAt',
+        'r.released_at as releasedAt',
+        'r.backdated',
+        trx.raw(
+          `
+            case
+              when r.check_blocks is not null then json_build_object('blocks', r.check_blocks, 'warns', r.check_warns)
+            end as checks
+          `,
+        ),
+        trx.raw(`round(extract(epoch from r.released_at - r.due_at) * 1000)::int as lateness`),
+      );
     return rows.map((row) => ({ ...row, late: row.lateness > LATE_MS }));
   },
 };

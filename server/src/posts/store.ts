@@ -1,54 +1,13 @@
 import type { Knex } from 'knex';
-import type { BodyNode, FormatValues, PostFacts, Stage } from '@keyroster/core';
-import type { Access } from '@keyroster/contract';
+import type { BodyNode, Post, PostFacts } from '@keyroster/core';
 import type { Reader, Trx } from '../db/connect.js';
+import { LIGHT_COLUMNS, valuesOf, type ColumnRow } from './columns.js';
 
 /** A row of `posts` with what is read alongside it. Wall times and dates are text, instants RFC 3339 text. */
-export interface PostRow {
+export interface PostRow extends Omit<ColumnRow, 'body'> {
   id: number;
   blog_id: number;
   version: number;
-  stage: Stage;
-  stage_since: string;
-  title: string;
-  thought: string;
-  excerpt: string;
-  address: string | null;
-  category_id: number | null;
-  second_category_id: number | null;
-  byline_id: number | null;
-  editor_id: number | null;
-  proofreader_id: number | null;
-  access: Access;
-  words: number;
-  lead_media_id: number | null;
-  lead_alt: string;
-  run_local: string | null;
-  run_zone: string | null;
-  run_at: string | null;
-  scheduled_at: string | null;
-  released_at: string | null;
-  brief_angle: string;
-  brief_length: number | null;
-  copy_date: string | null;
-  not_before: string | null;
-  not_after: string | null;
-  must_be_on: string | null;
-  rating: number | null;
-  subtitle: string;
-  format_id: number | null;
-  format_values: FormatValues;
-  share_media_id: number | null;
-  search_title: string;
-  search_description: string;
-  source_url: string;
-  title_links: boolean;
-  place: string;
-  comments: boolean;
-  comment_call: string;
-  campaign: string;
-  spotlight_from: string | null;
-  spotlight_until: string | null;
   copied_from_id: number | null;
   check_blocks: number;
   check_warns: number;
@@ -67,33 +26,45 @@ export interface WholePostRow extends PostRow {
   body_text: string;
 }
 
-export const POST_FIELDS = [
-  'title', 'thought', 'excerpt', 'address', 'category_id', 'second_category_id', 'byline_id', 'editor_id', 'proofreader_id', 'access',
-  'lead_media_id', 'lead_alt', 'run_local', 'run_zone', 'run_at', 'scheduled_at', 'released_at', 'brief_angle', 'brief_length', 'copy_date',
-  'not_before', 'not_after', 'must_be_on', 'rating', 'subtitle', 'format_id', 'format_values', 'share_media_id', 'search_title', 'search_description',
-  'source_url', 'title_links', 'place', 'comments', 'comment_call', 'campaign', 'spotlight_from', 'spotlight_until',
-  'stage', 'stage_since', 'words',
-] as const;
-
-const LIGHT = ['id', 'blog_id', 'version', ...POST_FIELDS, 'copied_from_id', 'check_blocks', 'check_warns', 'alike_id', 'alike_share', 'created_by', 'created_at', 'updated_at'].map((c) => `posts.${c}`);
+const LIGHT = [
+  'id',
+  'blog_id',
+  'version',
+  ...LIGHT_COLUMNS,
+  'copied_from_id',
+  'check_blocks',
+  'check_warns',
+  'alike_id',
+  'alike_share',
+  'created_by',
+  'created_at',
+  'updated_at',
+].map((c) => `posts.${c}`);
 
 /** Posts without their text, with byline name, co-authors and count of open notes. */
 export function postRows(db: Reader): Knex.QueryBuilder<PostRow, PostRow[]> {
-  return db('posts').leftJoin('people as by', 'by.id', 'posts.byline_id').select<PostRow[]>(
-    ...LIGHT, 'by.name as byline_name',
-    db.raw('array(select person_id from post_coauthors c where c.post_id = posts.id order by 1) as coauthor_ids'),
-    db.raw('array(select tag_id from post_tags t where t.post_id = posts.id order by 1) as tag_ids'),
-    db.raw('(select count(*) from notes n where n.post_id = posts.id and n.parent_id is null and n.settled_at is null) as open_notes'),
-  ) as unknown as Knex.QueryBuilder<PostRow, PostRow[]>;
-}
-
-/** Posts with their text, in order of run time. The caller holds their locks. */
-export async function wholePosts(db: Reader, ids: readonly number[]): Promise<WholePostRow[]> {
-  return (await postRows(db).select('posts.body', 'posts.body_text').whereIn('posts.id', [...ids]).orderBy('posts.run_at').orderBy('posts.id')) as unknown as WholePostRow[];
+  return db('posts')
+    .leftJoin('people as by', 'by.id', 'posts.byline_id')
+    .select<PostRow[]>(
+      ...LIGHT,
+      'by.name as byline_name',
+      db.raw(
+        'array(select person_id from post_coauthors c where c.post_id = posts.id order by 1) as coauthor_ids',
+      ),
+      db.raw('array(select tag_id from post_tags t where t.post_id = posts.id order by 1) as tag_ids'),
+      db.raw(
+        '(select count(*) from notes n where n.post_id = posts.id and n.parent_id is null ' +
+          'and n.settled_at is null) as open_notes',
+      ),
+    ) as unknown as Knex.QueryBuilder<PostRow, PostRow[]>;
 }
 
 export async function findPost(db: Reader, blogId: number, id: number): Promise<WholePostRow | null> {
-  const row = (await postRows(db).select('posts.body', 'posts.body_text').where('posts.blog_id', blogId).where('posts.id', id).first()) as unknown as WholePostRow | undefined;
+  const row = (await postRows(db)
+    .select('posts.body', 'posts.body_text')
+    .where('posts.blog_id', blogId)
+    .where('posts.id', id)
+    .first()) as unknown as WholePostRow | undefined;
   return row ?? null;
 }
 
@@ -103,15 +74,94 @@ export async function lockPost(trx: Trx, blogId: number, id: number): Promise<Wh
   return held ? findPost(trx, blogId, id) : null;
 }
 
-export function factsOf(row: PostRow): PostFacts {
-  return {
-    stage: row.stage, categoryId: row.category_id, bylineId: row.byline_id, coauthorIds: row.coauthor_ids,
-    proofreaderId: row.proofreader_id, createdById: row.created_by,
-  };
+/** Holds posts until the transaction ends, in the order of their ids, so that two who hold many never wait in a circle. */
+export async function lockPosts(trx: Trx, ids: readonly number[]): Promise<void> {
+  await trx.raw(
+    `
+      select
+        id
+      from
+        all_posts
+      where
+        id = any (?)
+      order by
+        id
+      for update
+    `,
+    [[...ids]],
+  );
 }
 
-/** The database's clock, which is the one that counts. */
-export async function databaseNow(db: Reader): Promise<string> {
-  const { rows } = await db.raw<{ rows: { now: string }[] }>('select clock_timestamp() as now');
-  return rows[0]!.now;
+interface LoadedRow extends Omit<PostRow, 'byline_name' | 'open_notes'> {
+  binned: boolean;
+  body?: BodyNode;
+}
+
+/** Posts of a blog as edits see them, in the order of the ids, in the bin or not; those that are gone are left out. */
+export async function loadPosts(
+  db: Reader,
+  blogId: number,
+  ids: readonly number[],
+  { text = false }: { text?: boolean } = {},
+): Promise<Post[]> {
+  const columns = [...LIGHT_COLUMNS, ...(text ? ['body'] : [])].map((c) => `p.${c}`).join(', ');
+  const { rows } = await db.raw<{ rows: LoadedRow[] }>(
+    `
+      select
+        p.id,
+        p.version,
+        p.created_by,
+        p.binned_at is not null as binned,
+        ${columns},
+        coalesce(c.ids, '{}') as coauthor_ids,
+        coalesce(t.ids, '{}') as tag_ids
+      from
+        unnest(?::int[]) with ordinality as w (id, at)
+        join all_posts p on p.id = w.id
+        left join (
+          select post_id, array_agg(person_id order by person_id) as ids
+          from post_coauthors
+          where post_id = any (?)
+          group by post_id
+        ) c on c.post_id = p.id
+        left join (
+          select post_id, array_agg(tag_id order by tag_id) as ids
+          from post_tags
+          where post_id = any (?)
+          group by post_id
+        ) t on t.post_id = p.id
+      where
+        p.blog_id = ?
+      order by
+        w.at
+    `,
+    [[...ids], [...ids], [...ids], blogId],
+  );
+  return rows.map(postOf);
+}
+
+/** A row as edits see it. */
+export function postOf(
+  row: Pick<LoadedRow, 'id' | 'version' | 'created_by' | 'coauthor_ids' | 'tag_ids'> &
+    Omit<ColumnRow, 'body'> & { binned?: boolean; body?: BodyNode },
+): Post {
+  return Object.assign(valuesOf(row), {
+    id: row.id,
+    version: row.version,
+    createdById: row.created_by,
+    coauthorIds: row.coauthor_ids,
+    tagIds: row.tag_ids,
+    binned: row.binned ?? false,
+  });
+}
+
+export function factsOf(row: PostRow): PostFacts {
+  return {
+    stage: row.stage,
+    categoryId: row.category_id,
+    bylineId: row.byline_id,
+    coauthorIds: row.coauthor_ids,
+    proofreaderId: row.proofreader_id,
+    createdById: row.created_by,
+  };
 }

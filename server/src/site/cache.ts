@@ -1,6 +1,11 @@
 import { createHash } from 'node:crypto';
 import { promisify } from 'node:util';
-import { brotliCompress, constants } from 'node:zlib';
+import { brotliCompress, constants, gzip } from 'node:zlib';
+import { LRUCache } from 'lru-cache';
+
+/** Codings that pages are kept in, best first. */
+export const CODINGS = ['br', 'gzip', 'identity'] as const;
+export type Coding = (typeof CODINGS)[number];
 
 /** A page made for readers, before it is kept. */
 export interface Page {
@@ -16,9 +21,10 @@ export interface Page {
 /** A page as bytes, ready to be sent. */
 export interface KeptPage {
   status: number;
+  /** Of the page as it is; each coding has its own made from it. */
   etag: string;
-  plain: Buffer;
-  brotli: Buffer;
+  bytes: Readonly<Record<Coding, Buffer>>;
+  lastModified: string;
   headers: Record<string, string>;
   tags: ReadonlySet<string>;
   /** The post whose own page it is. */
@@ -26,27 +32,30 @@ export interface KeptPage {
   madeAt: number;
 }
 
-const compress = promisify(brotliCompress);
+const compressBrotli = promisify(brotliCompress);
+const compressGzip = promisify(gzip);
 
 /**
- * Readers' pages, rendered once and kept as bytes. Bounded in bytes, least recently used first out; emptied by tag when
- * something changes; a short life besides, so that a lost notification heals. Requests for one page wait for one rendering.
+ * Readers' pages, rendered once and kept as bytes. Bounded in bytes, least recently used first out; emptied
+ * by tag when something changes; a short life besides, so that a lost notification heals. Requests for one
+ * page wait for one rendering.
  */
 export class PageCache {
-  private readonly pages = new Map<string, KeptPage>();
+  private readonly pages: LRUCache<string, KeptPage>;
   private readonly making = new Map<string, Promise<KeptPage>>();
-  private bytes = 0;
   private generation = 0;
 
-  constructor(private readonly options: { mostBytes: number; lifeMs: number }) {}
+  constructor(private readonly options: { maxBytes: number; lifeMs: number }) {
+    this.pages = new LRUCache({
+      maxSize: options.maxBytes,
+      sizeCalculation: (page) => CODINGS.reduce((sum, coding) => sum + page.bytes[coding].length, 0),
+    });
+  }
 
   /** The kept page, without waiting, or null. */
   peek(key: string, now: number): KeptPage | null {
     const page = this.pages.get(key);
-    if (!page || now - page.madeAt > this.options.lifeMs) return null;
-    this.pages.delete(key);
-    this.pages.set(key, page);
-    return page;
+    return page && now - page.madeAt <= this.options.lifeMs ? page : null;
   }
 
   get(key: string, now: number, render: () => Promise<Page>): Promise<KeptPage> {
@@ -55,11 +64,15 @@ export class PageCache {
     const running = this.making.get(key);
     if (running) return running;
     const generation = this.generation;
-    const made: Promise<KeptPage> = this.make(begin(render), now).then((page) => {
-      // What changed while the page was being made may not be in it; such a page is sent but not kept.
-      if (generation === this.generation && page.status === 200) this.keep(key, page);
-      return page;
-    }).finally(() => { if (this.making.get(key) === made) this.making.delete(key); });
+    const made: Promise<KeptPage> = this.make(begin(render), now)
+      .then((page) => {
+        // What changed while the page was being made may not be in it; such a page is sent but not kept.
+        if (generation === this.generation && page.status === 200) this.pages.set(key, page);
+        return page;
+      })
+      .finally(() => {
+        if (this.making.get(key) === made) this.making.delete(key);
+      });
     this.making.set(key, made);
     return made;
   }
@@ -68,32 +81,41 @@ export class PageCache {
   forget(tags?: readonly string[]): void {
     this.generation++;
     this.making.clear();
-    for (const [key, page] of this.pages) if (!tags || tags.some((t) => page.tags.has(t))) this.drop(key, page);
-  }
-
-  private keep(key: string, page: KeptPage): void {
-    const old = this.pages.get(key);
-    if (old) this.drop(key, old);
-    this.pages.set(key, page);
-    this.bytes += page.plain.length + page.brotli.length;
-    for (const [k, p] of this.pages) {
-      if (this.bytes <= this.options.mostBytes) break;
-      this.drop(k, p);
-    }
-  }
-
-  private drop(key: string, page: KeptPage): void {
-    if (this.pages.delete(key)) this.bytes -= page.plain.length + page.brotli.length;
+    for (const [key, page] of [...this.pages.entries()])
+      if (!tags || tags.some((t) => page.tags.has(t))) this.pages.delete(key);
   }
 
   private async make(rendering: Promise<Page>, now: number): Promise<KeptPage> {
     const page = await rendering;
     const plain = Buffer.from(page.body);
-    const etag = `"${createHash('sha256').update(plain).digest('base64url').slice(0, 22)}"`;
+    const etag = createHash('sha256').update(plain).digest('base64url').slice(0, 22);
     return {
-      status: page.status, etag, plain, madeAt: now, tags: new Set(page.tags), postId: page.status === 200 ? Number(page.tags.find((t) => t.startsWith('post:'))?.slice(5) ?? 0) || null : null,
-      brotli: await compress(plain, { params: { [constants.BROTLI_PARAM_QUALITY]: 5 } }),
-      headers: { 'Content-Type': page.type, ETag: etag, Vary: 'Accept-Encoding', 'Cache-Control': page.status === 200 ? 'public, max-age=0, must-revalidate' : page.location ? 'public, max-age=3600' : 'no-store', ...(page.location ? { Location: page.location } : {}), ...SECURITY },
+      status: page.status,
+      etag,
+      bytes: {
+        br: await compressBrotli(plain, { params: { [constants.BROTLI_PARAM_QUALITY]: 5 } }),
+        gzip: await compressGzip(plain),
+        identity: plain,
+      },
+      lastModified: new Date(now).toUTCString(),
+      madeAt: now,
+      tags: new Set(page.tags),
+      postId:
+        page.status === 200
+          ? Number(page.tags.find((t) => t.startsWith('post:'))?.slice(5) ?? 0) || null
+          : null,
+      headers: {
+        'Content-Type': page.type,
+        Vary: 'Accept-Encoding',
+        'Cache-Control':
+          page.status === 200
+            ? 'public, max-age=0, must-revalidate'
+            : page.location
+              ? 'public, max-age=3600'
+              : 'no-store',
+        ...(page.location ? { Location: page.location } : {}),
+        ...SECURITY,
+      },
     };
   }
 }
@@ -105,7 +127,9 @@ async function begin(render: () => Promise<Page>): Promise<Page> {
 
 /** Readers' pages run no script at all. */
 export const SECURITY: Readonly<Record<string, string>> = {
-  'Content-Security-Policy': "default-src 'none'; img-src 'self'; media-src 'self'; style-src 'self'; font-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'self'",
+  'Content-Security-Policy':
+    "default-src 'none'; img-src 'self'; media-src 'self'; style-src 'self'; font-src " +
+    "'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'self'",
   'X-Content-Type-Options': 'nosniff',
   'Referrer-Policy': 'strict-origin-when-cross-origin',
 };

@@ -8,30 +8,45 @@ import { SECURITY } from './cache.js';
 import { letterPage } from './pages.js';
 
 /** Sign-ups an address may send in a minute; more is a machine. */
-const MOST_A_MINUTE = 10;
+const MAX_A_MINUTE = 10;
 
 const email = Joi.string().trim().lowercase().max(254).email({ tlds: false }).required();
 
-/** Takes sign-ups for the letter from the readers' pages. They are kept for the newsletter; nothing is sent from here. */
+/**
+ * Takes sign-ups for the letter from the readers' pages. They are kept for the newsletter; nothing is sent
+ * from here.
+ */
 export function letterSignUps(db: Db, settings: Settings): Router {
-  const limiter = new RateLimiterMemory({ points: MOST_A_MINUTE, duration: 60 });
+  const limiter = new RateLimiterMemory({ points: MAX_A_MINUTE, duration: 60 });
   const router = Router();
   router.post('/letter', express.urlencoded({ extended: false, limit: '4kb' }), async (req, res) => {
     const answer = async (status: number, heading: string, sentence: string) => {
-      res.status(status).set({ ...SECURITY, 'Content-Type': 'text/html; charset=utf-8', 'Cache-Control': 'no-store' }).send(await letterPage(db, settings, heading, sentence));
+      res
+        .status(status)
+        .set({ ...SECURITY, 'Content-Type': 'text/html; charset=utf-8', 'Cache-Control': 'no-store' })
+        .send(await letterPage(db, settings, heading, sentence));
     };
     try {
       await limiter.consume(req.ip ?? '');
     } catch {
       return answer(429, 'One moment', 'That was a little fast. Please try again in a minute.');
     }
-    const { value, error } = email.validate((req.body as { email?: unknown } | undefined)?.email) as { value: string; error?: Error };
-    if (error) return answer(400, 'Not signed up yet', 'That is not an e-mail address. Please go back and try again.');
+    const { value, error } = email.validate((req.body as { email?: unknown } | undefined)?.email) as {
+      value: string;
+      error?: Error;
+    };
+    if (error)
+      return answer(400, 'Not signed up yet', 'That is not an e-mail address. Please go back and try again.');
     const post = /^\d{1,9}$/.test(String(req.query['post'] ?? '')) ? Number(req.query['post']) : 0;
     const blog = await db('blogs').orderBy('id').first<{ id: number } | undefined>('id');
     if (!blog) return answer(404, 'Not here', 'There is no blog at this address yet.');
-    const from = await db('posts').where({ id: post, blog_id: blog.id }).first<{ id: number } | undefined>('id');
-    await db('letter_readers').insert({ blog_id: blog.id, email: value, post_id: from?.id ?? null }).onConflict(['blog_id', 'email']).ignore();
+    const from = await db('posts')
+      .where({ id: post, blog_id: blog.id })
+      .first<{ id: number } | undefined>('id');
+    await db('letter_readers')
+      .insert({ blog_id: blog.id, email: value, post_id: from?.id ?? null })
+      .onConflict(['blog_id', 'email'])
+      .ignore();
     // The same answer for an address that is known already: nobody learns who reads the letter.
     return answer(200, 'Thank you', 'You are on the list for the letter.');
   });
@@ -40,9 +55,15 @@ export function letterSignUps(db: Db, settings: Settings): Router {
 
 /** Who signed up, as CSV (RFC 4180). */
 export async function letterCsv(db: Reader, blogId: number): Promise<string> {
-  const rows = await db('letter_readers as l').leftJoin('posts as p', 'p.id', 'l.post_id').where('l.blog_id', blogId).orderBy('l.at')
-    .select<{ email: string; at: string; address: string | null }[]>('l.email', 'l.at', 'p.address');
+  const rows = await db('letter_readers as l')
+    .leftJoin('posts as p', 'p.id', 'l.post_id')
+    .where('l.blog_id', blogId)
+    .orderBy('l.at')
+    .select<{ email: string; at: string; slug: string | null }[]>('l.email', 'l.at', 'p.slug');
   // A cell that begins like a formula is taken as text by spreadsheets when it is quoted so.
   const safe = (text: string) => (/^[=+\-@\t\r]/.test(text) ? `'${text}` : text);
-  return stringify([['email', 'signed up', 'from post'], ...rows.map((r) => [safe(r.email), r.at, r.address ?? ''])], { record_delimiter: 'windows' });
+  return stringify(
+    [['email', 'signed up', 'from post'], ...rows.map((r) => [safe(r.email), r.at, r.slug ?? ''])],
+    { record_delimiter: 'windows' },
+  );
 }

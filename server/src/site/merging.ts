@@ -1,41 +1,96 @@
-import type { CurrentPerson } from '../accounts/who.js';
+import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
-import { lockPost } from '../posts/store.js';
-import { writePost } from '../posts/write-post.js';
+import { editPosts } from '../posts/edit.js';
 
 export type OldPageKind = 'category' | 'tag';
 
-/** The page of what is merged away leads to that of what it went into, for good; so do pages that led to it before. */
-export async function keepOldPage(trx: Trx, blogId: number, kind: OldPageKind, from: { id: number; slug: string }, into: number): Promise<void> {
+/**
+ * The page of what is merged away leads to that of what it went into, for good; so do pages that led to it
+ * before.
+ */
+export async function keepOldPage(
+  trx: Trx,
+  blogId: number,
+  kind: OldPageKind,
+  from: { id: number; slug: string },
+  into: number,
+): Promise<void> {
   await trx('old_pages').where({ blog_id: blogId, kind, target_id: from.id }).update({ target_id: into });
-  await trx('old_pages').insert({ blog_id: blogId, kind, slug: from.slug, target_id: into }).onConflict(['blog_id', 'kind', 'slug']).merge();
+  await trx('old_pages')
+    .insert({ blog_id: blogId, kind, slug: from.slug, target_id: into })
+    .onConflict(['blog_id', 'kind', 'slug'])
+    .merge();
 }
 
 /** Where a page that was merged away leads, or null. */
-export async function movedTo(db: Reader, blogId: number, kind: OldPageKind, slug: string): Promise<string | null> {
-  const row = await db('old_pages as o').join(`${kind === 'tag' ? 'tags' : 'categories'} as t`, 't.id', 'o.target_id').where({ 'o.blog_id': blogId, 'o.kind': kind, 'o.slug': slug }).first<{ slug: string } | undefined>('t.slug');
+export async function movedTo(
+  db: Reader,
+  blogId: number,
+  kind: OldPageKind,
+  slug: string,
+): Promise<string | null> {
+  const row = await db('old_pages as o')
+    .join(`${kind === 'tag' ? 'tags' : 'categories'} as t`, 't.id', 'o.target_id')
+    .where({ 'o.blog_id': blogId, 'o.kind': kind, 'o.slug': slug })
+    .first<{ slug: string } | undefined>('t.slug');
   return row?.slug ?? null;
 }
 
-/** Puts everything of a category under another one: posts, standing slots, editors' categories. Then it is gone, and its page leads to the other's. */
-export async function mergeCategory(trx: Trx, person: CurrentPerson, id: number, into: number): Promise<void> {
+/**
+ * Puts everything of a category under another one: posts, standing slots, editors' categories. Then it is
+ * gone, and its page leads to the other's.
+ */
+export async function mergeCategory(
+  trx: Trx,
+  person: CurrentPerson,
+  id: number,
+  into: number,
+): Promise<void> {
   if (into === id) throw new ProblemError('invalid', 'A category cannot be merged into itself.');
-  const from = await trx('categories').where({ blog_id: person.blogId, id }).forUpdate().first<{ id: number; slug: string } | undefined>('id', 'slug');
+  const from = await trx('categories')
+    .where({ blog_id: person.blogId, id })
+    .forUpdate()
+    .first<{ id: number; slug: string } | undefined>('id', 'slug');
   if (!from) throw notFound('That category');
-  if (!(await trx('categories').where({ blog_id: person.blogId, id: into }).first('id'))) throw notFound('The category to merge into');
-  const posts = await trx('posts').where({ blog_id: person.blogId }).where((w) => w.where({ category_id: id }).orWhere({ second_category_id: id })).orderBy('id').pluck<number[]>('id');
-  for (const postId of posts) {
-    const row = (await lockPost(trx, person.blogId, postId))!;
-    const first = row.category_id === id ? into : row.category_id;
-    const second = row.second_category_id === id ? into : row.second_category_id;
-    await writePost(trx, row, { fields: { category_id: first, second_category_id: second === first ? null : second } }, person.id);
-  }
-  // What lies in the bin goes along unseen.
-  await trx('all_posts').where({ blog_id: person.blogId, category_id: id }).update({ category_id: into, second_category_id: trx.raw('nullif(second_category_id, ?)', [into]) });
-  await trx('all_posts').where({ blog_id: person.blogId, second_category_id: id }).update({ second_category_id: trx.raw('nullif(?::int, category_id)', [into]) });
+  if (!(await trx('categories').where({ blog_id: person.blogId, id: into }).first('id')))
+    throw notFound('The category to merge into');
+  const posts = await trx('all_posts')
+    .where({ blog_id: person.blogId })
+    .where((w) => w.where({ category_id: id }).orWhere({ second_category_id: id }))
+    .orderBy('id')
+    .pluck<number[]>('id');
+  const merged = (category: number | null) => (category === id ? into : category);
+  await editPosts(
+    trx,
+    person.blogId,
+    person,
+    posts,
+    ({ categoryId, secondCategoryId }) => {
+      const [first, second] = [merged(categoryId), merged(secondCategoryId)];
+      const values = { categoryId: first, secondCategoryId: second === first ? null : second };
+      return [{ kind: 'set', values }];
+    },
+    { inBin: true },
+  );
   await trx('slots').where({ blog_id: person.blogId, category_id: id }).update({ category_id: into });
-  await trx.raw('insert into editor_categories (blog_id, person_id, category_id) select blog_id, person_id, ? from editor_categories where blog_id = ? and category_id = ? on conflict do nothing', [into, person.blogId, id]);
+  await trx.raw(
+    `
+      insert into
+        editor_categories (blog_id, person_id, category_id)
+      select
+        blog_id,
+        person_id,
+        ?
+      from
+        editor_categories
+      where
+        blog_id = ?
+        and category_id = ?
+      on conflict do nothing
+    `,
+    [into, person.blogId, id],
+  );
   await keepOldPage(trx, person.blogId, 'category', from, into);
   await trx('categories').where({ id }).delete();
 }

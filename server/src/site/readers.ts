@@ -1,4 +1,16 @@
-import { aboveFold, bodyHtml, fileIds, pictureIds, type BodyNode, type FormatField, type FormatValue, type FormatValues, type PictureSource } from '@keyroster/core';
+import {
+  withHome,
+  aboveFold,
+  bodyHtml,
+  fileIds,
+  pictureIds,
+  type Access,
+  type BodyNode,
+  type FormatField,
+  type FormatValue,
+  type FormatValues,
+  type PictureSource,
+} from '@keyroster/core';
 import type { Reader } from '../db/connect.js';
 import { fileSources } from '../media/files.js';
 import { mediaSrc, pictureSources } from '../media/sizes.js';
@@ -8,7 +20,7 @@ export interface ReaderPost {
   id: number;
   title: string;
   excerpt: string;
-  address: string;
+  slug: string;
   body: BodyNode;
   runAt: string;
   runLocal: string;
@@ -47,31 +59,147 @@ export const PAGE_LENGTH = 10;
 
 /** The blog that readers see at this address; one for now. Null before the newsroom is set up. */
 export async function readerBlog(db: Reader): Promise<ReaderBlog | null> {
-  const blog = await db('blogs').orderBy('id').first<Omit<ReaderBlog, 'categories'> | undefined>('id', 'title', 'tagline', 'zone');
+  const blog = await db('blogs')
+    .orderBy('id')
+    .first<Omit<ReaderBlog, 'categories'> | undefined>('id', 'title', 'tagline', 'zone');
   if (!blog) return null;
-  return { ...blog, categories: await db('categories').where({ blog_id: blog.id }).orderBy('id').select('name', 'slug', 'hue') };
+  return {
+    ...blog,
+    categories: await db('categories')
+      .where({ blog_id: blog.id })
+      .orderBy('id')
+      .select('name', 'slug', 'hue'),
+  };
 }
 
 const COLUMNS = [
-  'posts.id', 'posts.title', 'posts.excerpt', 'posts.address', 'posts.body', 'posts.run_at as runAt', 'posts.run_local as runLocal', 'posts.updated_at as updatedAt',
-  'by.name as byline', 'c.name as category', 'c.slug as categorySlug', 'c.hue', 'posts.lead_media_id as leadMedia', 'posts.lead_alt as leadAlt', 'posts.words', 'posts.subtitle', 'posts.search_title as searchTitle', 'posts.search_description as searchDescription',
-  'posts.source_url as sourceUrl', 'posts.title_links as titleLinks', 'posts.place', 'posts.share_media_id as shareMedia', 'f.fields as formatFields', 'posts.format_values as formatValues', 'c2.name as secondCategory', 'c2.slug as secondCategorySlug',
+  'posts.id',
+  'posts.title',
+  'posts.excerpt',
+  'posts.slug',
+  'posts.body',
+  'posts.run_at as runAt',
+  'posts.run_local as runLocal',
+  'posts.updated_at as updatedAt',
+  'by.name as byline',
+  'c.name as category',
+  'c.slug as categorySlug',
+  'c.hue',
+  'posts.lead_media_id as leadMedia',
+  'posts.lead_alt as leadAlt',
+  'posts.words',
+  'posts.subtitle',
+  'posts.search_title as searchTitle',
+  'posts.search_description as searchDescription',
+  'posts.source_url as sourceUrl',
+  'posts.title_links as titleLinks',
+  'posts.place',
+  'posts.share_media_id as shareMedia',
+  'f.fields as formatFields',
+  'posts.format_values as formatValues',
+  'c2.name as secondCategory',
+  'c2.slug as secondCategorySlug',
 ];
 
-/** Posts that everyone may read; the one predicate that pages, feeds and sitemap share. */
-export function readable(db: Reader, blogId: number) {
-  return db('posts').where({ 'posts.blog_id': blogId, 'posts.stage': 'published', 'posts.access': 'everyone' } as Record<string, unknown>);
+/**
+ * Posts that may be read: by everyone, the one predicate that pages, feeds and sitemap share; or by signed-in
+ * staff.
+ */
+export function readable(db: Reader, blogId: number, audience: Access = 'everyone') {
+  return db('posts')
+    .where({ 'posts.blog_id': blogId, 'posts.stage': 'published' } as Record<string, unknown>)
+    .whereIn('posts.access', audience === 'staff' ? ['everyone', 'staff'] : ['everyone']);
 }
 
-export async function readerPosts(db: Reader, blogId: number, options: { limit: number; offset?: number; categorySlug?: string; tagSlug?: string; address?: string; spotlit?: boolean }): Promise<ReaderPost[]> {
-  const rows = readable(db, blogId).join('people as by', 'by.id', 'posts.byline_id').leftJoin('categories as c', 'c.id', 'posts.category_id').leftJoin('categories as c2', 'c2.id', 'posts.second_category_id').leftJoin('formats as f', 'f.id', 'posts.format_id')
-    .orderBy('posts.run_at', 'desc').orderBy('posts.id', 'desc').limit(options.limit).offset(options.offset ?? 0)
-    .select(...COLUMNS, db.raw('array(select p.name from post_coauthors a join people p on p.id = a.person_id where a.post_id = posts.id order by p.name) as coauthors'),
-      db.raw(`coalesce((select json_agg(json_build_object('name', t.name, 'slug', t.slug) order by t.name) from post_tags pt join tags t on t.id = pt.tag_id where pt.post_id = posts.id), '[]') as tags`));
-  if (options.categorySlug) void rows.where((w) => w.where('c.slug', options.categorySlug!).orWhere('c2.slug', options.categorySlug!));
-  if (options.tagSlug) void rows.whereExists((q) => q.from('post_tags as pt').join('tags as t', 't.id', 'pt.tag_id').whereRaw('pt.post_id = posts.id').where('t.slug', options.tagSlug!).select(db.raw('1')));
-  if (options.address) void rows.where('posts.address', options.address);
-  if (options.spotlit) void rows.whereRaw('(now() at time zone (select zone from blogs where id = posts.blog_id))::date between posts.spotlight_from and posts.spotlight_until');
+export async function readerPosts(
+  db: Reader,
+  blogId: number,
+  options: {
+    limit: number;
+    offset?: number;
+    categorySlug?: string;
+    tagSlug?: string;
+    slug?: string;
+    spotlit?: boolean;
+    audience?: Access;
+  },
+): Promise<ReaderPost[]> {
+  const rows = readable(db, blogId, options.audience)
+    .join('people as by', 'by.id', 'posts.byline_id')
+    .leftJoin('categories as c', 'c.id', 'posts.category_id')
+    .leftJoin('categories as c2', 'c2.id', 'posts.second_category_id')
+    .leftJoin('formats as f', 'f.id', 'posts.format_id')
+    .orderBy('posts.run_at', 'desc')
+    .orderBy('posts.id', 'desc')
+    .limit(options.limit)
+    .offset(options.offset ?? 0)
+    .select(
+      ...COLUMNS,
+      db.raw(
+        `
+          array(
+            select
+              p.name
+            from
+              post_coauthors a
+              join people p on p.id = a.person_id
+            where
+              a.post_id = posts.id
+            order by
+              p.name
+          ) as coauthors
+        `,
+      ),
+      db.raw(
+        `
+          coalesce(
+            (
+              select
+                json_agg(
+                  json_build_object('name', t.name, 'slug', t.slug)
+                  order by
+                    t.name
+                )
+              from
+                post_tags pt
+                join tags t on t.id = pt.tag_id
+              where
+                pt.post_id = posts.id
+            ),
+            '[]'
+          ) as tags
+        `,
+      ),
+    );
+  if (options.categorySlug)
+    void rows.where((w) =>
+      w.where('c.slug', options.categorySlug!).orWhere('c2.slug', options.categorySlug!),
+    );
+  if (options.tagSlug)
+    void rows.whereExists((q) =>
+      q
+        .from('post_tags as pt')
+        .join('tags as t', 't.id', 'pt.tag_id')
+        .whereRaw('pt.post_id = posts.id')
+        .where('t.slug', options.tagSlug!)
+        .select(db.raw('1')),
+    );
+  if (options.slug) void rows.where('posts.slug', options.slug);
+  if (options.spotlit)
+    void rows.whereRaw(
+      `
+        (
+          now() at time zone(
+            select
+              zone
+            from
+              blogs
+            where
+              id = posts.blog_id
+          )
+        )::date between posts.spotlight_from and posts.spotlight_until
+      `,
+    );
   return rows as unknown as Promise<ReaderPost[]>;
 }
 
@@ -91,17 +219,45 @@ const SIGN_UP = '/letter';
 function factsOf(fields: readonly FormatField[] | null, values: FormatValues): RenderedPost['facts'] {
   return (fields ?? []).flatMap(({ key, label, kind }) => {
     const value = values[key];
-    return value === undefined || value === '' || (Array.isArray(value) && value.length === 0) ? [] : [{ label, kind, value }];
+    return value === undefined || value === '' || (Array.isArray(value) && value.length === 0)
+      ? []
+      : [{ label, kind, value }];
   });
 }
 
 /** Posts with their HTML: whole, or to the fold line. */
-export async function renderPosts(db: Reader, posts: readonly ReaderPost[], part: 'whole' | 'to the fold', base = ''): Promise<RenderedPost[]> {
-  const sources = await pictureSources(db, posts.flatMap((p) => [...pictureIds(p.body), ...(p.leadMedia ? [p.leadMedia] : [])]), base);
-  const files = await fileSources(db, posts.flatMap((p) => fileIds(p.body)), base);
+export async function renderPosts(
+  db: Reader,
+  posts: readonly ReaderPost[],
+  part: 'whole' | 'to the fold',
+  base = '',
+): Promise<RenderedPost[]> {
+  const sources = await pictureSources(
+    db,
+    posts.flatMap((p) => [...pictureIds(p.body), ...(p.leadMedia ? [p.leadMedia] : [])]),
+    base,
+  );
+  const files = await fileSources(
+    db,
+    posts.flatMap((p) => fileIds(p.body)),
+    base,
+  );
   return posts.map(({ body, ...post }) => {
     const cut = part === 'whole' ? { body, folded: false } : aboveFold(body);
-    return { ...post, html: bodyHtml(cut.body, sources, { headingIds: part === 'whole', files, signUpAction: part === 'whole' ? `${SIGN_UP}?post=${post.id}` : undefined }), folded: cut.folded, lead: (post.leadMedia && sources(post.leadMedia)) || null,
-      shareSrc: post.shareMedia ?? post.leadMedia ? `${mediaSrc((post.shareMedia ?? post.leadMedia)!)}/landscape.jpg` : null, facts: factsOf(post.formatFields, post.formatValues) };
+    return {
+      ...post,
+      html: bodyHtml(base === '' ? cut.body : withHome(cut.body, base, post.slug), sources, {
+        headingIds: part === 'whole',
+        files,
+        signUpAction: part === 'whole' ? `${SIGN_UP}?post=${post.id}` : undefined,
+      }),
+      folded: cut.folded,
+      lead: (post.leadMedia && sources(post.leadMedia)) || null,
+      shareSrc:
+        (post.shareMedia ?? post.leadMedia)
+          ? `${mediaSrc((post.shareMedia ?? post.leadMedia)!)}/landscape.jpg`
+          : null,
+      facts: factsOf(post.formatFields, post.formatValues),
+    };
   });
 }

@@ -5,7 +5,10 @@ const FLUSH_MS = 5000;
 /** What says of itself that it is a program is not a reader. */
 const PROGRAM = /bot|crawl|spider|slurp|preview|monitor/i;
 
-/** Counts how often posts' pages are read. Nothing is kept of who reads: a number per post and day is all there is. */
+/**
+ * Counts how often posts' pages are read. Nothing is kept of who reads: a number per post and day is all
+ * there is.
+ */
 export class ReadCounter {
   private held = new Map<number, number>();
   private readonly timer: NodeJS.Timeout;
@@ -16,7 +19,8 @@ export class ReadCounter {
   }
 
   count(postId: number, userAgent: string | undefined): void {
-    if (userAgent !== undefined && !PROGRAM.test(userAgent)) this.held.set(postId, (this.held.get(postId) ?? 0) + 1);
+    if (userAgent !== undefined && !PROGRAM.test(userAgent))
+      this.held.set(postId, (this.held.get(postId) ?? 0) + 1);
   }
 
   /** Adds what was counted to the table; what cannot be added now is added later. */
@@ -25,8 +29,25 @@ export class ReadCounter {
     if (held.size === 0) return;
     this.held = new Map();
     try {
-      await this.db.raw(`insert into post_reads (post_id, day, reads) select p.id, current_date, c.n from unnest(?::int[], ?::int[]) as c(id, n) join posts p on p.id = c.id order by p.id
-        on conflict (post_id, day) do update set reads = post_reads.reads + excluded.reads`, [[...held.keys()], [...held.values()]]);
+      await this.db.raw(
+        `
+          insert into
+            post_reads (post_id, day, reads)
+          select
+            p.id,
+            current_date,
+            c.n
+          from
+            unnest(?::int[], ?::int[]) as c (id, n)
+            join posts p on p.id = c.id
+          order by
+            p.id
+          on conflict (post_id, day) do update
+          set
+            reads = post_reads.reads + excluded.reads
+        `,
+        [[...held.keys()], [...held.values()]],
+      );
     } catch (error) {
       log.warn({ err: error }, 'reads');
       for (const [id, n] of held) this.held.set(id, (this.held.get(id) ?? 0) + n);

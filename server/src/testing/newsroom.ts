@@ -2,16 +2,22 @@ import { randomBytes } from 'node:crypto';
 import pg from 'pg';
 import request from 'supertest';
 import type { Role } from '@keyroster/core';
-import type { MoveDone, NewMove, PostChanges, PostView } from '@keyroster/contract';
+import type { MoveDone, NewMove, PostChanges, PostDetails, PostView } from '@keyroster/contract';
 import { addPerson } from '../accounts/people.js';
-import { startServer, type Running } from '../start.js';
+import { hashPassword } from '../accounts/sign-in.js';
+import { startServer, type Running } from '../app/start.js';
 import type { Settings } from '../settings.js';
 
 export const PASSWORD = 'a password for tests';
 export type Who = 'chief' | 'editor' | 'otherEditor' | 'writer' | 'otherWriter' | 'proofreader' | 'reader';
 const PEOPLE: Record<Who, { role: Role; categories: number[] }> = {
-  chief: { role: 'managing editor', categories: [] }, editor: { role: 'editor', categories: [1] }, otherEditor: { role: 'editor', categories: [2] },
-  writer: { role: 'contributor', categories: [] }, otherWriter: { role: 'contributor', categories: [] }, proofreader: { role: 'proofreader', categories: [] }, reader: { role: 'reader', categories: [] },
+  chief: { role: 'managing editor', categories: [] },
+  editor: { role: 'editor', categories: [1] },
+  otherEditor: { role: 'editor', categories: [2] },
+  writer: { role: 'contributor', categories: [] },
+  otherWriter: { role: 'contributor', categories: [] },
+  proofreader: { role: 'proofreader', categories: [] },
+  reader: { role: 'reader', categories: [] },
 };
 
 type Agent = ReturnType<typeof request.agent>;
@@ -21,9 +27,21 @@ export class Newsroom {
   private readonly agents = new Map<Who, Agent>();
   readonly ids = {} as Record<Who, number>;
 
-  private constructor(readonly running: Running, readonly databaseUrl: string, private readonly dropDatabase: () => Promise<void>) {}
+  private constructor(
+    readonly running: Running,
+    readonly databaseUrl: string,
+    private readonly dropDatabase: () => Promise<void>,
+  ) {}
 
-  static async make(options: { jobs?: boolean; demo?: boolean; people?: boolean; privateOutlets?: string[] } = {}): Promise<Newsroom> {
+  static async make(
+    options: {
+      jobs?: boolean;
+      demo?: boolean;
+      people?: boolean;
+      privateOutlets?: string[];
+      trustedProxies?: string[];
+    } = {},
+  ): Promise<Newsroom> {
     const base = process.env['TEST_POSTGRES_URL'];
     if (!base) throw new Error('TEST_POSTGRES_URL is not set: run these through npm test, or npm test unit.');
     const name = `kr_${randomBytes(6).toString('hex')}`;
@@ -35,9 +53,21 @@ export class Newsroom {
     };
     await admin(`create database ${name} template kr_template`);
     const databaseUrl = base.replace(/\/postgres$/, `/${name}`);
-    const settings: Settings = { port: 0, host: '127.0.0.1', databaseUrl, publicUrl: 'http://127.0.0.1', sessionSecret: 'only for tests', demo: options.demo ?? false, webFolder: null, privateOutlets: options.privateOutlets ?? [] };
+    const settings: Settings = {
+      port: 0,
+      host: '127.0.0.1',
+      databaseUrl,
+      publicUrl: 'http://127.0.0.1',
+      sessionSecret: 'only for tests',
+      demo: options.demo ?? false,
+      webFolder: null,
+      privateOutlets: options.privateOutlets ?? [],
+      trustedProxies: options.trustedProxies ?? [],
+    };
     const running = await startServer(settings, { jobs: options.jobs ?? false });
-    const room = new Newsroom(running, databaseUrl, () => admin(`drop database if exists ${name} with (force)`));
+    const room = new Newsroom(running, databaseUrl, () =>
+      admin(`drop database if exists ${name} with (force)`),
+    );
     if (options.people !== false) await room.settle();
     return room;
   }
@@ -51,10 +81,24 @@ export class Newsroom {
 
   private async settle(): Promise<void> {
     await this.db.transaction(async (trx) => {
-      await trx('blogs').insert({ title: 'Test Lock', tagline: 'A blog for tests', zone: 'Europe/London', home: this.running.services.settings.publicUrl });
-      await trx('categories').insert([{ blog_id: 1, name: 'Towpath', slug: 'towpath', hue: 4 }, { blog_id: 1, name: 'Engine', slug: 'engine', hue: 1 }]);
+      await trx('blogs').insert({
+        title: 'Test Lock',
+        tagline: 'A blog for tests',
+        zone: 'Europe/London',
+        home: this.running.services.settings.publicUrl,
+      });
+      await trx('categories').insert([
+        { blog_id: 1, name: 'Towpath', slug: 'towpath', hue: 4 },
+        { blog_id: 1, name: 'Engine', slug: 'engine', hue: 1 },
+      ]);
       await trx('slots').insert({ blog_id: 1, weekday: 1, time: '08:00', category_id: 1 });
-      for (const who of Object.keys(PEOPLE) as Who[]) this.ids[who] = await addPerson(trx, 1, { name: `${who} Test`, email: `${who.toLowerCase()}@test.example`, password: PASSWORD, ...PEOPLE[who] });
+      for (const who of Object.keys(PEOPLE) as Who[])
+        this.ids[who] = await addPerson(
+          trx,
+          1,
+          { name: `${who} Test`, email: `${who.toLowerCase()}@test.example`, ...PEOPLE[who] },
+          await hashPassword(PASSWORD),
+        );
     });
   }
 
@@ -66,7 +110,9 @@ export class Newsroom {
     const known = this.agents.get(who);
     if (known) return known;
     const agent = this.nobody();
-    const answer = await agent.post('/api/session').send({ email: `${who.toLowerCase()}@test.example`, password: PASSWORD });
+    const answer = await agent
+      .post('/api/session')
+      .send({ email: `${who.toLowerCase()}@test.example`, password: PASSWORD });
     if (answer.status !== 200) throw new Error(`sign-in of ${who}: ${answer.text}`);
     this.agents.set(who, agent);
     return agent;
@@ -91,15 +137,21 @@ export class Newsroom {
   }
 
   async change(who: Who, id: number, body: PostChanges, version?: number) {
-    return (await this.as(who)).patch(`/api/posts/${id}`).set('If-Match', `"${version ?? (await this.see('chief', id)).version}"`).send(body);
+    return (await this.as(who))
+      .patch(`/api/posts/${id}`)
+      .set('If-Match', `"${version ?? (await this.see('chief', id)).version}"`)
+      .send(body);
   }
 
   async write(who: Who, id: number, text = 'Open the paddle slowly.', version?: number) {
-    return (await this.as(who)).put(`/api/posts/${id}/body`).set('If-Match', `"${version ?? (await this.see('chief', id)).version}"`).send({ body: doc(text) });
+    return (await this.as(who))
+      .put(`/api/posts/${id}/body`)
+      .set('If-Match', `"${version ?? (await this.see('chief', id)).version}"`)
+      .send({ body: doc(text) });
   }
 
   /** A post that stands cleared, with text, byline and category. */
-  async cleared(title?: string): Promise<PostView> {
+  async cleared(title?: string): Promise<PostDetails> {
     const post = await this.pitch('chief', title, { categoryId: 1, bylineId: this.ids.writer });
     await this.move('editor', post.id, { to: 'commissioned' });
     await this.write('writer', post.id);
@@ -109,7 +161,7 @@ export class Newsroom {
     return (done.body as MoveDone).post;
   }
 
-  async scheduled(runAt: string, title?: string): Promise<PostView> {
+  async scheduled(runAt: string, title?: string): Promise<PostDetails> {
     const post = await this.cleared(title);
     const done = await this.move('editor', post.id, { to: 'scheduled', runAt });
     if (done.status !== 200) throw new Error(done.text);
@@ -122,13 +174,20 @@ export class Newsroom {
   }
 }
 
-export const doc = (...paragraphs: string[]) => ({ type: 'doc', content: paragraphs.map((text) => ({ type: 'paragraph', content: [{ type: 'text', text }] })) });
+export const doc = (...paragraphs: string[]) => ({
+  type: 'doc',
+  content: paragraphs.map((text) => ({ type: 'paragraph', content: [{ type: 'text', text }] })),
+});
 
 /** An instant so many seconds from now, as the API takes it. */
-export const fromNow = (seconds: number) => new Date(Date.now() + seconds * 1000).toISOString().replace(/\.\d+Z$/, 'Z');
+export const fromNow = (seconds: number) =>
+  new Date(Date.now() + seconds * 1000).toISOString().replace(/\.\d+Z$/, 'Z');
 
 /** Waits until something holds; for what other processes do in their own time. */
-export async function eventually<T>(what: () => Promise<T | null | undefined | false>, ms = 40_000): Promise<T> {
+export async function eventually<T>(
+  what: () => Promise<T | null | undefined | false>,
+  ms = 40_000,
+): Promise<T> {
   const end = Date.now() + ms;
   for (;;) {
     const value = await what();

@@ -6,7 +6,14 @@ import { routes } from './app.routes';
 export const config: ApplicationConfig = {
   providers: [
     provideZonelessChangeDetection(),
-    provideRouter(routes, withComponentInputBinding(), withInMemoryScrolling({ scrollPositionRestoration: 'enabled' })),
-    { provide: MAT_SNACK_BAR_DEFAULT_OPTIONS, useValue: { duration: 8000, horizontalPosition: 'start', verticalPosition: 'bottom' } },
+    provideRouter(
+      routes,
+      withComponentInputBinding(),
+      withInMemoryScrolling({ scrollPositionRestoration: 'enabled' }),
+    ),
+    {
+      provide: MAT_SNACK_BAR_DEFAULT_OPTIONS,
+      useValue: { duration: 8000, horizontalPosition: 'start', verticalPosition: 'bottom' },
+    },
   ],
 };

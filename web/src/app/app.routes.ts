@@ -8,40 +8,139 @@ const signedIn: CanActivateFn = async (_route, state) => {
   const router = inject(Router);
   await session.known();
   if (session.needsSetup()) return router.parseUrl('/set-up');
-  if (!session.me()) return router.createUrlTree(['/sign-in'], { queryParams: state.url === '/' ? {} : { to: state.url } });
+  if (!session.me())
+    return router.createUrlTree(['/sign-in'], { queryParams: state.url === '/' ? {} : { to: state.url } });
   return session.may('enterNewsroom') ? true : router.parseUrl('/sign-in');
 };
 
 export const routes: Routes = [
-  { path: 'sign-in', title: 'Sign in · Key Roster', loadComponent: () => import('./accounts/sign-in.page').then((m) => m.SignInPage) },
-  { path: 'set-up', title: 'Set up · Key Roster', loadComponent: () => import('./accounts/set-up.page').then((m) => m.SetUpPage) },
   {
-    path: '', canActivate: [signedIn], loadComponent: () => import('./frame/frame').then((m) => m.Frame),
+    path: 'sign-in',
+    title: 'Sign in · Key Roster',
+    loadComponent: () => import('./accounts/sign-in.page').then((m) => m.SignInPage),
+  },
+  {
+    path: 'set-up',
+    title: 'Set up · Key Roster',
+    loadComponent: () => import('./accounts/set-up.page').then((m) => m.SetUpPage),
+  },
+  {
+    path: '',
+    canActivate: [signedIn],
+    loadComponent: () => import('./frame/frame').then((m) => m.Frame),
     children: [
       { path: '', pathMatch: 'full', redirectTo: 'today' },
-      { path: 'today', title: 'Today · Key Roster', loadComponent: () => import('./today/today.page').then((m) => m.TodayPage) },
-      { path: 'planner', title: 'Planner · Key Roster', loadComponent: () => import('./planner/planner.page').then((m) => m.PlannerPage) },
-      { path: 'planner/slots', title: 'Standing slots · Key Roster', loadComponent: () => import('./planner/slots.page').then((m) => m.SlotsPage) },
-      { path: 'planner/absences', title: 'Absences · Key Roster', loadComponent: () => import('./planner/absences.page').then((m) => m.AbsencesPage) },
-      { path: 'planner/capacity', title: 'Capacity · Key Roster', loadComponent: () => import('./planner/capacity.page').then((m) => m.CapacityPage) },
-      { path: 'planner/rhythm', title: 'Runway and rhythm · Key Roster', loadComponent: () => import('./planner/rhythm.page').then((m) => m.RhythmPage) },
-      { path: 'planner/calendars', title: 'Calendars · Key Roster', loadComponent: () => import('./planner/calendars.page').then((m) => m.CalendarsPage) },
-      { path: 'desk', title: 'Desk · Key Roster', loadComponent: () => import('./desk/desk.page').then((m) => m.DeskPage) },
+      {
+        path: 'today',
+        title: 'Today · Key Roster',
+        loadComponent: () => import('./today/today.page').then((m) => m.TodayPage),
+      },
+      {
+        path: 'planner',
+        title: 'Planner · Key Roster',
+        loadComponent: () => import('./planner/planner.page').then((m) => m.PlannerPage),
+      },
+      {
+        path: 'planner/slots',
+        title: 'Standing slots · Key Roster',
+        loadComponent: () => import('./planner/slots.page').then((m) => m.SlotsPage),
+      },
+      {
+        path: 'planner/absences',
+        title: 'Absences · Key Roster',
+        loadComponent: () => import('./planner/absences.page').then((m) => m.AbsencesPage),
+      },
+      {
+        path: 'planner/capacity',
+        title: 'Capacity · Key Roster',
+        loadComponent: () => import('./planner/capacity.page').then((m) => m.CapacityPage),
+      },
+      {
+        path: 'planner/rhythm',
+        title: 'Runway and rhythm · Key Roster',
+        loadComponent: () => import('./planner/rhythm.page').then((m) => m.RhythmPage),
+      },
+      {
+        path: 'planner/calendars',
+        title: 'Calendars · Key Roster',
+        loadComponent: () => import('./planner/calendars.page').then((m) => m.CalendarsPage),
+      },
+      {
+        path: 'desk',
+        title: 'Desk · Key Roster',
+        loadComponent: () => import('./desk/desk.page').then((m) => m.DeskPage),
+      },
       { path: 'posts/:id', loadComponent: () => import('./desk/post.page').then((m) => m.PostPage) },
-      { path: 'posts/:id/preview', title: 'Preview · Key Roster', loadComponent: () => import('./desk/preview.page').then((m) => m.PreviewPage) },
-      { path: 'posts/:id/spinoffs', title: 'Spin-offs · Key Roster', loadComponent: () => import('./outlets/spinoffs.page').then((m) => m.SpinoffsPage) },
-      { path: 'pictures', title: 'Pictures · Key Roster', loadComponent: () => import('./media/pictures.page').then((m) => m.PicturesPage) },
-      { path: 'archive', title: 'Archive · Key Roster', loadComponent: () => import('./archive/archive.page').then((m) => m.ArchivePage) },
-      { path: 'archive/batches', title: 'Batches · Key Roster', loadComponent: () => import('./archive/batches.page').then((m) => m.BatchesPage) },
-      { path: 'archive/release-log', title: 'Release log · Key Roster', loadComponent: () => import('./archive/release-log.page').then((m) => m.ReleaseLogPage) },
-      { path: 'outlets', title: 'Outlets · Key Roster', loadComponent: () => import('./outlets/outlets.page').then((m) => m.OutletsPage) },
-      { path: 'outlets/log', title: 'Send log · Key Roster', loadComponent: () => import('./outlets/send-log.page').then((m) => m.SendLogPage) },
-      { path: 'outlets/patterns', title: 'Patterns · Key Roster', loadComponent: () => import('./outlets/patterns.page').then((m) => m.PatternsPage) },
-      { path: 'outlets/evergreen', title: 'Evergreen · Key Roster', loadComponent: () => import('./outlets/evergreen.page').then((m) => m.EvergreenPage) },
-      { path: 'roster', title: 'Roster · Key Roster', loadComponent: () => import('./roster/roster.page').then((m) => m.RosterPage) },
-      { path: 'site', title: 'Site · Key Roster', loadComponent: () => import('./site/site.page').then((m) => m.SitePage) },
-      { path: 'site/formats', title: 'Formats, templates and tags · Key Roster', loadComponent: () => import('./site/formats.page').then((m) => m.FormatsPage) },
-      { path: '**', title: 'Not here · Key Roster', loadComponent: () => import('./ui/missing.page').then((m) => m.MissingPage) },
+      {
+        path: 'posts/:id/preview',
+        title: 'Preview · Key Roster',
+        loadComponent: () => import('./desk/preview.page').then((m) => m.PreviewPage),
+      },
+      {
+        path: 'posts/:id/spinoffs',
+        title: 'Spin-offs · Key Roster',
+        loadComponent: () => import('./outlets/spinoffs.page').then((m) => m.SpinoffsPage),
+      },
+      {
+        path: 'pictures',
+        title: 'Pictures · Key Roster',
+        loadComponent: () => import('./media/pictures.page').then((m) => m.PicturesPage),
+      },
+      {
+        path: 'archive',
+        title: 'Archive · Key Roster',
+        loadComponent: () => import('./archive/archive.page').then((m) => m.ArchivePage),
+      },
+      {
+        path: 'archive/batches',
+        title: 'Batches · Key Roster',
+        loadComponent: () => import('./archive/batches.page').then((m) => m.BatchesPage),
+      },
+      {
+        path: 'archive/release-log',
+        title: 'Release log · Key Roster',
+        loadComponent: () => import('./archive/release-log.page').then((m) => m.ReleaseLogPage),
+      },
+      {
+        path: 'outlets',
+        title: 'Outlets · Key Roster',
+        loadComponent: () => import('./outlets/outlets.page').then((m) => m.OutletsPage),
+      },
+      {
+        path: 'outlets/log',
+        title: 'Send log · Key Roster',
+        loadComponent: () => import('./outlets/send-log.page').then((m) => m.SendLogPage),
+      },
+      {
+        path: 'outlets/patterns',
+        title: 'Patterns · Key Roster',
+        loadComponent: () => import('./outlets/patterns.page').then((m) => m.PatternsPage),
+      },
+      {
+        path: 'outlets/evergreen',
+        title: 'Evergreen · Key Roster',
+        loadComponent: () => import('./outlets/evergreen.page').then((m) => m.EvergreenPage),
+      },
+      {
+        path: 'roster',
+        title: 'Roster · Key Roster',
+        loadComponent: () => import('./roster/roster.page').then((m) => m.RosterPage),
+      },
+      {
+        path: 'site',
+        title: 'Site · Key Roster',
+        loadComponent: () => import('./site/site.page').then((m) => m.SitePage),
+      },
+      {
+        path: 'site/formats',
+        title: 'Formats, templates and tags · Key Roster',
+        loadComponent: () => import('./site/formats.page').then((m) => m.FormatsPage),
+      },
+      {
+        path: '**',
+        title: 'Not here · Key Roster',
+        loadComponent: () => import('./ui/missing.page').then((m) => m.MissingPage),
+      },
     ],
   },
 ];

@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 
-const STAGES = "('pitch','commissioned','drafting','in review','cleared','scheduled','published','withdrawn')";
+const STAGES =
+  "('pitch','commissioned','drafting','in review','cleared','scheduled','published','withdrawn')";
 
 export async function up(db: Knex): Promise<void> {
   await db.raw(`

@@ -20,7 +20,9 @@ export class SessionService {
   readonly blog = computed(() => this.view().blog);
   readonly needsSetup = computed(() => this.view().needsSetup);
   readonly demo = computed(() => this.view().demo);
-  readonly categories = computed(() => new Map((this.blog()?.categories ?? []).map((c): [number, CategoryView] => [c.id, c])));
+  readonly categories = computed(
+    () => new Map((this.blog()?.categories ?? []).map((c): [number, CategoryView] => [c.id, c])),
+  );
 
   constructor() {
     this.api.signedOut.subscribe(() => {
@@ -28,7 +30,9 @@ export class SessionService {
       this.leave();
       void this.router.navigate(['/sign-in'], { queryParams: { to: this.router.url } });
     });
-    this.live.all().subscribe((event) => { if (event.kind === 'blog' || event.kind === 'people') void this.refresh(); });
+    this.live.all().subscribe((event) => {
+      if (event.kind === 'blog' || event.kind === 'people') void this.refresh();
+    });
   }
 
   known(): Promise<void> {
@@ -58,10 +62,16 @@ export class SessionService {
     return me !== null && roleMay(me.role, action);
   }
 
-  /** May this person commission and plan in a category? The server decides; this only hides what would be refused. */
+  /**
+   * May this person commission and plan in a category? The server decides; this only hides what would be
+   * refused.
+   */
   isDeskFor(categoryId: number | null): boolean {
     const me = this.me();
-    return me?.role === 'managing editor' || (me?.role === 'editor' && categoryId !== null && me.categories.includes(categoryId));
+    return (
+      me?.role === 'managing editor' ||
+      (me?.role === 'editor' && categoryId !== null && me.categories.includes(categoryId))
+    );
   }
 
   category(id: number | null): CategoryView | null {

@@ -6,7 +6,10 @@ import { Observable, Subject, auditTime, filter, tap } from 'rxjs';
 const HIDDEN_MS = 20_000;
 const GATHER_MS = 150;
 
-/** What changed in the newsroom, as the server tells it. Carries no content: whoever shows something fetches it anew. */
+/**
+ * What changed in the newsroom, as the server tells it. Carries no content: whoever shows something fetches
+ * it anew.
+ */
 @Injectable({ providedIn: 'root' })
 export class Live {
   private readonly events = new Subject<LiveEvent>();
@@ -15,7 +18,8 @@ export class Live {
   readonly connected = signal(true);
 
   constructor() {
-    // A browser gives a site six connections; a tab that nobody looks at leaves its own to the others, and catches up when it is looked at.
+    // A browser gives a site six connections; a tab that nobody looks at leaves its own to the others, and
+    // catches up when it is looked at.
     let timer: ReturnType<typeof setTimeout> | undefined;
     document.addEventListener('visibilitychange', () => {
       clearTimeout(timer);
@@ -40,7 +44,8 @@ export class Live {
 
   /** Anything may have changed: everybody fetches anew. */
   private anything(): void {
-    for (const kind of ['post', 'note', 'blog', 'people', 'release', 'outlet'] as const) this.events.next({ id: 0, kind, postId: null, version: null, personId: null });
+    for (const kind of ['post', 'note', 'blog', 'people', 'release', 'outlet'] as const)
+      this.events.next({ id: 0, kind, postId: null, version: null, personId: null });
   }
 
   open(): void {
@@ -77,19 +82,36 @@ export class Live {
   }
 
   /** As `whenever`, with what changed since the last call. */
-  gathered(kinds: LiveEvent['kind'][], take: (events: LiveEvent[]) => void, destroyed = inject(DestroyRef)): void {
+  gathered(
+    kinds: LiveEvent['kind'][],
+    take: (events: LiveEvent[]) => void,
+    destroyed = inject(DestroyRef),
+  ): void {
     let events: LiveEvent[] = [];
-    const subscription = this.events.pipe(filter((e) => kinds.includes(e.kind)), tap((e) => events.push(e)), auditTime(GATHER_MS)).subscribe(() => {
-      const all = events;
-      events = [];
-      take(all);
-    });
+    const subscription = this.events
+      .pipe(
+        filter((e) => kinds.includes(e.kind)),
+        tap((e) => events.push(e)),
+        auditTime(GATHER_MS),
+      )
+      .subscribe(() => {
+        const all = events;
+        events = [];
+        take(all);
+      });
     destroyed.onDestroy(() => subscription.unsubscribe());
   }
 
-  /** Calls back at most every 150 ms while something of these kinds changes, for as long as the caller lives. */
+  /**
+   * Calls back at most every 150 ms while something of these kinds changes, for as long as the caller lives.
+   */
   whenever(kinds: LiveEvent['kind'][], refresh: () => void, destroyed = inject(DestroyRef)): void {
-    const subscription = this.events.pipe(filter((e) => kinds.includes(e.kind)), auditTime(GATHER_MS)).subscribe(() => refresh());
+    const subscription = this.events
+      .pipe(
+        filter((e) => kinds.includes(e.kind)),
+        auditTime(GATHER_MS),
+      )
+      .subscribe(() => refresh());
     destroyed.onDestroy(() => subscription.unsubscribe());
   }
 }

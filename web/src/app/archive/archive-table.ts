@@ -1,55 +1,42 @@
 import { CdkFixedSizeVirtualScroll, CdkVirtualForOf, CdkVirtualScrollViewport } from '@angular/cdk/scrolling';
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, signal, untracked, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  output,
+  signal,
+  untracked,
+  viewChild,
+} from '@angular/core';
 import { RouterLink } from '@angular/router';
 import type { ArchiveOrder, ArchiveRow, ArchiveSort } from '@keyroster/contract';
-import { sayClock, sayShortDate, type FilterToken } from '@keyroster/core';
+import { formatClock, formatShortDate, type FilterToken } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { BittingMark } from '../ui/bitting-mark';
 import { ArchiveService } from './archive.service';
 import { ChosenService } from './chosen.service';
-import { NARROWEST, TableTaste, type TableColumn } from './table-taste.service';
+import { NARROWEST, TablePreferences, type TableColumn } from './table-preferences.service';
 
 /** Rows fetched beyond what is on screen, so that scrolling finds them there. */
 const AHEAD = 20;
 
-/** All posts that match, drawn as far as they are on screen. One row has the cursor; the keys work from there. */
+/**
+ * All posts that match, drawn as far as they are on screen. One row has the cursor; the keys work from there.
+ */
 @Component({
   selector: 'kr-archive-table',
   imports: [RouterLink, CdkVirtualScrollViewport, CdkVirtualForOf, CdkFixedSizeVirtualScroll, BittingMark],
-  template: `
-    <div class="table" role="grid" aria-label="Posts" aria-multiselectable="true" [attr.aria-rowcount]="archive.ids().length + 1" tabindex="0" [attr.aria-activedescendant]="cursorId()" (keydown)="key($event)" #table [class.dense]="taste.dense()">
-      <div role="rowgroup" [style.min-width.px]="least()"><div class="head" role="row" aria-rowindex="1" [style.grid-template-columns]="tracks()">
-        @if (choosing()) { <span class="tick" role="columnheader"><input type="checkbox" tabindex="-1" [checked]="chosen.all()" [indeterminate]="chosen.some() && !chosen.all()" (change)="chosen.toggleAll()" aria-label="Choose everything that matches" /></span> }
-        <span role="columnheader" [attr.aria-sort]="sorted('title')"><button tabindex="-1" (click)="sortBy('title')">Title{{ arrow('title') }}</button></span>
-        @for (c of taste.shown(); track c.key) { <span role="columnheader" [attr.aria-sort]="sorted(c.key)" [class.n]="c.key === 'words'"><button tabindex="-1" (click)="sortBy(c.key)">{{ c.name }}{{ arrow(c.key) }}</button><i class="grip" aria-hidden="true" (pointerdown)="resize($event, c)"></i></span> }
-      </div></div>
-      <cdk-virtual-scroll-viewport [style.min-width.px]="least()" [itemSize]="height()" [minBufferPx]="160" [maxBufferPx]="320" (scroll)="scrolled()" role="rowgroup">
-        <div *cdkVirtualFor="let id of archive.ids(); let i = index; trackBy: itself; templateCacheSize: 60" class="r" role="row" [id]="'row-' + id" [attr.aria-rowindex]="i + 2" [attr.aria-selected]="chosen.has(id)" [class.on]="chosen.has(id)" [class.at]="i === cursor()" [class.open]="id === opened()" [style.height.px]="height()" [style.grid-template-columns]="tracks()" (click)="press($event, i)">
-          @if (choosing()) { <span class="tick" role="gridcell"><input type="checkbox" tabindex="-1" [checked]="chosen.has(id)" (click)="tick($event, i)" [attr.aria-label]="'Choose ' + (row(id)?.title ?? 'this post')" /></span> }
-          @if (row(id); as r) {
-            <span class="title" role="gridcell"><span class="line">@if (r.binnedAt) { <b>{{ r.title }}</b> } @else { <a [tabindex]="i === cursor() ? 0 : -1" [routerLink]="['/posts', id]">{{ r.title }}</a> <button tabindex="-1" class="peek" (click)="shown.emit(id)" [attr.aria-label]="'Details of ' + r.title">Details</button> }</span>@if (taste.excerpts() || archive.filter().words) { <small>@if (place(id); as p) { @for (piece of pieces(p); track $index) {<span [class.hit]="piece.hit">{{ piece.text }}</span>} } @else { {{ r.excerpt || (taste.excerpts() ? 'no excerpt' : '') }} }</small> }</span>
-            @for (c of taste.shown(); track c.key) {
-              <span role="gridcell" [class.n]="c.key === 'words'">@switch (c.key) {
-                @case ('stage') { <kr-mark [stage]="r.stage" [late]="false" /> <button tabindex="-1" class="plain" (click)="ask($event, 'stage', r.stage)">{{ r.stage }}</button> }
-                @case ('byline') { @if (r.byline; as by) { <button tabindex="-1" class="plain" (click)="ask($event, 'byline', by.name)">{{ by.name }}</button> } @else { <em>nobody</em> } }
-                @case ('category') { @if (category(r.categoryId); as name) { <button tabindex="-1" class="plain" (click)="ask($event, 'category', name)">{{ name }}</button> } @else { <em>none</em> } }
-                @case ('tags') { @for (t of r.tags; track t) { <button tabindex="-1" class="plain" (click)="ask($event, 'tag', t)">{{ t }}</button>{{ $last ? '' : ', ' }} } }
-                @case ('run') { @if (r.runLocal; as at) { <button tabindex="-1" class="plain" (click)="ask($event, 'released', at.slice(0, 7))" [title]="'Everything of ' + at.slice(0, 7)">{{ day(at) }}</button> } @else { <em>no date</em> } }
-                @case ('checks') { @if (r.checks.blocks > 0) { <b class="madder">{{ r.checks.blocks }} blocking</b> } @else if (r.checks.warns > 0) { <span class="brass">{{ r.checks.warns }} warning</span> } @else { fine } }
-                @default { {{ plain(r, c.key) }} } }</span>
-            }
-          } @else { <span class="wait" role="gridcell">…</span> }
-        </div>
-      </cdk-virtual-scroll-viewport>
-    </div>
-  `,
+  templateUrl: './archive-table.html',
   styleUrl: './archive-table.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ArchiveTable {
   protected readonly archive = inject(ArchiveService);
   protected readonly chosen = inject(ChosenService);
-  protected readonly taste = inject(TableTaste);
+  protected readonly taste = inject(TablePreferences);
   private readonly session = inject(SessionService);
   readonly opened = input<number | null>(null);
   readonly choosing = input(false);
@@ -60,39 +47,75 @@ export class ArchiveTable {
   readonly cursor = signal(0);
   private anchor = 0;
   protected readonly itself = (_: number, id: number) => id;
-  protected readonly height = computed(() => (this.taste.dense() ? 30 : 38) + (this.taste.excerpts() || this.archive.filter().words ? 18 : 0));
-  protected readonly tracks = computed(() => `${this.choosing() ? '34px ' : ''}minmax(240px, 1fr) ${this.taste.shown().map((c) => `minmax(${NARROWEST}px, ${c.width}px)`).join(' ')}`);
+  protected readonly height = computed(
+    () => (this.taste.dense() ? 30 : 38) + (this.taste.excerpts() || this.archive.filter().words ? 18 : 0),
+  );
+  protected readonly tracks = computed(
+    () =>
+      `${this.choosing() ? '34px ' : ''}minmax(240px, 1fr) ${this.taste
+        .shown()
+        .map((c) => `minmax(${NARROWEST}px, ${c.width}px)`)
+        .join(' ')}`,
+  );
   /** Narrower than this the table scrolls sideways rather than squeeze its columns to nothing. */
-  protected readonly least = computed(() => 274 + this.taste.shown().reduce((sum, c) => sum + Math.min(c.width, 110), 0));
-  protected readonly cursorId = computed(() => { const id = this.archive.ids()[this.cursor()]; return id === undefined ? null : `row-${id}`; });
+  protected readonly min = computed(
+    () => 274 + this.taste.shown().reduce((sum, c) => sum + Math.min(c.width, 110), 0),
+  );
+  protected readonly cursorId = computed(() => {
+    const id = this.archive.ids()[this.cursor()];
+    return id === undefined ? null : `row-${id}`;
+  });
   protected readonly row = (id: number) => this.archive.rows().get(id);
 
   constructor() {
     // Another filter begins at its top.
-    effect(() => { this.archive.found(); untracked(() => { this.cursor.set(0); this.viewport().scrollToIndex(0); }); });
-    effect(() => { this.archive.ids(); this.archive.rows(); this.height(); untracked(() => this.scrolled()); });
-    effect(() => { this.height(); untracked(() => setTimeout(() => this.viewport().checkViewportSize())); });
+    effect(() => {
+      this.archive.found();
+      untracked(() => {
+        this.cursor.set(0);
+        this.viewport().scrollToIndex(0);
+      });
+    });
+    effect(() => {
+      this.archive.ids();
+      this.archive.rows();
+      this.height();
+      untracked(() => this.scrolled());
+    });
+    effect(() => {
+      this.height();
+      untracked(() => setTimeout(() => this.viewport().checkViewportSize()));
+    });
   }
 
   protected category(id: number | null): string | null {
-    return id === null ? null : this.session.categories().get(id)?.name ?? null;
+    return id === null ? null : (this.session.categories().get(id)?.name ?? null);
   }
 
   protected day(local: string): string {
-    return `${sayShortDate(local, new Date().toISOString())} ${sayClock(local)}`;
+    return `${formatShortDate(local, new Date().toISOString())} ${formatClock(local)}`;
   }
 
   protected plain(r: ArchiveRow, key: ArchiveSort): string | number {
     switch (key) {
-      case 'words': return r.words || '';
-      case 'address': return r.address ? `/${r.address}` : '';
-      case 'campaign': return r.campaign;
-      case 'access': return r.access === 'staff' ? 'staff' : 'everyone';
-      case 'comments': return r.comments ? 'open' : 'closed';
-      case 'changed': return this.day(r.updatedAt);
-      case 'made': return this.day(r.createdAt);
-      case 'format': return this.archive.formats().find((f) => f.id === r.formatId)?.name ?? '';
-      default: return '';
+      case 'words':
+        return r.words || '';
+      case 'slug':
+        return r.slug ? `/${r.slug}` : '';
+      case 'campaign':
+        return r.campaign;
+      case 'access':
+        return r.access === 'staff' ? 'staff' : 'everyone';
+      case 'comments':
+        return r.comments ? 'open' : 'closed';
+      case 'changed':
+        return this.day(r.updatedAt);
+      case 'made':
+        return this.day(r.createdAt);
+      case 'format':
+        return this.archive.formats().find((f) => f.id === r.formatId)?.name ?? '';
+      default:
+        return '';
     }
   }
 
@@ -102,7 +125,13 @@ export class ArchiveTable {
   }
 
   /** The text around what was found, with what was found apart. */
-  protected pieces({ text, marks }: { text: string; marks: [number, number][] }): { text: string; hit: boolean }[] {
+  protected pieces({
+    text,
+    marks,
+  }: {
+    text: string;
+    marks: [number, number][];
+  }): { text: string; hit: boolean }[] {
     const out: { text: string; hit: boolean }[] = [];
     let at = 0;
     for (const [from, to] of marks) {
@@ -113,15 +142,22 @@ export class ArchiveTable {
   }
 
   protected sorted(key: ArchiveSort): 'ascending' | 'descending' | 'none' {
-    return this.archive.sort() === key ? 'ascending' : this.archive.sort() === `-${key}` ? 'descending' : 'none';
+    return this.archive.sort() === key
+      ? 'ascending'
+      : this.archive.sort() === `-${key}`
+        ? 'descending'
+        : 'none';
   }
   protected arrow(key: ArchiveSort): string {
     return { ascending: ' ↑', descending: ' ↓', none: '' }[this.sorted(key)];
   }
   protected sortBy(key: ArchiveSort): void {
-    const newestFirst = key === 'run' || key === 'words' || key === 'changed' || key === 'made' || key === 'checks';
+    const newestFirst =
+      key === 'run' || key === 'words' || key === 'changed' || key === 'made' || key === 'checks';
     const now = this.sorted(key);
-    this.sortAsked.emit(now === 'none' ? (newestFirst ? `-${key}` : key) : now === 'ascending' ? `-${key}` : key);
+    this.sortAsked.emit(
+      now === 'none' ? (newestFirst ? `-${key}` : key) : now === 'ascending' ? `-${key}` : key,
+    );
   }
 
   protected ask(event: Event, key: FilterToken['key'], value: string): void {
@@ -135,7 +171,10 @@ export class ArchiveTable {
     const from = Math.floor(this.viewport().measureScrollOffset() / this.height());
     const to = from + Math.ceil(this.viewport().getViewportSize() / this.height()) + 1;
     const shown = ids.slice(from, to);
-    void this.archive.want([...shown, ...ids.slice(to, to + AHEAD), ...ids.slice(Math.max(0, from - AHEAD), from)], shown);
+    void this.archive.want(
+      [...shown, ...ids.slice(to, to + AHEAD), ...ids.slice(Math.max(0, from - AHEAD), from)],
+      shown,
+    );
   }
 
   protected press(event: MouseEvent, index: number): void {
@@ -156,7 +195,14 @@ export class ArchiveTable {
     const onRow = event.target !== event.currentTarget;
     const last = this.archive.ids().length - 1;
     const page = Math.max(1, Math.floor(this.viewport().getViewportSize() / this.height()) - 1);
-    const to = { ArrowDown: this.cursor() + 1, ArrowUp: this.cursor() - 1, PageDown: this.cursor() + page, PageUp: this.cursor() - page, Home: 0, End: last }[event.key];
+    const to = {
+      ArrowDown: this.cursor() + 1,
+      ArrowUp: this.cursor() - 1,
+      PageDown: this.cursor() + page,
+      PageUp: this.cursor() - page,
+      Home: 0,
+      End: last,
+    }[event.key];
     const id = this.archive.ids()[this.cursor()];
     if (to !== undefined) {
       event.preventDefault();
@@ -180,7 +226,11 @@ export class ArchiveTable {
   go(index: number): void {
     const at = Math.max(0, Math.min(this.archive.ids().length - 1, index));
     this.cursor.set(at);
-    const [from, size, height] = [this.viewport().measureScrollOffset(), this.viewport().getViewportSize(), this.height()];
+    const [from, size, height] = [
+      this.viewport().measureScrollOffset(),
+      this.viewport().getViewportSize(),
+      this.height(),
+    ];
     if (at * height < from) this.viewport().scrollToOffset(at * height);
     else if ((at + 1) * height > from + size) this.viewport().scrollToOffset((at + 1) * height - size);
   }
@@ -193,7 +243,8 @@ export class ArchiveTable {
     event.preventDefault();
     const grip = event.target as HTMLElement;
     grip.setPointerCapture(event.pointerId);
-    const move = (e: PointerEvent) => this.taste.change(column.key, { width: Math.max(NARROWEST, column.width + e.clientX - event.clientX) });
+    const move = (e: PointerEvent) =>
+      this.taste.change(column.key, { width: Math.max(NARROWEST, column.width + e.clientX - event.clientX) });
     grip.addEventListener('pointermove', move);
     grip.addEventListener('pointerup', () => grip.removeEventListener('pointermove', move), { once: true });
   }

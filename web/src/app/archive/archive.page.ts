@@ -1,13 +1,23 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  signal,
+  untracked,
+  viewChild,
+} from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
 import { MatMenuModule } from '@angular/material/menu';
 import { Router, RouterLink } from '@angular/router';
 import { ARCHIVE_SORTS, type ArchiveOrder, type KeptFilter } from '@keyroster/contract';
-import { STAGES, sayCount, wallTimeOf, type FilterToken, type Stage } from '@keyroster/core';
+import { STAGES, formatCount, wallTimeOf, type FilterToken, type Stage } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { sentenceOf } from '../api/api';
 import { askLine } from '../ui/ask-line';
-import { Say } from '../ui/say.service';
+import { Messages } from '../ui/messages.service';
 import { ArchiveService } from './archive.service';
 import { ArchiveTable } from './archive-table';
 import { BatchPanel } from './batch-panel';
@@ -20,7 +30,16 @@ import { RowDetails } from './row-details';
 
 /** All posts in every stage: found, looked into, changed one by one in place or many at once. */
 @Component({
-  imports: [RouterLink, MatMenuModule, FilterLine, ArchiveTable, BatchPanel, BinBar, ColumnsPanel, RowDetails],
+  imports: [
+    RouterLink,
+    MatMenuModule,
+    FilterLine,
+    ArchiveTable,
+    BatchPanel,
+    BinBar,
+    ColumnsPanel,
+    RowDetails,
+  ],
   providers: [ArchiveService, ChosenService, BatchService],
   templateUrl: './archive.page.html',
   styleUrl: './archive.page.scss',
@@ -34,7 +53,7 @@ export class ArchivePage {
   protected readonly session = inject(SessionService);
   private readonly router = inject(Router);
   private readonly dialogs = inject(MatDialog);
-  private readonly say = inject(Say);
+  private readonly messages = inject(Messages);
   readonly line = input<string>();
   readonly sort = input<string>();
   readonly open = input<string>();
@@ -42,24 +61,45 @@ export class ArchivePage {
   protected readonly columns = signal(false);
   private readonly table = viewChild.required(ArchiveTable);
   protected readonly stages = STAGES;
-  protected readonly opened = computed(() => (/^\d{1,9}$/.test(this.open() ?? '') ? Number(this.open()) : null));
-  protected readonly inBin = computed(() => this.archive.filter().tokens.some((t) => t.key === 'in' && !t.not && t.value.toLowerCase() === 'bin'));
+  protected readonly opened = computed(() =>
+    /^\d{1,9}$/.test(this.open() ?? '') ? Number(this.open()) : null,
+  );
+  protected readonly inBin = computed(() =>
+    this.archive.filter().tokens.some((t) => t.key === 'in' && !t.not && t.value.toLowerCase() === 'bin'),
+  );
   protected readonly mayChange = computed(() => this.session.may('changeMany'));
-  protected readonly changing = computed(() => this.panel() === 'change' && this.mayChange() && !this.inBin() && this.opened() === null);
-  protected readonly today = computed(() => wallTimeOf(new Date().toISOString(), this.session.blog()?.zone ?? 'UTC').slice(0, 10));
-  protected readonly whole = computed(() => sayCount(this.archive.counts()?.total ?? 0, 'post'));
-  protected readonly csv = computed(() => `/api/archive.csv?${new URLSearchParams({ line: this.archive.line(), sort: this.archive.sort() }).toString()}`);
+  protected readonly changing = computed(
+    () => this.panel() === 'change' && this.mayChange() && !this.inBin() && this.opened() === null,
+  );
+  protected readonly today = computed(() =>
+    wallTimeOf(new Date().toISOString(), this.session.blog()?.zone ?? 'UTC').slice(0, 10),
+  );
+  protected readonly whole = computed(() => formatCount(this.archive.counts()?.total ?? 0, 'post'));
+  protected readonly csv = computed(
+    () =>
+      `/api/archive.csv?${new URLSearchParams({ line: this.archive.line(), sort: this.archive.sort() }).toString()}`,
+  );
 
   constructor() {
     effect(() => {
       const order = this.sort() ?? '-run';
-      const sort = (ARCHIVE_SORTS.some((s) => s === order.replace(/^-/, '')) ? order : '-run') as ArchiveOrder;
+      const sort = (
+        ARCHIVE_SORTS.some((s) => s === order.replace(/^-/, '')) ? order : '-run'
+      ) as ArchiveOrder;
       const line = (this.line() ?? '').slice(0, 1000);
       untracked(() => void this.archive.find(line, sort));
     });
     // Whoever chooses wants to change.
-    effect(() => { if (this.chosen.some() && !this.inBin()) untracked(() => { if (this.panel() !== 'change') this.go({ panel: 'change', open: null }); }); });
-    effect(() => { this.inBin(); untracked(() => this.chosen.clear()); });
+    effect(() => {
+      if (this.chosen.some() && !this.inBin())
+        untracked(() => {
+          if (this.panel() !== 'change') this.go({ panel: 'change', open: null });
+        });
+    });
+    effect(() => {
+      this.inBin();
+      untracked(() => this.chosen.clear());
+    });
   }
 
   protected go(params: Record<string, string | number | null>): void {
@@ -76,7 +116,9 @@ export class ArchivePage {
     return this.archive.counts()?.stages[stage] ?? 0;
   }
   protected has(stage: Stage): boolean {
-    return this.archive.filter().tokens.some((t) => t.key === 'stage' && !t.not && t.value.toLowerCase() === stage);
+    return this.archive
+      .filter()
+      .tokens.some((t) => t.key === 'stage' && !t.not && t.value.toLowerCase() === stage);
   }
 
   protected step(by: 1 | -1): void {
@@ -105,15 +147,28 @@ export class ArchivePage {
   }
 
   protected async keep(shared: boolean): Promise<void> {
-    const name = await askLine(this.dialogs, { about: shared ? 'Keep this filter for everybody' : 'Keep this filter', label: 'Name', value: '', most: 80, done: 'Keep it', hint: shared ? 'The whole newsroom finds it under “Kept filters”.' : 'Only you see it.' });
+    const name = await askLine(this.dialogs, {
+      about: shared ? 'Keep this filter for everybody' : 'Keep this filter',
+      label: 'Name',
+      value: '',
+      max: 80,
+      done: 'Keep it',
+      hint: shared ? 'The whole newsroom finds it under “Kept filters”.' : 'Only you see it.',
+    });
     if (!name) return;
-    await this.archive.keepFilter(name, shared).then(() => this.say.done(`“${name}” is kept.`)).catch((error: unknown) => this.say.done(sentenceOf(error)));
+    await this.archive
+      .keepFilter(name, shared)
+      .then(() => this.messages.done(`“${name}” is kept.`))
+      .catch((error: unknown) => this.messages.done(sentenceOf(error)));
   }
   protected use(filter: KeptFilter): void {
     this.go({ line: filter.line || null, sort: filter.sort || null, open: null });
   }
   protected async drop(filter: KeptFilter): Promise<void> {
-    await this.archive.dropFilter(filter.id).then(() => this.say.done(`“${filter.name}” is let go.`)).catch((error: unknown) => this.say.done(sentenceOf(error)));
+    await this.archive
+      .dropFilter(filter.id)
+      .then(() => this.messages.done(`“${filter.name}” is let go.`))
+      .catch((error: unknown) => this.messages.done(sentenceOf(error)));
   }
   protected mayDrop(filter: KeptFilter): boolean {
     return filter.by.id === this.session.me()?.id || this.session.me()?.role === 'managing editor';

@@ -1,18 +1,29 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
-import type { ArchiveCounts, ArchiveNames, ArchiveOrder, ArchiveRow, FormatView, FoundPlace, KeptFilter } from '@keyroster/contract';
+import type {
+  ArchiveCounts,
+  ArchiveNames,
+  ArchiveOrder,
+  ArchiveRow,
+  FormatView,
+  FoundPlace,
+  KeptFilter,
+} from '@keyroster/contract';
 import { parseFilter, writeFilter, writeToken, type Filter, type FilterToken } from '@keyroster/core';
 import { Api, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
 
-/** Rows fetched in one go: a screen of them, since those around it can wait; and how many are kept before the farthest are let go. */
+/**
+ * Rows fetched in one go: a screen of them, since those around it can wait; and how many are kept before the
+ * farthest are let go.
+ */
 const WINDOW = 24;
-const MOST_ROWS = 3000;
+const MAX_ROWS = 3000;
 const FIRST_ROWS = 60;
 const NO_COUNTS: ArchiveCounts = { total: 0, stages: {}, bin: 0 };
 
 /**
- * The table's state: all ids that match, in order, and the rows around what is on screen. The ids are few bytes each, so
- * the table knows where everything is, and any span or all of it can be chosen, loaded or not.
+ * The table's state: all ids that match, in order, and the rows around what is on screen. The ids are few
+ * bytes each, so the table knows where everything is, and any span or all of it can be chosen, loaded or not.
  */
 @Injectable()
 export class ArchiveService {
@@ -27,7 +38,7 @@ export class ArchiveService {
   readonly names = signal<ArchiveNames>({ filter: {}, people: [], tags: [] });
   readonly formats = signal<FormatView[]>([]);
   readonly kept = signal<KeptFilter[]>([]);
-  readonly fault = signal('');
+  readonly error = signal('');
   /** The filter that the ids are of; null while the first answer is awaited. */
   readonly found = signal<string | null>(null);
   /** Something changed on the server since the ids were fetched. */
@@ -38,7 +49,10 @@ export class ArchiveService {
 
   constructor() {
     void this.learnNames();
-    void this.api.call('filters.list', {}).then((kept) => this.kept.set(kept), () => undefined);
+    void this.api.call('filters.list', {}).then(
+      (kept) => this.kept.set(kept),
+      () => undefined,
+    );
     inject(Live).gathered(['post', 'batch', 'blog', 'people'], (events) => {
       if (events.some((e) => e.kind === 'blog' || e.kind === 'people')) void this.learnNames();
       if (!events.some((e) => e.kind === 'post' || e.kind === 'batch')) return;
@@ -60,27 +74,37 @@ export class ArchiveService {
     try {
       const whole = this.api.call('archive.ids', { query });
       const { rows } = await this.api.call('archive.rows', { query: { ...query, limit: FIRST_ROWS } });
-      if (mine !== this.asked) { void whole.catch(() => undefined); return; }
+      if (mine !== this.asked) {
+        void whole.catch(() => undefined);
+        return;
+      }
       this.rows.set(new Map(rows.map((r) => [r.id, r])));
       this.places.set(new Map());
       this.ids.set(rows.map((r) => r.id));
       this.found.set(`${line}\n${sort}`);
-      this.fault.set('');
+      this.error.set('');
       const { ids } = await whole;
       if (mine === this.asked) this.ids.set(ids);
-      if (this.filter().words && mine === this.asked) void this.want([], rows.slice(0, 25).map((r) => r.id));
+      if (this.filter().words && mine === this.asked)
+        void this.want(
+          [],
+          rows.slice(0, 25).map((r) => r.id),
+        );
     } catch (error) {
-      if (mine === this.asked) this.fault.set(sentenceOf(error));
+      if (mine === this.asked) this.error.set(sentenceOf(error));
     }
   }
 
   /**
-   * Has these rows fetched if they are not here, the first first; with words also where they were found in the `shown`
-   * ones. What was wanted before and is not here yet is let go: one has scrolled on.
+   * Has these rows fetched if they are not here, the first first; with words also where they were found in
+   * the `shown` ones. What was wanted before and is not here yet is let go: one has scrolled on.
    */
   async want(ids: readonly number[], shown: readonly number[] = []): Promise<void> {
     const words = this.filter().words;
-    this.wanted = new Set([...ids.filter((id) => !this.rows().has(id)), ...(words ? shown.filter((id) => !this.places().has(id)) : [])]);
+    this.wanted = new Set([
+      ...ids.filter((id) => !this.rows().has(id)),
+      ...(words ? shown.filter((id) => !this.places().has(id)) : []),
+    ]);
     if (this.fetching) return;
     this.fetching = true;
     try {
@@ -88,20 +112,30 @@ export class ArchiveService {
         const batch = [...this.wanted].slice(0, WINDOW);
         for (const id of batch) this.wanted.delete(id);
         const mine = this.asked;
-        const picked = await this.api.call('archive.pick', { query: { ids: batch, ...(words ? { words } : {}) } });
+        const picked = await this.api.call('archive.pick', {
+          query: { ids: batch, ...(words ? { words } : {}) },
+        });
         if (mine !== this.asked) continue;
         this.take(picked.rows);
-        if (words) this.places.update((all) => { const next = new Map(all); for (const id of batch) next.set(id, picked.places.find((p) => p.postId === id) ?? { postId: id, text: '', marks: [] }); return next; });
+        if (words)
+          this.places.update((all) => {
+            const next = new Map(all);
+            for (const id of batch)
+              next.set(id, picked.places.find((p) => p.postId === id) ?? { postId: id, text: '', marks: [] });
+            return next;
+          });
       }
     } catch (error) {
-      this.fault.set(sentenceOf(error));
+      this.error.set(sentenceOf(error));
     } finally {
       this.fetching = false;
     }
   }
 
   async keepFilter(name: string, shared: boolean): Promise<void> {
-    this.kept.set(await this.api.call('filters.add', { body: { name, shared, line: this.line(), sort: this.sort() } }));
+    this.kept.set(
+      await this.api.call('filters.add', { body: { name, shared, line: this.line(), sort: this.sort() } }),
+    );
   }
   async dropFilter(id: number): Promise<void> {
     this.kept.set(await this.api.call('filters.remove', { id }));
@@ -118,19 +152,32 @@ export class ArchiveService {
   private take(rows: readonly ArchiveRow[]): void {
     this.rows.update((all) => {
       const next = new Map(all);
-      for (const row of rows) { next.delete(row.id); next.set(row.id, row); }
-      for (const id of next.keys()) { if (next.size <= MOST_ROWS) break; next.delete(id); }
+      for (const row of rows) {
+        next.delete(row.id);
+        next.set(row.id, row);
+      }
+      for (const id of next.keys()) {
+        if (next.size <= MAX_ROWS) break;
+        next.delete(id);
+      }
       return next;
     });
   }
 
   private async again(ids: readonly number[]): Promise<void> {
     for (let at = 0; at < Math.min(ids.length, 200); at += 100) {
-      const picked = await this.api.call('archive.pick', { query: { ids: ids.slice(at, at + 100) } }).catch(() => null);
+      const picked = await this.api
+        .call('archive.pick', { query: { ids: ids.slice(at, at + 100) } })
+        .catch(() => null);
       if (picked) this.take(picked.rows);
     }
     // Farther rows are fetched when they come on screen.
-    if (ids.length > 200) this.rows.update((all) => { const next = new Map(all); for (const id of ids.slice(200)) next.delete(id); return next; });
+    if (ids.length > 200)
+      this.rows.update((all) => {
+        const next = new Map(all);
+        for (const id of ids.slice(200)) next.delete(id);
+        return next;
+      });
   }
 
   private async count(): Promise<void> {

@@ -16,7 +16,9 @@ export class BatchLogItems {
   }
 
   async more(id: number): Promise<void> {
-    const more = await this.api.call('batches.items', { id, query: { from: this.items().length, limit: PAGE } }).catch(() => []);
+    const more = await this.api
+      .call('batches.items', { id, query: { from: this.items().length, limit: PAGE } })
+      .catch(() => []);
     this.items.update((all) => [...all, ...more]);
   }
 }

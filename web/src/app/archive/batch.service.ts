@@ -1,6 +1,6 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import type { BatchItemView, BatchPreview, BatchView, ItemState } from '@keyroster/contract';
-import { sayChange, sayCount, type BatchChange, type BatchNames } from '@keyroster/core';
+import { formatChange, formatCount, type BatchChange, type BatchNames } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
@@ -21,13 +21,16 @@ export class BatchService {
   readonly looking = signal(false);
   readonly running = signal<BatchView | null>(null);
   readonly log = signal<BatchView[]>([]);
-  readonly fault = signal('');
+  readonly error = signal('');
   readonly done = signal('');
   private asked = 0;
   readonly names = computed<BatchNames>(() => ({
-    people: new Map(this.archive.names().people.map((p) => [p.id, p.name])), categories: new Map([...this.session.categories()].map(([id, c]) => [id, c.name])), tags: new Map(this.archive.names().tags.map((t) => [t.id, t.name])),
+    people: new Map(this.archive.names().people.map((p) => [p.id, p.name])),
+    categories: new Map([...this.session.categories()].map(([id, c]) => [id, c.name])),
+    tags: new Map(this.archive.names().tags.map((t) => [t.id, t.name])),
+    bytes: new Map(),
   }));
-  readonly sentences = computed(() => this.changes().map((c) => sayChange(c, this.names())));
+  readonly sentences = computed(() => this.changes().map((c) => formatChange(c, this.names())));
 
   constructor() {
     void this.learnLog();
@@ -41,7 +44,9 @@ export class BatchService {
     this.changes.update((all) => all.filter((_, i) => i !== index));
   }
 
-  /** Asks what the changes would do to these posts. What was asked before and is not answered yet is let go. */
+  /**
+   * Asks what the changes would do to these posts. What was asked before and is not answered yet is let go.
+   */
   async look(ids: readonly number[]): Promise<void> {
     const mine = ++this.asked;
     if (ids.length === 0 || this.changes().length === 0) {
@@ -50,25 +55,37 @@ export class BatchService {
       return;
     }
     this.done.set('');
-    this.fault.set('');
+    this.error.set('');
     this.looking.set(true);
     await this.attempt(async () => {
-      const preview = await this.api.call('batches.preview', { body: { changes: this.changes(), ids: [...ids] } });
+      const preview = await this.api.call('batches.preview', {
+        body: { changes: this.changes(), ids: [...ids] },
+      });
       if (mine === this.asked) await this.show(preview);
     }, mine);
     if (mine === this.asked) this.looking.set(false);
   }
 
-  async takeBack(id: number, force = false): Promise<void> {
+  async revert(id: number, force = false): Promise<void> {
     const mine = ++this.asked;
     this.changes.set([]);
-    await this.attempt(async () => this.show(await this.api.call('batches.takeBack', { id, body: { force } })), mine);
+    await this.attempt(
+      async () => this.show(await this.api.call('batches.revert', { id, body: { force } })),
+      mine,
+    );
   }
 
   async choose(postId: number, state: ItemState): Promise<void> {
     const preview = this.preview();
     if (!preview) return;
-    await this.attempt(async () => this.preview.set(await this.api.call('batches.choose', { id: preview.id, body: state === 'left' ? { leave: [postId] } : { take: [postId] } })));
+    await this.attempt(async () =>
+      this.preview.set(
+        await this.api.call('batches.choose', {
+          id: preview.id,
+          body: state === 'left' ? { leave: [postId] } : { take: [postId] },
+        }),
+      ),
+    );
     this.items.update((all) => all.map((i) => (i.postId === postId ? { ...i, state } : i)));
   }
 
@@ -76,7 +93,13 @@ export class BatchService {
     const preview = this.preview();
     if (!preview || this.looking()) return;
     this.looking.set(true);
-    await this.attempt(async () => { const more = await this.api.call('batches.items', { id: preview.id, query: { from: this.items().length, limit: 100 } }); this.items.update((all) => [...all, ...more]); });
+    await this.attempt(async () => {
+      const more = await this.api.call('batches.items', {
+        id: preview.id,
+        query: { from: this.items().length, limit: 100 },
+      });
+      this.items.update((all) => [...all, ...more]);
+    });
     this.looking.set(false);
   }
 
@@ -95,8 +118,8 @@ export class BatchService {
         batch = await this.api.call('batches.see', { id: batch.id }).catch(() => batch);
       }
       this.running.set(null);
-      if (batch.state === 'failed') this.fault.set(batch.fault);
-      else this.done.set(`${batch.sentence}: done in ${sayCount(batch.counts.changes, 'post')}.`);
+      if (batch.state === 'failed') this.error.set(batch.error);
+      else this.done.set(`${batch.sentence}: done in ${formatCount(batch.counts.changes, 'post')}.`);
       await this.learnLog();
     });
     this.running.set(null);
@@ -107,7 +130,7 @@ export class BatchService {
     this.preview.set(null);
     this.items.set([]);
     this.changes.set([]);
-    this.fault.set('');
+    this.error.set('');
     this.done.set('');
   }
 
@@ -118,7 +141,7 @@ export class BatchService {
   private async show(preview: BatchPreview): Promise<void> {
     this.items.set(await this.api.call('batches.items', { id: preview.id, query: { limit: SHOWN } }));
     this.preview.set(preview);
-    this.fault.set('');
+    this.error.set('');
   }
 
   private async attempt(what: () => Promise<void>, mine = this.asked): Promise<void> {
@@ -126,7 +149,7 @@ export class BatchService {
       await what();
     } catch (error) {
       if (mine === this.asked) {
-        this.fault.set(sentenceOf(error));
+        this.error.set(sentenceOf(error));
         this.preview.set(null);
       }
     }

@@ -1,27 +1,64 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
-import { sayCount } from '@keyroster/core';
+import { formatCount } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
-import { Say } from '../ui/say.service';
+import { Messages } from '../ui/messages.service';
 import { ArchiveService } from './archive.service';
 import { ChosenService } from './chosen.service';
 
-/** What can be done with posts in the bin: they come back as drafts, or are erased for good, which is said first. */
+/**
+ * What can be done with posts in the bin: they come back as drafts, or are erased for good, which is said
+ * first.
+ */
 @Component({
   selector: 'kr-bin-bar',
   template: `
     <div class="bar">
-      @if (fault()) { <p class="fault" role="alert">{{ fault() }}</p> }
+      @if (error()) {
+        <p class="error" role="alert">{{ error() }}</p>
+      }
       @if (asked(); as sentence) {
-        <p role="alert"><b>{{ sentence }}</b></p><div class="row"><button class="btn refuse" [disabled]="busy()" (click)="erase()">Erase for good</button><button class="btn" (click)="asked.set('')">Keep in the bin</button></div>
+        <p role="alert">
+          <b>{{ sentence }}</b>
+        </p>
+        <div class="row">
+          <button class="btn refuse" [disabled]="busy()" (click)="erase()">Erase for good</button
+          ><button class="btn" (click)="asked.set('')">Keep in the bin</button>
+        </div>
       } @else {
-        <div class="row"><span class="soft">{{ session.blog()?.binDays ? 'The bin empties itself of what has lain here for ' + session.blog()?.binDays + ' days.' : 'Posts wait here until somebody restores or erases them.' }}</span><span class="gap"></span>
-          @if (session.may('changeMany')) { <button class="btn act" [disabled]="chosen.count() === 0 || busy()" (click)="restore()">Restore {{ chosen.count() ? count() : '' }} as drafts</button> }
-          @if (session.may('manageBlog')) { <button class="btn" [disabled]="chosen.count() === 0 || busy()" (click)="weigh()">Erase …</button> }</div>
+        <div class="row">
+          <span class="soft">{{
+            session.blog()?.binDays
+              ? 'The bin empties itself of what has lain here for ' + session.blog()?.binDays + ' days.'
+              : 'Posts wait here until somebody restores or erases them.'
+          }}</span><span class="gap"></span>
+          @if (session.may('changeMany')) {
+            <button class="btn act" [disabled]="chosen.count() === 0 || busy()" (click)="restore()">
+              Restore {{ chosen.count() ? count() : '' }} as drafts
+            </button>
+          }
+          @if (session.may('manageBlog')) {
+            <button class="btn" [disabled]="chosen.count() === 0 || busy()" (click)="weigh()">Erase …</button>
+          }
+        </div>
       }
     </div>
   `,
-  styles: `.bar { border: 1px solid var(--line); border-radius: 4px; background: var(--sheet); padding: 8px 12px; margin-bottom: 8px; } .gap { flex: 1; } p { margin-bottom: 7px; }`,
+  styles: `
+    .bar {
+      border: 1px solid var(--line);
+      border-radius: 4px;
+      background: var(--sheet);
+      padding: 8px 12px;
+      margin-bottom: 8px;
+    }
+    .gap {
+      flex: 1;
+    }
+    p {
+      margin-bottom: 7px;
+    }
+  `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class BinBar {
@@ -29,17 +66,21 @@ export class BinBar {
   protected readonly chosen = inject(ChosenService);
   private readonly archive = inject(ArchiveService);
   private readonly api = inject(Api);
-  private readonly say = inject(Say);
+  private readonly messages = inject(Messages);
   protected readonly asked = signal('');
-  protected readonly fault = signal('');
+  protected readonly error = signal('');
   protected readonly busy = signal(false);
-  protected readonly count = () => sayCount(this.chosen.count(), 'post');
+  protected readonly count = () => formatCount(this.chosen.count(), 'post');
 
   protected restore(): Promise<void> {
-    return this.act(async (ids) => this.over((await this.api.call('bin.restore', { body: { ids } })).sentence));
+    return this.act(async (ids) =>
+      this.over((await this.api.call('bin.restore', { body: { ids } })).sentence),
+    );
   }
   protected weigh(): Promise<void> {
-    return this.act(async (ids) => this.asked.set((await this.api.call('bin.weigh', { query: { ids } })).sentence));
+    return this.act(async (ids) =>
+      this.asked.set((await this.api.call('bin.weigh', { query: { ids } })).sentence),
+    );
   }
   protected erase(): Promise<void> {
     return this.act(async (ids) => this.over((await this.api.call('bin.erase', { body: { ids } })).sentence));
@@ -48,17 +89,17 @@ export class BinBar {
   private async over(sentence: string): Promise<void> {
     this.asked.set('');
     this.chosen.clear();
-    this.say.done(sentence);
+    this.messages.done(sentence);
     await this.archive.find(this.archive.line(), this.archive.sort());
   }
 
   private async act(what: (ids: number[]) => Promise<void> | void): Promise<void> {
     this.busy.set(true);
-    this.fault.set('');
+    this.error.set('');
     try {
       await what(this.chosen.ids());
     } catch (error) {
-      this.fault.set(sentenceOf(error));
+      this.error.set(sentenceOf(error));
     } finally {
       this.busy.set(false);
     }

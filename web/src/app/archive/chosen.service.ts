@@ -1,7 +1,10 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import { ArchiveService } from './archive.service';
 
-/** The posts that are chosen: some, or everything that matches but a few. They stay chosen while one filters on. */
+/**
+ * The posts that are chosen: some, or everything that matches but a few. They stay chosen while one filters
+ * on.
+ */
 @Injectable()
 export class ChosenService {
   private readonly archive = inject(ArchiveService);
@@ -9,14 +12,21 @@ export class ChosenService {
   readonly count = computed(() => this.picked().size);
   readonly some = computed(() => this.picked().size > 0);
   /** Everything that matches is chosen. */
-  readonly all = computed(() => { const [ids, picked] = [this.archive.ids(), this.picked()]; return ids.length > 0 && picked.size >= ids.length && ids.every((id) => picked.has(id)); });
+  readonly all = computed(() => {
+    const [ids, picked] = [this.archive.ids(), this.picked()];
+    return ids.length > 0 && picked.size >= ids.length && ids.every((id) => picked.has(id));
+  });
   readonly ids = computed(() => [...this.picked()]);
 
   has(id: number): boolean {
     return this.picked().has(id);
   }
   toggle(id: number): void {
-    this.picked.update((all) => { const next = new Set(all); if (!next.delete(id)) next.add(id); return next; });
+    this.picked.update((all) => {
+      const next = new Set(all);
+      if (!next.delete(id)) next.add(id);
+      return next;
+    });
   }
   /** From one place of the table to another, loaded or not. */
   span(from: number, to: number): void {

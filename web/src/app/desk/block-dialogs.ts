@@ -8,10 +8,24 @@ import { safeHref } from '@keyroster/core';
   template: `
     <form class="dialog" (submit)="done($event, label.value, href.value)" novalidate>
       <h2>Button</h2>
-      @if (fault()) { <p class="fault" role="alert">{{ fault() }}</p> }
-      <label class="field"><span>Words on it</span><input #label maxlength="120" [value]="data?.label ?? ''" /></label>
-      <label class="field"><span>Leads to</span><input #href maxlength="2000" [value]="data?.href ?? ''" placeholder="https://… or an address on this blog" /></label>
-      <div class="ends"><button type="button" class="btn" mat-dialog-close>Cancel</button><button class="btn act" type="submit">{{ data ? 'Change it' : 'Put it in the text' }}</button></div>
+      @if (error()) {
+        <p class="error" role="alert">{{ error() }}</p>
+      }
+      <label class="field"
+        ><span>Words on it</span><input #label maxlength="120" [value]="data?.label ?? ''"
+      /></label>
+      <label class="field"
+        ><span>Leads to</span
+        ><input
+          #href
+          maxlength="2000"
+          [value]="data?.href ?? ''"
+          placeholder="https://… or an address on this blog"
+      /></label>
+      <div class="ends">
+        <button type="button" class="btn" mat-dialog-close>Cancel</button
+        ><button class="btn act" type="submit">{{ data ? 'Change it' : 'Put it in the text' }}</button>
+      </div>
     </form>
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -19,13 +33,16 @@ import { safeHref } from '@keyroster/core';
 export class ButtonDialog {
   private readonly dialog = inject<MatDialogRef<ButtonDialog, { label: string; href: string }>>(MatDialogRef);
   protected readonly data = inject<{ label: string; href: string } | null>(MAT_DIALOG_DATA);
-  protected readonly fault = signal('');
+  protected readonly error = signal('');
 
   protected done(event: Event, label: string, typed: string): void {
     event.preventDefault();
     const href = safeHref(typed.trim());
-    if (label.trim() === '') this.fault.set('A button needs words that say where it leads.');
-    else if (!href) this.fault.set('A button leads to a web address (https://…), an e-mail address (mailto:…) or a page of this blog (/…).');
+    if (label.trim() === '') this.error.set('A button needs words that say where it leads.');
+    else if (!href)
+      this.error.set(
+        'A button leads to a web address (https://…), an e-mail address (mailto:…) or a page of this blog (/…).',
+      );
     else this.dialog.close({ label: label.trim(), href });
   }
 }
@@ -36,8 +53,22 @@ export class ButtonDialog {
   template: `
     <form class="dialog" (submit)="done($event, words.value)" novalidate>
       <h2>Sign-up for the letter</h2>
-      <label class="field"><span>Invitation</span><input #words maxlength="300" [value]="data?.invitation ?? ''" placeholder="Get the letter by e-mail." /><small>Readers type their e-mail address below it. The managing editor finds the list on the Site screen.</small></label>
-      <div class="ends"><button type="button" class="btn" mat-dialog-close>Cancel</button><button class="btn act" type="submit">{{ data ? 'Change it' : 'Put it in the text' }}</button></div>
+      <label class="field"
+        ><span>Invitation</span
+        ><input
+          #words
+          maxlength="300"
+          [value]="data?.invitation ?? ''"
+          placeholder="Get the letter by e-mail."
+        /><small
+          >Readers type their e-mail address below it. The managing editor finds the list on the Site
+          screen.</small
+        ></label
+      >
+      <div class="ends">
+        <button type="button" class="btn" mat-dialog-close>Cancel</button
+        ><button class="btn act" type="submit">{{ data ? 'Change it' : 'Put it in the text' }}</button>
+      </div>
     </form>
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,

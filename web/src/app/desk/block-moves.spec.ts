@@ -8,21 +8,43 @@ import { bodyExtensions } from './editor-extensions';
 import { insertsFor, INSERTS } from './inserts';
 
 const schema = getSchema(bodyExtensions());
-const bodyOf = (words: readonly string[]): BodyNode => ({ type: 'doc', content: words.map((text) => (text === '—' ? { type: 'foldLine' } : { type: 'paragraph', content: [{ type: 'text', text }] })) });
+const bodyOf = (words: readonly string[]): BodyNode => ({
+  type: 'doc',
+  content: words.map((text) =>
+    text === '—' ? { type: 'foldLine' } : { type: 'paragraph', content: [{ type: 'text', text }] },
+  ),
+});
 const stateOf = (body: BodyNode) => EditorState.create({ schema, doc: Node.fromJSON(schema, body) });
-const wordsOf = (state: EditorState) => (state.doc.toJSON() as BodyNode).content!.map((b) => b.content?.[0]?.text ?? '—');
+const wordsOf = (state: EditorState) =>
+  (state.doc.toJSON() as BodyNode).content!.map((b) => b.content?.[0]?.text ?? '—');
 
 describe('moving blocks in the editor', () => {
   it('does what core says of the same move, whatever is moved where', () => {
-    fc.assert(fc.property(fc.array(fc.constantFrom('a', 'bb', '—', 'cc c', 'd'), { minLength: 2, maxLength: 9 }), fc.nat(8), fc.nat(8), fc.nat(9), (words, a, b, at) => {
-      const [from, to] = [Math.min(a, b) % words.length, Math.max(a % words.length, b % words.length) + 1];
-      const target = at % (words.length + 1);
-      if (target >= from && target <= to) return;
-      const body = bodyOf(words);
-      const state = stateOf(body);
-      const after = state.apply(moveRun(state, { from: Math.min(from, to - 1), to, at: target }));
-      expect(after.doc.toJSON()).toEqual(Node.fromJSON(schema, moveBlocks(body, { from: Math.min(from, to - 1), to, at: target })).toJSON());
-    }));
+    fc.assert(
+      fc.property(
+        fc.array(fc.constantFrom('a', 'bb', '—', 'cc c', 'd'), { minLength: 2, maxLength: 9 }),
+        fc.nat(8),
+        fc.nat(8),
+        fc.nat(9),
+        (words, a, b, at) => {
+          const [from, to] = [
+            Math.min(a, b) % words.length,
+            Math.max(a % words.length, b % words.length) + 1,
+          ];
+          const target = at % (words.length + 1);
+          if (target >= from && target <= to) return;
+          const body = bodyOf(words);
+          const state = stateOf(body);
+          const after = state.apply(moveRun(state, { from: Math.min(from, to - 1), to, at: target }));
+          expect(after.doc.toJSON()).toEqual(
+            Node.fromJSON(
+              schema,
+              moveBlocks(body, { from: Math.min(from, to - 1), to, at: target }),
+            ).toJSON(),
+          );
+        },
+      ),
+    );
   });
   it('takes the caret along, in the same place of the block', () => {
     const state = stateOf(bodyOf(['one', 'two', 'three']));
@@ -58,5 +80,7 @@ describe('the choice of blocks', () => {
     expect(labels('newsletter')).toEqual(['Sign-up for the letter …']);
     expect(labels('nothing of the kind')).toEqual([]);
   });
-  it('names every block once', () => { expect(new Set(INSERTS.map((i) => i.label)).size).toBe(INSERTS.length); });
+  it('names every block once', () => {
+    expect(new Set(INSERTS.map((i) => i.label)).size).toBe(INSERTS.length);
+  });
 });

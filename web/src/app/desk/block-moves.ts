@@ -1,6 +1,13 @@
 import { Extension } from '@tiptap/core';
 import { closeHistory } from '@tiptap/pm/history';
-import { NodeSelection, Plugin, PluginKey, TextSelection, type EditorState, type Transaction } from '@tiptap/pm/state';
+import {
+  NodeSelection,
+  Plugin,
+  PluginKey,
+  TextSelection,
+  type EditorState,
+  type Transaction,
+} from '@tiptap/pm/state';
 import type { EditorView } from '@tiptap/pm/view';
 import type { BlockMove } from '@keyroster/core';
 
@@ -30,7 +37,13 @@ export function moveRun(state: EditorState, { from, to, at }: BlockMove): Transa
   tr.insert(place, slice.content);
   const caret = Math.min(place + Math.max(1, state.selection.from - start), tr.doc.content.size);
   const inside = state.selection.from >= start && state.selection.from <= end;
-  return tr.setSelection(inside && state.selection instanceof NodeSelection ? NodeSelection.create(tr.doc, place) : TextSelection.near(tr.doc.resolve(inside ? caret : Math.min(place + 1, tr.doc.content.size)))).scrollIntoView();
+  return tr
+    .setSelection(
+      inside && state.selection instanceof NodeSelection
+        ? NodeSelection.create(tr.doc, place)
+        : TextSelection.near(tr.doc.resolve(inside ? caret : Math.min(place + 1, tr.doc.content.size))),
+    )
+    .scrollIntoView();
 }
 
 /** Moves the block in focus past its neighbour. */
@@ -38,7 +51,13 @@ export function stepBlock(view: EditorView, direction: -1 | 1): boolean {
   const block = blockAt(view.state);
   const count = view.state.doc.childCount;
   if (!block || (direction < 0 ? block.index === 0 : block.index >= count - 1)) return true;
-  view.dispatch(moveRun(view.state, { from: block.index, to: block.index + 1, at: direction < 0 ? block.index - 1 : block.index + 2 }));
+  view.dispatch(
+    moveRun(view.state, {
+      from: block.index,
+      to: block.index + 1,
+      at: direction < 0 ? block.index - 1 : block.index + 2,
+    }),
+  );
   return true;
 }
 
@@ -75,7 +94,9 @@ function handle(view: EditorView): { update(): void; destroy(): void } {
     grip.hidden = false;
     grip.style.top = `${dom.getBoundingClientRect().top - host.getBoundingClientRect().top + 2}px`;
   };
-  const hide = () => { grip.hidden = !dragged; };
+  const hide = () => {
+    grip.hidden = !dragged;
+  };
   const start = (event: DragEvent) => {
     if (at < 0 || !event.dataTransfer) return;
     dragged = true;
@@ -106,7 +127,10 @@ function handle(view: EditorView): { update(): void; destroy(): void } {
     host.addEventListener('mouseleave', hide);
   };
   grip.addEventListener('dragstart', start);
-  grip.addEventListener('dragend', () => { dragged = false; hide(); });
+  grip.addEventListener('dragend', () => {
+    dragged = false;
+    hide();
+  });
   return { update: settle, destroy: leave };
 }
 
@@ -120,20 +144,26 @@ export const BlockMoves = Extension.create({
       'Mod-Alt-d': () => doubleBlock(this.editor.view),
     };
   },
-  addProseMirrorPlugins: () => [new Plugin({
-    key: new PluginKey('blockMoves'),
-    view: handle,
-    appendTransaction: (transactions, before, after) => {
-      if (!transactions.some((t) => t.docChanged)) return null;
-      const folds: number[] = [];
-      after.doc.descendants((node, pos) => { if (node.type.name === 'foldLine') folds.push(pos); });
-      if (folds.length < 2) return null;
-      const old = new Set<number>();
-      before.doc.descendants((node, pos) => { if (node.type.name === 'foldLine') old.add(transactions.reduce((p, t) => t.mapping.map(p), pos)); });
-      const stays = folds.find((pos) => !old.has(pos)) ?? folds[0];
-      const tr = after.tr;
-      for (const pos of folds.filter((p) => p !== stays).reverse()) tr.delete(pos, pos + 1);
-      return tr;
-    },
-  })],
+  addProseMirrorPlugins: () => [
+    new Plugin({
+      key: new PluginKey('blockMoves'),
+      view: handle,
+      appendTransaction: (transactions, before, after) => {
+        if (!transactions.some((t) => t.docChanged)) return null;
+        const folds: number[] = [];
+        after.doc.descendants((node, pos) => {
+          if (node.type.name === 'foldLine') folds.push(pos);
+        });
+        if (folds.length < 2) return null;
+        const old = new Set<number>();
+        before.doc.descendants((node, pos) => {
+          if (node.type.name === 'foldLine') old.add(transactions.reduce((p, t) => t.mapping.map(p), pos));
+        });
+        const stays = folds.find((pos) => !old.has(pos)) ?? folds[0];
+        const tr = after.tr;
+        for (const pos of folds.filter((p) => p !== stays).reverse()) tr.delete(pos, pos + 1);
+        return tr;
+      },
+    }),
+  ],
 });

@@ -3,9 +3,16 @@ import type { Check } from '@keyroster/core';
 import { MeasureService } from './measure.service';
 import { PostService } from './post.service';
 
-const STATES = { blocks: { mark: '✕', name: 'holds the post back' }, warns: { mark: '!', name: 'warns' }, fine: { mark: '✓', name: 'fine' } } as const;
+const STATES = {
+  blocks: { mark: '✕', name: 'holds the post back' },
+  warns: { mark: '!', name: 'warns' },
+  fine: { mark: '✓', name: 'fine' },
+} as const;
 
-/** The one list of checks: what holds the post back, what warns, what is fine; each with its measure, what is wanted, and the way to the mend. */
+/**
+ * The one list of checks: what holds the post back, what warns, what is fine; each with its measure, what is
+ * wanted, and the way to the mend.
+ */
 @Component({
   selector: 'kr-checks',
   template: `
@@ -13,16 +20,75 @@ const STATES = { blocks: { mark: '✕', name: 'holds the post back' }, warns: { 
       <p class="soft sum" role="status">{{ sum() }}</p>
       <ul>
         @for (c of checks; track c.key) {
-          <li [class]="c.state"><i role="img" [attr.aria-label]="states[c.state].name">{{ states[c.state].mark }}</i><span><b>{{ c.measure }}</b><small>{{ c.wanted }}</small></span>
-            @if (c.state !== 'fine' && posts.post()?.rights?.write) { <button class="mend" (click)="mend.emit(c)" [attr.aria-label]="c.offer + ': ' + c.measure">{{ c.offer }}</button> }</li>
+          <li [class]="c.state">
+            <i role="img" [attr.aria-label]="states[c.state].name">{{ states[c.state].mark }}</i><span
+              ><b>{{ c.measure }}</b
+              ><small>{{ c.wanted }}</small></span
+            >
+            @if (c.state !== 'fine' && posts.post()?.rights?.write) {
+              <button class="mend" (click)="mend.emit(c)" [attr.aria-label]="c.offer + ': ' + c.measure">
+                {{ c.offer }}
+              </button>
+            }
+          </li>
         }
       </ul>
-    } @else { <p class="soft">Measuring …</p> }
+    } @else {
+      <p class="soft">Measuring …</p>
+    }
   `,
   styles: `
-    .sum { margin-bottom: 4px; } ul { list-style: none; margin: 0; padding: 0; } li { display: grid; grid-template-columns: 18px 1fr auto; gap: 6px; padding: 8px 0; border-bottom: 1px solid var(--line); align-items: start; }
-    i { font: 700 13px var(--sans); } .blocks i { color: var(--madder); } .warns i { color: var(--brass); } .fine i { color: var(--verdigris); } b { font-weight: 500; display: block; overflow-wrap: anywhere; } small { color: var(--soft); }
-    .fine { padding: 5px 0; } .mend { border: 0; background: none; padding: 0 2px; color: var(--verdigris); font-weight: 650; cursor: pointer; white-space: nowrap; } .mend:hover { text-decoration: underline; }
+    .sum {
+      margin-bottom: 4px;
+    }
+    ul {
+      list-style: none;
+      margin: 0;
+      padding: 0;
+    }
+    li {
+      display: grid;
+      grid-template-columns: 18px 1fr auto;
+      gap: 6px;
+      padding: 8px 0;
+      border-bottom: 1px solid var(--line);
+      align-items: start;
+    }
+    i {
+      font: 700 13px var(--sans);
+    }
+    .blocks i {
+      color: var(--madder);
+    }
+    .warns i {
+      color: var(--brass);
+    }
+    .fine i {
+      color: var(--verdigris);
+    }
+    b {
+      font-weight: 500;
+      display: block;
+      overflow-wrap: anywhere;
+    }
+    small {
+      color: var(--soft);
+    }
+    .fine {
+      padding: 5px 0;
+    }
+    .mend {
+      border: 0;
+      background: none;
+      padding: 0 2px;
+      color: var(--verdigris);
+      font-weight: 650;
+      cursor: pointer;
+      white-space: nowrap;
+    }
+    .mend:hover {
+      text-decoration: underline;
+    }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
@@ -35,6 +101,15 @@ export class ChecksPanel {
   protected sum(): string {
     const { blocks, warns } = this.measure.counts();
     if (blocks === 0 && warns === 0) return 'Everything is as it should be.';
-    return [blocks > 0 ? `${blocks === 1 ? 'One thing holds' : `${blocks} things hold`} the post back` : 'Nothing holds the post back', warns > 0 ? `${warns === 1 ? 'one warning' : `${warns} warnings`}` : ''].filter(Boolean).join(', ') + '.';
+    return (
+      [
+        blocks > 0
+          ? `${blocks === 1 ? 'One thing holds' : `${blocks} things hold`} the post back`
+          : 'Nothing holds the post back',
+        warns > 0 ? `${warns === 1 ? 'one warning' : `${warns} warnings`}` : '',
+      ]
+        .filter(Boolean)
+        .join(', ') + '.'
+    );
   }
 }

@@ -3,12 +3,36 @@ import type { Schema } from '@tiptap/pm/model';
 import { bodySchema } from '@keyroster/core';
 import { bodyExtensions } from './editor-extensions';
 
-/** What decides which documents a schema takes: content, groups and marks of nodes, and attributes with their defaults. An attribute that must be given counts as null: the editor always gives it. */
+/**
+ * What decides which documents a schema takes: content, groups and marks of nodes, and attributes with their
+ * defaults. An attribute that must be given counts as null: the editor always gives it.
+ */
 function rules(schema: Schema) {
-  const attrs = (spec: { attrs?: Record<string, { default?: unknown }> | null }) => Object.fromEntries(Object.entries(spec.attrs ?? {}).map(([name, a]) => [name, a.default ?? null]).sort());
+  const attrs = (spec: { attrs?: Record<string, { default?: unknown }> | null }) =>
+    Object.fromEntries(
+      Object.entries(spec.attrs ?? {})
+        .map(([name, a]) => [name, a.default ?? null])
+        .sort(),
+    );
   return {
-    nodes: Object.fromEntries(Object.entries(schema.nodes).map(([name, type]) => [name, { content: (type.spec.content ?? '').replace(/\s*\|\s*/g, ' | '), inline: type.isInline, block: type.isInGroup('block'), atom: type.isAtom, attrs: attrs(type.spec) }])),
-    marks: Object.fromEntries(Object.entries(schema.marks).map(([name, type]) => [name, { attrs: attrs(type.spec), excludes: name === 'code' ? type.spec.excludes : undefined }])),
+    nodes: Object.fromEntries(
+      Object.entries(schema.nodes).map(([name, type]) => [
+        name,
+        {
+          content: (type.spec.content ?? '').replace(/\s*\|\s*/g, ' | '),
+          inline: type.isInline,
+          block: type.isInGroup('block'),
+          atom: type.isAtom,
+          attrs: attrs(type.spec),
+        },
+      ]),
+    ),
+    marks: Object.fromEntries(
+      Object.entries(schema.marks).map(([name, type]) => [
+        name,
+        { attrs: attrs(type.spec), excludes: name === 'code' ? type.spec.excludes : undefined },
+      ]),
+    ),
   };
 }
 

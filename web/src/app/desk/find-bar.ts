@@ -1,22 +1,96 @@
-import { ChangeDetectionStrategy, Component, ElementRef, afterNextRender, input, output, signal, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  DestroyRef,
+  ElementRef,
+  afterNextRender,
+  inject,
+  input,
+  output,
+  signal,
+  viewChild,
+} from '@angular/core';
 import type { Editor } from '@tiptap/core';
-import { SearchQuery, findNext, findPrev, getMatchHighlights, replaceAll, replaceNext, setSearchState } from 'prosemirror-search';
+import {
+  SearchQuery,
+  findNext,
+  findPrev,
+  getMatchHighlights,
+  replaceAll,
+  replaceNext,
+  setSearchState,
+} from 'prosemirror-search';
 
 /** Finds words in the text and puts others in their place. */
 @Component({
   selector: 'kr-find-bar',
   template: `
-    <form class="bar" role="search" aria-label="Find and replace" (submit)="next($event)" (keydown.escape)="close()">
-      <label><span>Find</span><input #words [value]="find()" (input)="look(words.value)" autocomplete="off" maxlength="400" /></label>
-      <label><span>Replace with</span><input #other (input)="replacement.set(other.value); look(find())" (keydown.enter)="replace($event)" autocomplete="off" maxlength="400" /></label>
-      <label class="tick"><input type="checkbox" (change)="exact.set($any($event.target).checked); look(find())" /> Capitals count</label>
+    <form
+      class="bar"
+      role="search"
+      aria-label="Find and replace"
+      (submit)="next($event)"
+      (keydown.escape)="close()"
+    >
+      <label
+        ><span>Find</span
+        ><input #words [value]="find()" (input)="look(words.value)" autocomplete="off" maxlength="400"
+      /></label>
+      <label
+        ><span>Replace with</span
+        ><input
+          #other
+          (input)="replacement.set(other.value); look(find())"
+          (keydown.enter)="replace($event)"
+          autocomplete="off"
+          maxlength="400"
+      /></label>
+      <label class="tick"
+        ><input type="checkbox" (change)="exact.set($any($event.target).checked); look(find())" /> Capitals
+        count</label
+      >
       <span class="soft" role="status">{{ said() }}</span>
-      <span class="row"><button class="btn small" type="submit">Next</button><button class="btn small" type="button" (click)="previous()">Previous</button>
-        @if (editable()) { <button class="btn small" type="button" [disabled]="count() === 0" (click)="replace($event)">Replace</button><button class="btn small" type="button" [disabled]="count() === 0" (click)="all()">Replace all {{ count() || '' }}</button> }
-        <button class="btn small plain" type="button" (click)="close()">Close</button></span>
+      <span class="row"
+        ><button class="btn small" type="submit">Next</button
+        ><button class="btn small" type="button" (click)="previous()">Previous</button>
+        @if (editable()) {
+          <button class="btn small" type="button" [disabled]="count() === 0" (click)="replace($event)">
+            Replace</button
+          ><button class="btn small" type="button" [disabled]="count() === 0" (click)="all()">
+            Replace all {{ count() || '' }}
+          </button>
+        }
+        <button class="btn small plain" type="button" (click)="close()">Close</button></span
+      >
     </form>
   `,
-  styles: `.bar { display: flex; flex-wrap: wrap; gap: 8px 12px; align-items: end; padding: 8px 14px; border-bottom: 1px solid var(--hair); background: var(--paper); } label span { font-size: 12px; font-weight: 600; display: block; } label { width: 190px; } .tick { width: auto; padding-bottom: 5px; } [role='status'] { min-width: 90px; padding-bottom: 5px; }`,
+  styles: `
+    .bar {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 8px 12px;
+      align-items: end;
+      padding: 8px 14px;
+      border-bottom: 1px solid var(--hair);
+      background: var(--paper);
+    }
+    label span {
+      font-size: 12px;
+      font-weight: 600;
+      display: block;
+    }
+    label {
+      width: 190px;
+    }
+    .tick {
+      width: auto;
+      padding-bottom: 5px;
+    }
+    [role='status'] {
+      min-width: 90px;
+      padding-bottom: 5px;
+    }
+  `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class FindBar {
@@ -31,19 +105,35 @@ export class FindBar {
   private readonly field = viewChild.required<ElementRef<HTMLInputElement>>('words');
 
   constructor() {
+    const destroyed = inject(DestroyRef);
     afterNextRender(() => {
       const { from, to } = this.editor().state.selection;
       const chosen = this.editor().state.doc.textBetween(from, to, ' ').slice(0, 200);
       if (chosen && !chosen.includes('\n')) this.look(chosen);
       this.field().nativeElement.focus();
       this.field().nativeElement.select();
+      // The text may change under the search: typed in, brought in, or changed by somebody else.
+      const editor = this.editor();
+      const recount = () => this.recount();
+      editor.on('update', recount);
+      destroyed.onDestroy(() => editor.off('update', recount));
     });
   }
 
   protected look(words: string): void {
     this.find.set(words);
     const view = this.editor().view;
-    view.dispatch(setSearchState(view.state.tr, new SearchQuery({ search: words, replace: this.replacement(), caseSensitive: this.exact(), literal: true })).setMeta('addToHistory', false));
+    view.dispatch(
+      setSearchState(
+        view.state.tr,
+        new SearchQuery({
+          search: words,
+          replace: this.replacement(),
+          caseSensitive: this.exact(),
+          literal: true,
+        }),
+      ).setMeta('addToHistory', false),
+    );
     this.recount();
   }
 

@@ -1,22 +1,91 @@
-import { ChangeDetectionStrategy, Component, ElementRef, afterNextRender, computed, inject, input, output, signal, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  ElementRef,
+  afterNextRender,
+  computed,
+  inject,
+  input,
+  output,
+  signal,
+  viewChild,
+} from '@angular/core';
 import { insertsFor, type Insert } from './inserts';
 
 /** Chooses a block to put into the text: type a word of its name, arrows, Enter. */
 @Component({
   selector: 'kr-insert',
   template: `
-    <div class="panel" role="dialog" aria-label="Insert a block" [style.left.px]="at().left" [style.top.px]="at().top" (focusout)="left($event)">
-      <input #field role="combobox" aria-expanded="true" aria-controls="insert-list" aria-autocomplete="list" [attr.aria-activedescendant]="'insert-' + active()" aria-label="Which block?" placeholder="Which block?" autocomplete="off"
-        [value]="words()" (input)="type(field.value)" (keydown)="key($event)" />
+    <div
+      class="panel"
+      role="dialog"
+      aria-label="Insert a block"
+      [style.left.px]="at().left"
+      [style.top.px]="at().top"
+      (focusout)="left($event)"
+    >
+      <input
+        #field
+        role="combobox"
+        aria-expanded="true"
+        aria-controls="insert-list"
+        aria-autocomplete="list"
+        [attr.aria-activedescendant]="'insert-' + active()"
+        aria-label="Which block?"
+        placeholder="Which block?"
+        autocomplete="off"
+        [value]="words()"
+        (input)="type(field.value)"
+        (keydown)="key($event)"
+      />
       <ul id="insert-list" role="listbox" aria-label="Blocks">
-        @for (i of found(); track i.label; let n = $index) { <li role="option" [id]="'insert-' + n" [attr.aria-selected]="n === active()" (mousedown)="$event.preventDefault()" (click)="chosen.emit(i)">{{ i.label }}</li> }
-        @empty { <li class="soft none">No block is called that.</li> }
+        @for (i of found(); track i.label; let n = $index) {
+          <li
+            role="option"
+            [id]="'insert-' + n"
+            [attr.aria-selected]="n === active()"
+            (mousedown)="$event.preventDefault()"
+            (click)="chosen.emit(i)"
+          >
+            {{ i.label }}
+          </li>
+        } @empty {
+          <li class="soft none">No block is called that.</li>
+        }
       </ul>
     </div>
   `,
   styles: `
-    .panel { position: fixed; z-index: 20; width: 240px; background: var(--sheet); border: 1px solid var(--ink); border-radius: 4px; padding: 6px; }
-    ul { list-style: none; margin: 6px 0 0; padding: 0; max-height: 270px; overflow: auto; } li { padding: 4px 8px; border-radius: 3px; cursor: pointer; } li:hover { background: var(--hair); } [aria-selected='true'] { background: var(--verdigris-wash); } .none { cursor: default; }
+    .panel {
+      position: fixed;
+      z-index: 20;
+      width: 240px;
+      background: var(--sheet);
+      border: 1px solid var(--ink);
+      border-radius: 4px;
+      padding: 6px;
+    }
+    ul {
+      list-style: none;
+      margin: 6px 0 0;
+      padding: 0;
+      max-height: 270px;
+      overflow: auto;
+    }
+    li {
+      padding: 4px 8px;
+      border-radius: 3px;
+      cursor: pointer;
+    }
+    li:hover {
+      background: var(--hair);
+    }
+    [aria-selected='true'] {
+      background: var(--verdigris-wash);
+    }
+    .none {
+      cursor: default;
+    }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
@@ -44,10 +113,22 @@ export class InsertPanel {
   protected key(event: KeyboardEvent): void {
     const count = this.found().length;
     const act: Record<string, () => void> = {
-      ArrowDown: () => this.go((this.active() + 1) % Math.max(1, count)), ArrowUp: () => this.go((this.active() + count - 1) % Math.max(1, count)), Home: () => this.go(0), End: () => this.go(count - 1),
-      Enter: () => { const i = this.found()[this.active()]; if (i) this.chosen.emit(i); },
-      Escape: () => this.closed.emit({ literally: false }), Tab: () => this.closed.emit({ literally: false }),
-      ' ': () => { if (this.words() === '') this.closed.emit({ literally: true }); }, Backspace: () => { if (this.words() === '') this.closed.emit({ literally: false }); },
+      ArrowDown: () => this.go((this.active() + 1) % Math.max(1, count)),
+      ArrowUp: () => this.go((this.active() + count - 1) % Math.max(1, count)),
+      Home: () => this.go(0),
+      End: () => this.go(count - 1),
+      Enter: () => {
+        const i = this.found()[this.active()];
+        if (i) this.chosen.emit(i);
+      },
+      Escape: () => this.closed.emit({ literally: false }),
+      Tab: () => this.closed.emit({ literally: false }),
+      ' ': () => {
+        if (this.words() === '') this.closed.emit({ literally: true });
+      },
+      Backspace: () => {
+        if (this.words() === '') this.closed.emit({ literally: false });
+      },
     };
     const does = act[event.key];
     if (!does || ((event.key === ' ' || event.key === 'Backspace') && this.words() !== '')) return;

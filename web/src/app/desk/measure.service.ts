@@ -1,6 +1,13 @@
 import { DestroyRef, Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
 import type { CheckContext, FormatView } from '@keyroster/contract';
-import { countChecks, type BodyNode, type Check, type CheckCounts, type CopiedPart, type Leftovers } from '@keyroster/core';
+import {
+  countChecks,
+  type BodyNode,
+  type Check,
+  type CheckCounts,
+  type CopiedPart,
+  type Leftovers,
+} from '@keyroster/core';
 import { Api } from '../api/api';
 import type { Answered, Asked, MeasureKind, Measures } from './measure';
 import { PostService } from './post.service';
@@ -13,7 +20,10 @@ export class MeasureService {
   private readonly api = inject(Api);
   private readonly posts = inject(PostService);
   private readonly worker = new Worker(new URL('./measure.worker', import.meta.url), { type: 'module' });
-  private readonly waiting = new Map<number, { done: (answer: never) => void; failed: (error: Error) => void }>();
+  private readonly waiting = new Map<
+    number,
+    { done: (answer: never) => void; failed: (error: Error) => void }
+  >();
   private asked = 0;
   private timer: ReturnType<typeof setTimeout> | undefined;
 
@@ -33,13 +43,21 @@ export class MeasureService {
     this.worker.addEventListener('message', ({ data }: MessageEvent<Answered>) => {
       const asked = this.waiting.get(data.id);
       this.waiting.delete(data.id);
-      if (data.fault === undefined) asked?.done(data.answer as never);
-      else asked?.failed(new Error(data.fault));
+      if (data.error === undefined) asked?.done(data.answer as never);
+      else asked?.failed(new Error(data.error));
     });
-    void this.api.call('formats.list', {}).then((formats) => this.formats.set(formats), () => undefined);
+    void this.api.call('formats.list', {}).then(
+      (formats) => this.formats.set(formats),
+      () => undefined,
+    );
     // What only the server knows is asked again when the post there has changed.
-    const known = computed(() => { const p = this.posts.post(); return p && `${p.id}.${p.version}.${p.checks.warns}`; });
-    effect(() => { if (known()) untracked(() => void this.refresh()); });
+    const known = computed(() => {
+      const p = this.posts.post();
+      return p && `${p.id}.${p.version}.${p.checks.warns}`;
+    });
+    effect(() => {
+      if (known()) untracked(() => void this.refresh());
+    });
     effect(() => {
       const [post, body, context] = [this.posts.post(), this.body(), this.context()];
       this.title();
@@ -59,7 +77,10 @@ export class MeasureService {
     const start = performance.now();
     return new Promise((done, failed) => {
       // Timed from here to the answer, for measuring (npm run bench).
-      const timed = (answer: Measures[K]['answer']) => { performance.measure(`measure ${kind}`, { start }); done(answer); };
+      const timed = (answer: Measures[K]['answer']) => {
+        performance.measure(`measure ${kind}`, { start });
+        done(answer);
+      };
       this.waiting.set(id, { done: timed as (answer: never) => void, failed });
       this.worker.postMessage({ id, kind, ask } satisfies Asked);
     });
@@ -77,13 +98,39 @@ export class MeasureService {
     if (!post || !body || !context) return;
     const title = this.title() ?? post.title;
     const format = this.formats().find((f) => f.id === post.formatId);
-    const copy: CopiedPart = { title, excerpt: post.excerpt, address: post.address, leadMedia: post.leadPicture?.media ?? null, searchTitle: post.searchTitle, searchDescription: post.searchDescription, body };
-    const facts: Measures['post']['ask']['facts'] = {
-      title, address: post.address, excerpt: post.excerpt, searchDescription: post.searchDescription, categoryId: post.categoryId, tags: post.tags.length,
-      lead: post.leadPicture && context.leadBytes !== null ? { alt: post.leadPicture.alt, bytes: context.leadBytes } : null, body, briefLength: post.brief.length,
-      format: format ? { name: format.name, fields: format.fields, values: post.formatValues } : null, alike: context.alike, pages: context.pages,
+    const copy: CopiedPart = {
+      title,
+      excerpt: post.excerpt,
+      slug: post.slug,
+      leadMedia: post.leadPicture?.media ?? null,
+      searchTitle: post.searchTitle,
+      searchDescription: post.searchDescription,
+      body,
     };
-    const answer = await this.ask('post', { facts, copy, source: context.source, settings: context.settings, home: context.home }).catch(() => null);
+    const facts: Measures['post']['ask']['facts'] = {
+      title,
+      slug: post.slug,
+      excerpt: post.excerpt,
+      searchDescription: post.searchDescription,
+      categoryId: post.categoryId,
+      tags: post.tags.length,
+      lead:
+        post.leadPicture && context.leadBytes !== null
+          ? { alt: post.leadPicture.alt, bytes: context.leadBytes }
+          : null,
+      body,
+      briefLength: post.brief.length,
+      format: format ? { name: format.name, fields: format.fields, values: post.formatValues } : null,
+      alike: context.alike,
+      pages: context.pages,
+    };
+    const answer = await this.ask('post', {
+      facts,
+      copy,
+      source: context.source,
+      settings: context.settings,
+      home: context.home,
+    }).catch(() => null);
     if (!answer || this.posts.post()?.id !== post.id) return;
     this.checks.set(answer.checks);
     this.leftovers.set(answer.leftovers);

@@ -1,11 +1,19 @@
 import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import type { PostView } from '@keyroster/contract';
-import { meaningOf, sayClock, sayShortDate, sayWhen, wallTimeOf, type Stage, type ZonedChoice } from '@keyroster/core';
+import {
+  meaningOf,
+  formatClock,
+  formatShortDate,
+  formatWhen,
+  wallTimeOf,
+  type Stage,
+  type ZonedChoice,
+} from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { ApiError, sentenceOf } from '../api/api';
 import { BittingMark } from '../ui/bitting-mark';
-import { Say } from '../ui/say.service';
+import { Messages } from '../ui/messages.service';
 import { MeasureService } from './measure.service';
 import { PostService } from './post.service';
 
@@ -15,83 +23,100 @@ const TIME = /^([01]?\d|2[0-3]):([0-5]\d)(?::([0-5]\d))?$/;
 @Component({
   selector: 'kr-moves',
   imports: [BittingMark, RouterLink],
-  template: `
-    @if (posts.post(); as p) {
-      <p class="row stage"><kr-mark [stage]="p.stage" [late]="p.late" [width]="46" /> <b>{{ p.stage }}</b>@if (p.runLocal) { <span class="soft">{{ p.stage === 'scheduled' ? 'goes out' : p.stage === 'published' ? 'released for' : 'planned for' }} {{ when(p.runLocal) }}</span> }</p>
-      @if (fault()) { <p class="fault" role="alert">{{ fault() }}</p> }
-      @if (done()) { <p class="done" role="status">{{ done() }}</p> }
-      @if (choices(); as two) { <div class="remark" role="group" aria-label="Choose a time">@for (c of two; track c.at) { <button class="btn small" (click)="schedule(c.local + c.offset)">{{ choiceLabel(c, two) }}</button> }</div> }
-      @if (held(); as h) {
-        <div class="remark" role="group" aria-label="Checks before it goes on">
-          <p><b>{{ h.blocking ? 'The checks hold it back.' : 'There ' + (h.sentences.length === 1 ? 'is a warning.' : 'are ' + h.sentences.length + ' warnings.') }}</b></p>
-          <ul>@for (s of h.sentences; track s) { <li>{{ s }}</li> }</ul>
-          <div class="row">@if (!h.blocking) { <button class="btn small act" data-all-the-same (click)="goOn(h.go)">{{ h.label }} all the same</button> }<button class="btn small" (click)="checksAsked.emit(); held.set(null)">Show the checks</button><button class="btn small" (click)="held.set(null)">{{ h.blocking ? 'Close' : 'Not yet' }}</button></div>
-        </div>
-      }
-      @if (asking() === 'schedule') {
-        <form (submit)="submitTime($event)" class="time" novalidate>
-          <label class="field"><span>Date</span><input type="date" [value]="date()" (input)="date.set($any($event.target).value)" /></label>
-          <label class="field"><span>Time, {{ zone() }}</span><input [value]="time()" (input)="time.set($any($event.target).value)" maxlength="8" inputmode="numeric" placeholder="08:00" /></label>
-          <p class="soft" role="status">{{ promise() }}</p>
-          <div class="row"><button class="btn act" type="submit" [disabled]="busy()">{{ scheduleLabel() }}</button><button class="btn" type="button" (click)="asking.set(null)">Cancel</button></div>
-        </form>
-      } @else if (asking() === 'note') {
-        <form (submit)="askForChanges($event, words.value)" novalidate>
-          <label class="field"><span>What should change?</span><textarea #words rows="3" maxlength="4000" data-change-note></textarea><small>{{ posts.openNotes().length ? 'Beside the ' + posts.openNotes().length + ' open notes.' : 'It is kept as a note on the whole post.' }}</small></label>
-          <div class="row"><button class="btn act" type="submit" [disabled]="busy()">Ask {{ p.byline?.name ?? 'the writer' }} for changes</button><button class="btn" type="button" (click)="asking.set(null)">Cancel</button></div>
-        </form>
-      } @else {
-        <div class="row buttons">
-          @for (b of buttons(); track b.label) { <button class="btn" [class.act]="b.main" [class.refuse]="b.refuse" [disabled]="busy()" (click)="b.run()">{{ b.label }}</button> }
-          <a class="btn" [routerLink]="['/posts', p.id, 'preview']">Preview</a>
-          @if (p.stage === 'published' && p.address && p.access === 'everyone') { <a class="btn" [href]="'/' + p.address" target="_blank" rel="noopener">See it on the blog</a> }
-        </div>
-      }
-    }
-  `,
+  templateUrl: './moves-panel.html',
   styles: `
-    :host { display: block; } .stage { margin-bottom: 8px; } .stage b { font: 560 16px var(--serif); } .time { display: grid; grid-template-columns: 1fr 1fr; gap: 0 10px; } .time p, .time .row { grid-column: 1 / -1; } .time p { margin-bottom: 8px; min-height: 18px; }
-    .done { background: var(--verdigris-wash); border-radius: 4px; padding: 7px 10px; margin-bottom: 10px; font-weight: 550; }
+    :host {
+      display: block;
+    }
+    .stage {
+      margin-bottom: 8px;
+    }
+    .stage b {
+      font: 560 16px var(--serif);
+    }
+    .time {
+      display: grid;
+      grid-template-columns: 1fr 1fr;
+      gap: 0 10px;
+    }
+    .time p,
+    .time .row {
+      grid-column: 1 / -1;
+    }
+    .time p {
+      margin-bottom: 8px;
+      min-height: 18px;
+    }
+    .done {
+      background: var(--verdigris-wash);
+      border-radius: 4px;
+      padding: 7px 10px;
+      margin-bottom: 10px;
+      font-weight: 550;
+    }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class MovesPanel {
   protected readonly posts = inject(PostService);
   private readonly session = inject(SessionService);
-  private readonly say = inject(Say);
+  private readonly messages = inject(Messages);
   private readonly measure = inject(MeasureService);
   readonly checksAsked = output();
   /** A move that the checks stopped: what they say, and what to do if it goes on all the same. */
-  protected readonly held = signal<{ sentences: string[]; blocking: boolean; label: string; go: () => Promise<string> } | null>(null);
+  protected readonly held = signal<{
+    sentences: string[];
+    blocking: boolean;
+    label: string;
+    go: () => Promise<string>;
+  } | null>(null);
   protected readonly asking = signal<'schedule' | 'note' | null>(null);
-  protected readonly fault = signal('');
+  protected readonly error = signal('');
   protected readonly done = signal('');
   protected readonly busy = signal(false);
   protected readonly choices = signal<[ZonedChoice, ZonedChoice] | null>(null);
   protected readonly date = signal('');
   protected readonly time = signal('');
   protected readonly zone = computed(() => this.session.blog()?.zone ?? 'UTC');
-  protected readonly when = (local: string) => sayWhen(local, this.today());
+  protected readonly when = (local: string) => formatWhen(local, this.today());
 
   /** What is typed, as a wall time, or null while it is none. */
   private readonly typed = computed(() => {
     const clock = TIME.exec(this.time().trim());
-    return /^\d{4}-\d\d-\d\d$/.test(this.date()) && clock ? `${this.date()}T${clock[1]!.padStart(2, '0')}:${clock[2]}:${clock[3] ?? '00'}` : null;
+    return /^\d{4}-\d\d-\d\d$/.test(this.date()) && clock
+      ? `${this.date()}T${clock[1]!.padStart(2, '0')}:${clock[2]}:${clock[3] ?? '00'}`
+      : null;
   });
-  private readonly past = computed(() => { const local = this.typed(); return local !== null && local < this.nowLocal(); });
+  private readonly past = computed(() => {
+    const local = this.typed();
+    return local !== null && local < this.nowLocal();
+  });
   protected readonly scheduleLabel = computed(() => {
     const local = this.typed();
-    const verb = this.posts.post()?.stage === 'scheduled' ? 'Move to' : this.posts.post()?.stage === 'in review' ? 'Clear and schedule for' : 'Schedule for';
-    return local === null ? 'Schedule' : this.past() ? `Release now, dated ${sayShortDate(local, this.today())}` : `${verb} ${sayShortDate(local, this.today())}, ${sayClock(local)}`;
+    const verb =
+      this.posts.post()?.stage === 'scheduled'
+        ? 'Move to'
+        : this.posts.post()?.stage === 'in review'
+          ? 'Clear and schedule for'
+          : 'Schedule for';
+    return local === null
+      ? 'Schedule'
+      : this.past()
+        ? `Release now, dated ${formatShortDate(local, this.today())}`
+        : `${verb} ${formatShortDate(local, this.today())}, ${formatClock(local)}`;
   });
   protected readonly promise = computed(() => {
     const local = this.typed();
     if (local === null) return 'Choose a date and type a time, like 08:00.';
     const meaning = meaningOf(local, this.zone());
     if (!meaning) return 'That is not a date and time that exists.';
-    if (meaning.kind === 'gap') return `The clocks go forward: ${sayClock(local)} does not exist on this day.`;
-    if (meaning.kind === 'doubled') return `The clocks go back: ${sayClock(local)} happens twice on this day. You will be asked which one.`;
-    return this.past() ? 'That is in the past: it goes out at once and takes its place among the older posts.' : `It goes out ${sayWhen(local, this.today())}.`;
+    if (meaning.kind === 'gap')
+      return `The clocks go forward: ${formatClock(local)} does not exist on this day.`;
+    if (meaning.kind === 'doubled')
+      return `The clocks go back: ${formatClock(local)} happens twice on this day. You will be asked which one.`;
+    return this.past()
+      ? 'That is in the past: it goes out at once and takes its place among the older posts.'
+      : `It goes out ${formatWhen(local, this.today())}.`;
   });
 
   protected readonly buttons = computed(() => {
@@ -99,14 +124,21 @@ export class MovesPanel {
     if (!p) return [];
     const may = (to: Stage) => p.moves.find((m) => m.to === to);
     const buttons: { label: string; main: boolean; refuse?: boolean; run: () => void }[] = [];
-    const add = (label: string, main: boolean, run: () => void, refuse = false) => buttons.push({ label, main, refuse, run });
+    const add = (label: string, main: boolean, run: () => void, refuse = false) =>
+      buttons.push({ label, main, refuse, run });
     const sendBack = (to: Stage) => to === 'drafting' && (p.stage === 'in review' || p.stage === 'cleared');
     if (p.stage === 'in review' && may('cleared')) {
       const planned = p.runLocal && p.runLocal > this.nowLocal();
-      if (planned) add(`Clear and schedule for ${sayShortDate(p.runLocal!, this.today())}, ${sayClock(p.runLocal!)}`, true, () => void this.clearAndSchedule());
+      if (planned)
+        add(
+          `Clear and schedule for ${formatShortDate(p.runLocal!, this.today())}, ${formatClock(p.runLocal!)}`,
+          true,
+          () => void this.clearAndSchedule(),
+        );
       add('Clear', !planned, () => void this.go('cleared'));
     }
-    if (may('scheduled') && p.stage !== 'in review') add('Schedule …', p.stage === 'cleared', () => this.openSchedule(p));
+    if (may('scheduled') && p.stage !== 'in review')
+      add('Schedule …', p.stage === 'cleared', () => this.openSchedule(p));
     if (p.stage === 'scheduled' && p.rights.plan) add('Move …', false, () => this.openSchedule(p));
     for (const move of p.moves) {
       if (move.to === 'scheduled' || (p.stage === 'in review' && move.to === 'cleared')) continue;
@@ -126,7 +158,7 @@ export class MovesPanel {
 
   private openSchedule(p: PostView): void {
     this.date.set(p.runLocal?.slice(0, 10) ?? this.today());
-    this.time.set(p.runLocal ? sayClock(p.runLocal) : '08:00');
+    this.time.set(p.runLocal ? formatClock(p.runLocal) : '08:00');
     this.begin('schedule', 'kr-moves input[type=date]');
   }
 
@@ -135,7 +167,7 @@ export class MovesPanel {
   }
 
   private begin(what: 'schedule' | 'note', focus: string): void {
-    this.fault.set('');
+    this.error.set('');
     this.done.set('');
     this.choices.set(null);
     this.asking.set(what);
@@ -146,19 +178,21 @@ export class MovesPanel {
     event.preventDefault();
     const local = this.typed();
     if (local) void this.schedule(local);
-    else this.fault.set('Choose a date and type a time, like 08:00.');
+    else this.error.set('Choose a date and type a time, like 08:00.');
   }
 
   protected choiceLabel(choice: ZonedChoice, two: [ZonedChoice, ZonedChoice]): string {
-    if (two[0].local !== two[1].local) return sayClock(choice.local);
-    return `the ${choice === two[0] ? 'earlier' : 'later'} ${sayClock(choice.local)} (UTC${choice.offset})`;
+    if (two[0].local !== two[1].local) return formatClock(choice.local);
+    return `the ${choice === two[0] ? 'earlier' : 'later'} ${formatClock(choice.local)} (UTC${choice.offset})`;
   }
 
   protected schedule(runAt: string): Promise<void> {
     if (this.posts.post()!.stage === 'scheduled') return this.act(() => this.posts.change({ runAt }));
     const go = () => this.posts.move({ to: 'scheduled', runAt });
     // A time that does not exist, or exists twice, is asked about before anything else.
-    return meaningOf(runAt, this.zone())?.kind === 'exact' || runAt.length > 19 ? this.checked(this.scheduleLabel(), go) : this.act(go);
+    return meaningOf(runAt, this.zone())?.kind === 'exact' || runAt.length > 19
+      ? this.checked(this.scheduleLabel(), go)
+      : this.act(go);
   }
 
   private clearAndSchedule(): Promise<void> {
@@ -170,7 +204,7 @@ export class MovesPanel {
 
   protected askForChanges(event: Event, note: string): void {
     event.preventDefault();
-    if (note.trim() === '') this.fault.set('Say what should change.');
+    if (note.trim() === '') this.error.set('Say what should change.');
     else void this.act(() => this.posts.move({ to: 'drafting', note }));
   }
 
@@ -179,7 +213,7 @@ export class MovesPanel {
     return this.act(async () => {
       const sentence = await this.posts.move({ to });
       if (to === 'cleared' && before.stage === 'scheduled' && before.runLocal) {
-        this.say.done(sentence, () => this.schedule(before.runLocal!));
+        this.messages.done(sentence, () => this.schedule(before.runLocal!));
       }
       return sentence;
     });
@@ -192,8 +226,13 @@ export class MovesPanel {
     const blocking = checks.filter((c) => c.state === 'blocks');
     const found = blocking.length > 0 ? blocking : checks.filter((c) => c.state === 'warns');
     if (found.length === 0) return this.act(go);
-    this.fault.set('');
-    this.held.set({ sentences: found.map((c) => `${c.measure}; wanted: ${c.wanted}.`), blocking: blocking.length > 0, label, go });
+    this.error.set('');
+    this.held.set({
+      sentences: found.map((c) => `${c.measure}; wanted: ${c.wanted}.`),
+      blocking: blocking.length > 0,
+      label,
+      go,
+    });
     setTimeout(() => document.querySelector<HTMLElement>('[data-all-the-same]')?.focus());
   }
 
@@ -204,15 +243,16 @@ export class MovesPanel {
 
   private async act(what: () => Promise<string>): Promise<void> {
     this.busy.set(true);
-    this.fault.set('');
+    this.error.set('');
     this.done.set('');
     this.choices.set(null);
     try {
       this.done.set(await what());
       this.asking.set(null);
     } catch (error) {
-      this.fault.set(sentenceOf(error));
-      if (error instanceof ApiError) this.choices.set((error.problem?.choices as [ZonedChoice, ZonedChoice] | undefined) ?? null);
+      this.error.set(sentenceOf(error));
+      if (error instanceof ApiError)
+        this.choices.set((error.problem?.choices as [ZonedChoice, ZonedChoice] | undefined) ?? null);
     } finally {
       this.busy.set(false);
     }

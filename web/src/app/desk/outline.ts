@@ -7,17 +7,72 @@ import { sectionMove, sectionsOf, sectionStep, type BlockMove, type BodyNode } f
   selector: 'kr-outline',
   imports: [CdkDropList, CdkDrag],
   template: `
-    <nav aria-label="Outline" cdkDropList [cdkDropListDisabled]="!editable()" (cdkDropListDropped)="drop($event)">
+    <nav
+      aria-label="Outline"
+      cdkDropList
+      [cdkDropListDisabled]="!editable()"
+      (cdkDropListDropped)="drop($event)"
+    >
       @for (s of sections(); track $index; let i = $index) {
-        <button cdkDrag [cdkDragDisabled]="!editable()" cdkDragLockAxis="y" [class.s]="s.level === 3" [class.ss]="s.level === 4" [class.skips]="s.skips" (click)="shown.emit(s.from)" (keydown)="key($event, i)"
-          [attr.aria-keyshortcuts]="editable() ? 'Alt+ArrowUp Alt+ArrowDown' : null">{{ s.text || 'Heading without words' }}@if (s.skips) { <small>skips a level</small> }</button>
-      } @empty { <p class="soft">Headings of the text will stand here.</p> }
+        <button
+          cdkDrag
+          [cdkDragDisabled]="!editable()"
+          cdkDragLockAxis="y"
+          [class.s]="s.level === 3"
+          [class.ss]="s.level === 4"
+          [class.skips]="s.skips"
+          (click)="shown.emit(s.from)"
+          (keydown)="key($event, i)"
+          [attr.aria-keyshortcuts]="editable() ? 'Alt+ArrowUp Alt+ArrowDown' : null"
+        >
+          {{ s.text || 'Heading without words' }}
+          @if (s.skips) {
+            <small>skips a level</small>
+          }
+        </button>
+      } @empty {
+        <p class="soft">Headings of the text will stand here.</p>
+      }
     </nav>
-    @if (sections().length > 1 && editable()) { <p class="soft hint">Move sections by drag or Alt ↑ ↓.</p> }
+    @if (sections().length > 1 && editable()) {
+      <p class="soft hint">Move sections by drag or Alt ↑ ↓.</p>
+    }
   `,
   styles: `
-    button { display: block; width: 100%; text-align: left; border: 0; border-left: 2px solid var(--line); background: var(--paper); padding: 4px 0 4px 10px; color: var(--soft); cursor: pointer; font-size: 12.5px; } button:hover { color: var(--ink); border-color: var(--ink); }
-    .s { padding-left: 22px; } .ss { padding-left: 34px; } .skips { border-left-color: var(--brass); } small { display: block; color: var(--brass); font-weight: 600; } .hint { font-size: 11.5px; margin-top: 5px; }
+    button {
+      display: block;
+      width: 100%;
+      text-align: left;
+      border: 0;
+      border-left: 2px solid var(--line);
+      background: var(--paper);
+      padding: 4px 0 4px 10px;
+      color: var(--soft);
+      cursor: pointer;
+      font-size: 12.5px;
+    }
+    button:hover {
+      color: var(--ink);
+      border-color: var(--ink);
+    }
+    .s {
+      padding-left: 22px;
+    }
+    .ss {
+      padding-left: 34px;
+    }
+    .skips {
+      border-left-color: var(--brass);
+    }
+    small {
+      display: block;
+      color: var(--brass);
+      font-weight: 600;
+    }
+    .hint {
+      font-size: 11.5px;
+      margin-top: 5px;
+    }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
@@ -33,7 +88,9 @@ export class Outline {
     const { previousIndex, currentIndex } = event;
     if (previousIndex === currentIndex) return;
     // Dropped below its place, a section stands after the one it was dropped on.
-    this.move(sectionMove(this.body(), previousIndex, currentIndex > previousIndex ? currentIndex + 1 : currentIndex));
+    this.move(
+      sectionMove(this.body(), previousIndex, currentIndex > previousIndex ? currentIndex + 1 : currentIndex),
+    );
   }
 
   protected key(event: KeyboardEvent, index: number): void {

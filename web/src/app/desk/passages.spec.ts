@@ -4,17 +4,25 @@ import { bodyExtensions } from './editor-extensions';
 import { passageOf, rangeOf, textIndex } from './passages';
 
 const schema = getSchema(bodyExtensions());
-const p = (...texts: string[]) => ({ type: 'paragraph', content: texts.flatMap((text, i) => [...(i > 0 ? [{ type: 'hardBreak' }] : []), { type: 'text', text }]) });
+const p = (...texts: string[]) => ({
+  type: 'paragraph',
+  content: texts.flatMap((text, i) => [...(i > 0 ? [{ type: 'hardBreak' }] : []), { type: 'text', text }]),
+});
 const docOf = (...content: object[]) => Node.fromJSON(schema, { type: 'doc', content });
 
 describe('passages in the editor', () => {
-  const doc = docOf(p('Open the paddle.'), { type: 'bulletList', content: [{ type: 'listItem', content: [p('Wait', 'a while')] }] }, p('Open the paddle again.'));
+  const doc = docOf(
+    p('Open the paddle.'),
+    { type: 'bulletList', content: [{ type: 'listItem', content: [p('Wait', 'a while')] }] },
+    p('Open the paddle again.'),
+  );
 
   it('index every character by its place in the document', () => {
     const { text, positions } = textIndex(doc);
     expect(text).toBe('Open the paddle.\nWait\na while\nOpen the paddle again.');
     expect(positions).toHaveLength(text.length);
-    for (let i = 0; i < text.length; i++) if (text[i] !== '\n') expect(doc.textBetween(positions[i]!, positions[i]! + 1)).toBe(text[i]);
+    for (let i = 0; i < text.length; i++)
+      if (text[i] !== '\n') expect(doc.textBetween(positions[i]!, positions[i]! + 1)).toBe(text[i]);
   });
 
   it('are taken from a selection and found again, the right one of two alike', () => {
@@ -24,7 +32,9 @@ describe('passages in the editor', () => {
     expect(passage.exact).toBe('the paddle');
     expect(rangeOf(doc, passage)).toEqual({ from, to: from + 10 });
     const longer = docOf(p('A new opening.'), ...(doc.toJSON() as { content: object[] }).content);
-    expect(longer.textBetween(rangeOf(longer, passage)!.from, rangeOf(longer, passage)!.to + 7)).toBe('the paddle again.'.slice(0, 17));
+    expect(longer.textBetween(rangeOf(longer, passage)!.from, rangeOf(longer, passage)!.to + 7)).toBe(
+      'the paddle again.'.slice(0, 17),
+    );
   });
 
   it('reach over blocks, and are nothing for a selection without words', () => {

@@ -16,7 +16,11 @@ export interface Report {
 export class Pasting {
   readonly busy = signal('');
 
-  constructor(private readonly editor: Editor, private readonly keep: (file: File) => Promise<number>, private readonly report: (report: Report) => void) {}
+  constructor(
+    private readonly editor: Editor,
+    private readonly keep: (file: File) => Promise<number>,
+    private readonly report: (report: Report) => void,
+  ) {}
 
   paste(event: ClipboardEvent): boolean {
     const data = event.clipboardData;
@@ -26,19 +30,43 @@ export class Pasting {
     // What was copied within an editor of ours already is what a post may hold.
     if (html.includes('data-pm-slice')) return false;
     event.preventDefault();
-    void this.bringHtml(html, data.getData('text/plain'), [...data.files].filter((f) => f.type.startsWith('image/')));
+    void this.insertHtml(
+      html,
+      data.getData('text/plain'),
+      [...data.files].filter((f) => f.type.startsWith('image/')),
+    );
     return true;
   }
 
-  private async bringHtml(html: string, words: string, files: readonly File[]): Promise<void> {
+  private async insertHtml(html: string, words: string, files: readonly File[]): Promise<void> {
     this.busy.set('Bringing in what was pasted …');
     try {
       const { content, sentence } = await readPaste(html, this.keep, files);
       const only = content[0];
       const inline = content.length === 1 && only?.type === 'paragraph';
-      this.editor.chain().focus().insertContent(inline ? (only.content ?? []) : content).run();
-      const undo = () => { this.editor.chain().focus().undo().run(); };
-      this.report({ sentence, undo, ...(words === '' ? {} : { plain: () => { undo(); this.editor.chain().insertContent(plainToBody(words).content ?? []).run(); } }) });
+      this.editor
+        .chain()
+        .focus()
+        .insertContent(inline ? (only.content ?? []) : content)
+        .run();
+      const undo = () => {
+        this.editor.chain().focus().undo().run();
+      };
+      this.report({
+        sentence,
+        undo,
+        ...(words === ''
+          ? {}
+          : {
+              plain: () => {
+                undo();
+                this.editor
+                  .chain()
+                  .insertContent(plainToBody(words).content ?? [])
+                  .run();
+              },
+            }),
+      });
     } catch (error) {
       this.report({ sentence: sentenceOf(error) });
     } finally {
@@ -55,8 +83,14 @@ export class Pasting {
         this.busy.set(`Keeping ${file.name || 'the picture'} …`);
         try {
           const media = await this.keep(file);
-          this.editor.chain().focus().insertContent({ type: 'picture', attrs: { media, alt: '', caption: '' } }).run();
-          this.report({ sentence: 'The picture is in. It still needs an alternative text: select it and press Enter.' });
+          this.editor
+            .chain()
+            .focus()
+            .insertContent({ type: 'picture', attrs: { media, alt: '', caption: '' } })
+            .run();
+          this.report({
+            sentence: 'The picture is in. It still needs an alternative text: select it and press Enter.',
+          });
         } catch (error) {
           this.report({ sentence: sentenceOf(error) });
         }

@@ -14,27 +14,43 @@ export interface PictureChoice {
   side: string;
 }
 const SIZE_NAMES = { column: 'as wide as the text', wide: 'wider than the text', small: 'small' } as const;
-const SIDE_NAMES = { none: 'on its own', left: 'on the left, text beside it', right: 'on the right, text beside it' } as const;
+const SIDE_NAMES = {
+  none: 'on its own',
+  left: 'on the left, text beside it',
+  right: 'on the right, text beside it',
+} as const;
 
-/** A picture for the text: from a file or the library, what it shows for those who cannot see it, and how it stands. */
+/**
+ * A picture for the text: from a file or the library, what it shows for those who cannot see it, and how it
+ * stands.
+ */
 @Component({
   imports: [MatDialogModule],
-  template: `
-    <form class="dialog" (submit)="done($event, { alt: alt.value, caption: caption.value, credit: credit.value, size: size.value, side: side.value })" novalidate>
-      <h2>Picture</h2>
-      @if (fault()) { <p class="fault" role="alert">{{ fault() }}</p> }
-      @if (media()) { <img [src]="'/media/' + media()" alt="The picture you chose" /> }
-      <div class="two"><label class="field"><span>{{ media() ? 'Another file' : 'File' }}</span><input type="file" accept="image/jpeg,image/png,image/webp,image/gif" (change)="take($event)" /><small>{{ busy() ? 'Keeping it …' : 'JPEG, PNG, WebP or GIF, up to 20 MB.' }}</small></label>
-        <button class="btn" type="button" (click)="library()">From the library …</button></div>
-      <label class="field"><span>Alternative text</span><input #alt maxlength="1000" [value]="words().alt" /><small>What it shows, for those who cannot see it. A post needs one for every picture before it is cleared.</small></label>
-      <div class="two"><label class="field"><span>Caption</span><input #caption maxlength="1000" [value]="words().caption" /></label>
-        <label class="field"><span>Credit</span><input #credit maxlength="300" [value]="words().credit" /></label></div>
-      <div class="two"><label class="field"><span>Size</span><select #size>@for (s of sizes; track s) { <option [value]="s" [selected]="s === words().size">{{ sizeNames[s] }}</option> }</select></label>
-        <label class="field"><span>Place</span><select #side>@for (s of sides; track s) { <option [value]="s" [selected]="s === words().side">{{ sideNames[s] }}</option> }</select></label></div>
-      <div class="ends"><button type="button" class="btn" mat-dialog-close>Cancel</button><button class="btn act" type="submit" [disabled]="busy() || !media()">{{ data ? 'Change it' : 'Put it in the text' }}</button></div>
-    </form>
+  templateUrl: './picture-dialog.html',
+  styles: `
+    img {
+      max-width: 100%;
+      max-height: 220px;
+      display: block;
+      margin-bottom: 10px;
+      border-radius: 3px;
+    }
+    .two {
+      display: grid;
+      grid-template-columns: 1fr 1fr;
+      gap: 0 14px;
+      align-items: start;
+    }
+    .two .btn {
+      margin-top: 19px;
+      justify-self: start;
+    }
+    @media (max-width: 560px) {
+      .two {
+        grid-template-columns: 1fr;
+      }
+    }
   `,
-  styles: `img { max-width: 100%; max-height: 220px; display: block; margin-bottom: 10px; border-radius: 3px; } .two { display: grid; grid-template-columns: 1fr 1fr; gap: 0 14px; align-items: start; } .two .btn { margin-top: 19px; justify-self: start; } @media (max-width: 560px) { .two { grid-template-columns: 1fr; } }`,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class PictureDialog {
@@ -47,37 +63,65 @@ export class PictureDialog {
   protected readonly sizeNames = SIZE_NAMES;
   protected readonly sideNames = SIDE_NAMES;
   protected readonly media = signal(this.data?.media ?? 0);
-  protected readonly words = signal({ alt: '', caption: '', credit: '', size: 'column', side: 'none', ...this.data });
-  protected readonly fault = signal('');
+  protected readonly words = signal({
+    alt: '',
+    caption: '',
+    credit: '',
+    size: 'column',
+    side: 'none',
+    ...this.data,
+  });
+  protected readonly error = signal('');
   protected readonly busy = signal(false);
 
   protected async take(event: Event): Promise<void> {
     const file = (event.target as HTMLInputElement).files?.[0];
     if (!file) return;
     this.busy.set(true);
-    this.fault.set('');
+    this.error.set('');
     try {
       this.choose(await this.api.call('media.add', { file }));
     } catch (error) {
-      this.fault.set(sentenceOf(error));
+      this.error.set(sentenceOf(error));
     } finally {
       this.busy.set(false);
     }
   }
 
   protected library(): void {
-    this.dialogs.open<LibraryDialog, unknown, MediaView[]>(LibraryDialog, { data: { many: false }, width: '860px', maxWidth: '94vw', ariaLabel: 'Choose a picture' }).afterClosed()
-      .subscribe((chosen) => { if (chosen?.[0]) this.choose(chosen[0]); });
+    this.dialogs
+      .open<LibraryDialog, unknown, MediaView[]>(LibraryDialog, {
+        data: { many: false },
+        width: '860px',
+        maxWidth: '94vw',
+        ariaLabel: 'Choose a picture',
+      })
+      .afterClosed()
+      .subscribe((chosen) => {
+        if (chosen?.[0]) this.choose(chosen[0]);
+      });
   }
 
   /** What the library knows of the picture comes along. */
   private choose({ id, alt, caption, credit }: MediaView): void {
     this.media.set(id);
-    this.words.update((w) => ({ ...w, alt: alt || w.alt, caption: caption || w.caption, credit: credit || w.credit }));
+    this.words.update((w) => ({
+      ...w,
+      alt: alt || w.alt,
+      caption: caption || w.caption,
+      credit: credit || w.credit,
+    }));
   }
 
   protected done(event: Event, words: Omit<PictureChoice, 'media'>): void {
     event.preventDefault();
-    if (this.media()) this.dialog.close({ ...words, alt: words.alt.trim(), caption: words.caption.trim(), credit: words.credit.trim(), media: this.media() });
+    if (this.media())
+      this.dialog.close({
+        ...words,
+        alt: words.alt.trim(),
+        caption: words.caption.trim(),
+        credit: words.credit.trim(),
+        media: this.media(),
+      });
   }
 }

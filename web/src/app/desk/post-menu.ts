@@ -7,7 +7,7 @@ import type { BodyNode } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
 import { askLine } from '../ui/ask-line';
-import { Say } from '../ui/say.service';
+import { Messages } from '../ui/messages.service';
 import { PostService } from './post.service';
 
 /** What can be done with a whole post: out of the house, copied, begun from a template. */
@@ -20,22 +20,53 @@ import { PostService } from './post.service';
       <button mat-menu-item [matMenuTriggerFor]="out">Take it out as</button>
       <button mat-menu-item (click)="spinoffs()">Spin-offs</button>
       <button mat-menu-item (click)="print()">Print …</button>
-      @if (session.may('pitch')) { <button mat-menu-item (click)="copy()">Write another on its build</button> }
-      @if (editable()) { <button mat-menu-item [matMenuTriggerFor]="start">Start from a template</button> }
-      @if (session.may('manageTags')) { <button mat-menu-item (click)="keep()">Keep the text as a template</button> }
+      @if (session.may('pitch')) {
+        <button mat-menu-item (click)="copy()">Write another on its build</button>
+      }
+      @if (editable()) {
+        <button mat-menu-item [matMenuTriggerFor]="start">Start from a template</button>
+      }
+      @if (session.may('manageTags')) {
+        <button mat-menu-item (click)="keep()">Keep the text as a template</button>
+      }
       <button mat-menu-item (click)="onlyText.emit()">Only the text <kbd>Ctrl Alt Enter</kbd></button>
     </mat-menu>
-    <mat-menu #out="matMenu">@for (k of kinds; track k.as) { <a mat-menu-item [href]="'/api/posts/' + posts.post()?.id + '/out?as=' + k.as" download>{{ k.name }}</a> }</mat-menu>
-    <mat-menu #start="matMenu">@for (t of templates(); track t.id) { <button mat-menu-item (click)="started.emit(t.body)">{{ t.name }}</button> } @empty { <button mat-menu-item disabled>No template is kept yet</button> }</mat-menu>
+    <mat-menu #out="matMenu">
+      @for (k of kinds; track k.as) {
+        <a mat-menu-item [href]="'/api/posts/' + posts.post()?.id + '/out?as=' + k.as" download>{{
+          k.name
+        }}</a>
+      }
+    </mat-menu>
+    <mat-menu #start="matMenu">
+      @for (t of templates(); track t.id) {
+        <button mat-menu-item (click)="started.emit(t.body)">{{ t.name }}</button>
+      } @empty {
+        <button mat-menu-item disabled>No template is kept yet</button>
+      }
+    </mat-menu>
   `,
-  styles: `.open { border: 0; background: none; padding: 3px 6px; border-radius: 3px; cursor: pointer; color: inherit; min-height: 26px; } .open:hover { background: var(--hair); }`,
+  styles: `
+    .open {
+      border: 0;
+      background: none;
+      padding: 3px 6px;
+      border-radius: 3px;
+      cursor: pointer;
+      color: inherit;
+      min-height: 26px;
+    }
+    .open:hover {
+      background: var(--hair);
+    }
+  `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class PostMenu {
   protected readonly posts = inject(PostService);
   protected readonly session = inject(SessionService);
   private readonly api = inject(Api);
-  private readonly say = inject(Say);
+  private readonly messages = inject(Messages);
   private readonly router = inject(Router);
   private readonly dialogs = inject(MatDialog);
   readonly editable = input.required<boolean>();
@@ -43,7 +74,12 @@ export class PostMenu {
   readonly started = output<BodyNode>();
   readonly onlyText = output();
   protected readonly templates = signal<TemplateView[]>([]);
-  protected readonly kinds = [{ as: 'markdown', name: 'Markdown with front matter' }, { as: 'html', name: 'HTML' }, { as: 'docx', name: 'Word (.docx)' }, { as: 'text', name: 'Plain text' }];
+  protected readonly kinds = [
+    { as: 'markdown', name: 'Markdown with front matter' },
+    { as: 'html', name: 'HTML' },
+    { as: 'docx', name: 'Word (.docx)' },
+    { as: 'text', name: 'Plain text' },
+  ];
 
   protected async learn(): Promise<void> {
     await this.posts.flush();
@@ -59,7 +95,10 @@ export class PostMenu {
     const frame = document.createElement('iframe');
     frame.style.display = 'none';
     frame.src = `/api/posts/${this.posts.post()!.id}/preview`;
-    frame.addEventListener('load', () => { frame.contentWindow?.print(); setTimeout(() => frame.remove(), 60_000); });
+    frame.addEventListener('load', () => {
+      frame.contentWindow?.print();
+      setTimeout(() => frame.remove(), 60_000);
+    });
     document.body.append(frame);
   }
 
@@ -67,17 +106,23 @@ export class PostMenu {
     await this.act(async () => {
       const made = await this.api.call('posts.copy', { id: this.posts.post()!.id, body: {} });
       await this.router.navigate(['/posts', made.id]);
-      this.say.done('This is a copy. What still is the earlier post’s is marked until you replace it.');
+      this.messages.done('This is a copy. What still is the earlier post’s is marked until you replace it.');
     });
   }
 
   protected async keep(): Promise<void> {
-    const name = await askLine(this.dialogs, { about: 'Keep the text as a template', label: 'Name of the template', value: this.posts.post()!.title.slice(0, 80), most: 80, done: 'Keep it' });
+    const name = await askLine(this.dialogs, {
+      about: 'Keep the text as a template',
+      label: 'Name of the template',
+      value: this.posts.post()!.title.slice(0, 80),
+      max: 80,
+      done: 'Keep it',
+    });
     if (!name) return;
     await this.act(async () => {
       await this.posts.flush();
       await this.api.call('templates.add', { body: { name, postId: this.posts.post()!.id } });
-      this.say.done(`“${name}” is a template now. It is changed on the Site screen.`);
+      this.messages.done(`“${name}” is a template now. It is changed on the Site screen.`);
     });
   }
 
@@ -85,7 +130,7 @@ export class PostMenu {
     try {
       await what();
     } catch (error) {
-      this.say.done(sentenceOf(error));
+      this.messages.done(sentenceOf(error));
     }
   }
 }

@@ -1,13 +1,33 @@
-import { ChangeDetectionStrategy, Component, DestroyRef, Injector, computed, effect, inject, input, signal, untracked, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  DestroyRef,
+  Injector,
+  computed,
+  effect,
+  inject,
+  input,
+  signal,
+  untracked,
+  viewChild,
+} from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { MatDialog } from '@angular/material/dialog';
 import { Title } from '@angular/platform-browser';
-import { EMPTY_BODY, readingMinutes, sayCount, sayShortDate, type BodyNode, type Check, type Passage } from '@keyroster/core';
+import {
+  EMPTY_BODY,
+  readingMinutes,
+  formatCount,
+  formatShortDate,
+  type BodyNode,
+  type Check,
+  type Passage,
+} from '@keyroster/core';
 import type { MediaView } from '@keyroster/contract';
 import { Api, sentenceOf } from '../api/api';
 import { SessionService } from '../accounts/session.service';
-import { CategoryTab } from '../ui/category-tab';
-import { Say } from '../ui/say.service';
+import { CategoryTab } from '../site/category-tab';
+import { Messages } from '../ui/messages.service';
 import { ChecksPanel } from './checks-panel';
 import { ConflictBar } from './conflict-bar';
 import { DetailsPanel } from './details-panel';
@@ -22,17 +42,43 @@ import { ReadingPanel } from './reading-panel';
 import { TextEditor } from './text-editor';
 import { TitlesPanel } from './titles-panel';
 
-const SAVING: Record<Saving, string> = { saved: 'Saved', typing: 'Not saved yet …', saving: 'Saving …', unreachable: 'Offline, kept on this device', conflict: 'Changed by another, see below', refused: 'Not stored, kept on this device' };
+const SAVING: Record<Saving, string> = {
+  saved: 'Saved',
+  typing: 'Not saved yet …',
+  saving: 'Saving …',
+  unreachable: 'Offline, kept on this device',
+  conflict: 'Changed by another, see below',
+  refused: 'Not stored, kept on this device',
+};
 const TABS = ['checks', 'details', 'titles', 'notes'] as const;
 type Tab = (typeof TABS)[number];
 
-/** One post on the desk: outline and brief, the text, and beside it what is said about it and where it goes next. */
+/**
+ * One post on the desk: outline and brief, the text, and beside it what is said about it and where it goes
+ * next.
+ */
 @Component({
-  imports: [RouterLink, TextEditor, MovesPanel, NotesPanel, DetailsPanel, ChecksPanel, TitlesPanel, ReadingPanel, ConflictBar, CategoryTab, Outline, PostMenu],
+  imports: [
+    RouterLink,
+    TextEditor,
+    MovesPanel,
+    NotesPanel,
+    DetailsPanel,
+    ChecksPanel,
+    TitlesPanel,
+    ReadingPanel,
+    ConflictBar,
+    CategoryTab,
+    Outline,
+    PostMenu,
+  ],
   providers: [PostService, MeasureService],
   templateUrl: './post.page.html',
   styleUrl: './post.page.scss',
-  host: { '(document:keydown.control.s)': '$event.preventDefault(); posts.flush()', '(document:keydown.escape)': 'setOnlyText(false)' },
+  host: {
+    '(document:keydown.control.s)': '$event.preventDefault(); posts.flush()',
+    '(document:keydown.escape)': 'setOnlyText(false)',
+  },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class PostPage {
@@ -40,7 +86,7 @@ export class PostPage {
   protected readonly measure = inject(MeasureService);
   protected readonly session = inject(SessionService);
   private readonly api = inject(Api);
-  private readonly say = inject(Say);
+  private readonly messages = inject(Messages);
   private readonly dialogs = inject(MatDialog);
   private readonly injector = inject(Injector);
   readonly id = input.required<string>();
@@ -57,33 +103,59 @@ export class PostPage {
   protected readonly drawn = computed(() => this.editor()?.drawn() ?? this.posts.post()?.body ?? EMPTY_BODY);
   protected readonly words = computed(() => {
     const n = this.measure.words() ?? this.posts.post()?.words ?? 0;
-    return n ? `${sayCount(n, 'word')}, ${readingMinutes(n)} min` : 'no words yet';
+    return n ? `${formatCount(n, 'word')}, ${readingMinutes(n)} min` : 'no words yet';
   });
-  protected readonly saving = computed(() => { const s = this.posts.saving(); return s === 'saved' ? `Saved · version ${this.posts.post()?.version ?? ''}` : SAVING[s]; });
-  protected readonly marked = computed(() => this.posts.openNotes().flatMap((n) => (n.passage ? [{ noteId: n.id, passage: n.passage }] : [])),
+  protected readonly saving = computed(() => {
+    const s = this.posts.saving();
+    return s === 'saved' ? `Saved · version ${this.posts.post()?.version ?? ''}` : SAVING[s];
+  });
+  protected readonly marked = computed(
+    () => this.posts.openNotes().flatMap((n) => (n.passage ? [{ noteId: n.id, passage: n.passage }] : [])),
     // Drawing the same notes anew would disturb a selection that is being made.
-    { equal: (a, b) => JSON.stringify(a) === JSON.stringify(b) });
+    { equal: (a, b) => JSON.stringify(a) === JSON.stringify(b) },
+  );
   protected readonly brief = computed(() => {
     const b = this.posts.post()?.brief;
-    return [b?.length ? `About ${sayCount(b.length, 'word')}` : '', b?.copyDate ? `copy due ${sayShortDate(b.copyDate)}` : ''].filter(Boolean).join(', ') || 'No length or copy date set.';
+    return (
+      [
+        b?.length ? `About ${formatCount(b.length, 'word')}` : '',
+        b?.copyDate ? `copy due ${formatShortDate(b.copyDate)}` : '',
+      ]
+        .filter(Boolean)
+        .join(', ') || 'No length or copy date set.'
+    );
   });
   protected readonly whyNot = computed(() => {
     const p = this.posts.post();
     if (!p) return '';
-    if (p.stage === 'in review' && p.byline?.id === this.session.me()?.id) return 'In review: the text is the editor’s until changes are asked for.';
+    if (p.stage === 'in review' && p.byline?.id === this.session.me()?.id)
+      return 'In review: the text is the editor’s until changes are asked for.';
     return 'You can read this post; its text is not yours to change.';
   });
   protected readonly tabName = (tab: Tab): string => {
     const { blocks, warns } = this.measure.counts();
-    return { checks: `Checks ${blocks + warns || ''}`, details: 'Details', titles: 'Titles', notes: `Notes ${this.posts.openNotes().length || ''}` }[tab].trim();
+    return {
+      checks: `Checks ${blocks + warns || ''}`,
+      details: 'Details',
+      titles: 'Titles',
+      notes: `Notes ${this.posts.openNotes().length || ''}`,
+    }[tab].trim();
   };
 
   constructor() {
     const title = inject(Title);
-    effect(() => { const id = Number(this.id()); untracked(() => void this.posts.open(id)); });
+    effect(() => {
+      const id = Number(this.id());
+      untracked(() => void this.posts.open(id));
+    });
     // Who comes back to a post that was sent back wants to know why.
-    const sentBack = computed(() => { const p = this.posts.post(); return p && p.openNotes > 0 && p.stage === 'drafting' && p.rights.write && !p.rights.details ? p.id : 0; });
-    effect(() => { if (sentBack()) untracked(() => this.tab.set('notes')); });
+    const sentBack = computed(() => {
+      const p = this.posts.post();
+      return p && p.openNotes > 0 && p.stage === 'drafting' && p.rights.write && !p.rights.details ? p.id : 0;
+    });
+    effect(() => {
+      if (sentBack()) untracked(() => this.tab.set('notes'));
+    });
     effect(() => title.setTitle(`${this.posts.post()?.title ?? 'Post'} · Key Roster`));
     effect(() => document.body.classList.toggle('only-text', this.onlyText()));
     inject(DestroyRef).onDestroy(() => document.body.classList.remove('only-text'));
@@ -116,11 +188,13 @@ export class PostPage {
   protected openNote(noteId: number): void {
     this.tab.set('notes');
     this.shown.set(noteId);
-    setTimeout(() => document.querySelector(`[data-thread='${noteId}']`)?.scrollIntoView({ block: 'nearest' }));
+    setTimeout(() =>
+      document.querySelector(`[data-thread='${noteId}']`)?.scrollIntoView({ block: 'nearest' }),
+    );
   }
 
   protected show(passage: Passage): void {
-    if (!this.editor()?.showPassage(passage)) this.say.done('These words are no longer in the text.');
+    if (!this.editor()?.showPassage(passage)) this.messages.done('These words are no longer in the text.');
   }
 
   protected showWords(exact: string): void {
@@ -130,12 +204,31 @@ export class PostPage {
   /** Leads to where a check can be met. */
   protected mend(check: Check): void {
     const where: Record<Check['mend'], () => void> = {
-      titles: () => this.tab.set('titles'), address: () => this.focus('details', '[data-address]'), category: () => this.focus('details', '[data-category]'), tags: () => this.focus('details', '[data-tags]'),
-      excerpt: () => this.focus('checks', '.excerpt'), search: () => this.focus('details', '[data-search]'), format: () => this.focus('details', '[data-format]'),
-      lead: () => { this.tab.set('details'); setTimeout(() => this.details()?.chooseLead()); }, lighten: () => void this.lighten(this.posts.post()!.leadPicture!.media),
-      alt: () => (check.block === undefined ? this.focus('details', '[data-lead-alt]') : this.showBlock(check.block)), heading: () => this.showBlock(check.block ?? 0), link: () => this.showBlock(check.block ?? 0),
-      leftover: () => (check.block === undefined ? this.focus('details', '[data-address]') : this.showBlock(check.block)), alike: () => { const other = this.measure.context()?.alike; if (other) window.open(`/desk/posts/${other.id}`, '_blank', 'noopener'); },
-      measure: () => void this.reading()?.look(), fold: () => this.showBlock(0), text: () => this.showBlock(Number.MAX_SAFE_INTEGER),
+      titles: () => this.tab.set('titles'),
+      address: () => this.focus('details', '[data-address]'),
+      category: () => this.focus('details', '[data-category]'),
+      tags: () => this.focus('details', '[data-tags]'),
+      excerpt: () => this.focus('checks', '.excerpt'),
+      search: () => this.focus('details', '[data-search]'),
+      format: () => this.focus('details', '[data-format]'),
+      lead: () => {
+        this.tab.set('details');
+        setTimeout(() => this.details()?.chooseLead());
+      },
+      lighten: () => void this.lighten(this.posts.post()!.leadPicture!.media),
+      alt: () =>
+        check.block === undefined ? this.focus('details', '[data-lead-alt]') : this.showBlock(check.block),
+      heading: () => this.showBlock(check.block ?? 0),
+      link: () => this.showBlock(check.block ?? 0),
+      leftover: () =>
+        check.block === undefined ? this.focus('details', '[data-address]') : this.showBlock(check.block),
+      alike: () => {
+        const other = this.measure.context()?.alike;
+        if (other) window.open(`/desk/posts/${other.id}`, '_blank', 'noopener');
+      },
+      measure: () => void this.reading()?.look(),
+      fold: () => this.showBlock(0),
+      text: () => this.showBlock(Number.MAX_SAFE_INTEGER),
     };
     where[check.mend]();
   }
@@ -146,17 +239,38 @@ export class PostPage {
 
   private focus(tab: Tab, selector: string): void {
     this.tab.set(tab);
-    setTimeout(() => { const field = document.querySelector<HTMLElement>(selector); field?.scrollIntoView({ block: 'center' }); field?.focus(); });
+    setTimeout(() => {
+      const field = document.querySelector<HTMLElement>(selector);
+      field?.scrollIntoView({ block: 'center' });
+      field?.focus();
+    });
   }
 
   protected async lighten(media: number): Promise<void> {
     const { LightenDialog } = await import('../media/lighten-dialog');
-    this.dialogs.open<unknown, number, MediaView>(LightenDialog, { data: media, width: '900px', maxWidth: '94vw', ariaLabel: 'Lighten the picture', injector: this.injector }).afterClosed().subscribe((made) => {
-      const before = this.posts.post()?.leadPicture;
-      if (!made || !before) return;
-      void this.posts.change({ leadPicture: { media: made.id, alt: before.alt } }).then(
-        () => this.say.done('The lighter picture leads now. The heavy one stays in the library.', async () => { await this.posts.change({ leadPicture: before }); }), (error: unknown) => this.say.done(sentenceOf(error)));
-    });
+    this.dialogs
+      .open<unknown, number, MediaView>(LightenDialog, {
+        data: media,
+        width: '900px',
+        maxWidth: '94vw',
+        ariaLabel: 'Lighten the picture',
+        injector: this.injector,
+      })
+      .afterClosed()
+      .subscribe((made) => {
+        const before = this.posts.post()?.leadPicture;
+        if (!made || !before) return;
+        void this.posts.change({ leadPicture: { media: made.id, alt: before.alt } }).then(
+          () =>
+            this.messages.done(
+              'The lighter picture leads now. The heavy one stays in the library.',
+              async () => {
+                await this.posts.change({ leadPicture: before });
+              },
+            ),
+          (error: unknown) => this.messages.done(sentenceOf(error)),
+        );
+      });
   }
 
   /** Starter text or a template takes the place of an empty text, and else stands at the caret. */
@@ -164,25 +278,34 @@ export class PostPage {
     const isEmpty = (this.measure.words() ?? 0) === 0;
     if (isEmpty) this.editor()?.replaceAll(body);
     else this.editor()?.insertBlocks((body.content ?? []).filter((b) => b.type !== 'foldLine'));
-    this.report.set({ sentence: isEmpty ? 'The starting text is in.' : 'The starting text stands where you were.', undo: () => this.editor()?.run((c) => c.undo()) });
+    this.report.set({
+      sentence: isEmpty ? 'The starting text is in.' : 'The starting text stands where you were.',
+      undo: () => this.editor()?.run((c) => c.undo()),
+    });
   }
 
-  /** A file takes the place of the text; the step can be undone in the editor, and the text before stays among the versions. */
-  protected async bringIn(event: Event): Promise<void> {
+  /**
+   * A file takes the place of the text; the step can be undone in the editor, and the text before stays among
+   * the versions.
+   */
+  protected async importFile(event: Event): Promise<void> {
     const field = event.target as HTMLInputElement;
     const file = field.files?.[0];
     field.value = '';
     if (!file) return;
     this.report.set({ sentence: `Reading ${file.name} …` });
     try {
-      const read = await this.api.call('bringIn.convert', { file });
+      const read = await this.api.call('import.convert', { file });
       const before = this.posts.post()!;
       this.editor()?.replaceAll(read.body);
       const title = read.title && read.title !== before.title ? { title: read.title.slice(0, 300) } : {};
       const excerpt = read.excerpt && before.excerpt === '' ? { excerpt: read.excerpt } : {};
       this.posts.type({ ...title, ...excerpt });
       this.posts.post.update((p) => p && { ...p, ...title, ...excerpt });
-      this.report.set({ sentence: `${read.sentence} ${'title' in title ? `The title was “${before.title}”.` : ''}`.trim(), undo: () => this.editor()?.run((c) => c.undo()) });
+      this.report.set({
+        sentence: `${read.sentence} ${'title' in title ? `The title was “${before.title}”.` : ''}`.trim(),
+        undo: () => this.editor()?.run((c) => c.undo()),
+      });
     } catch (error) {
       this.report.set({ sentence: sentenceOf(error) });
     }

@@ -1,6 +1,14 @@
 import { DestroyRef, Injectable, computed, inject, signal } from '@angular/core';
 import type { NewMove, NoteView, PostChanges, PostView } from '@keyroster/contract';
-import type { BodyNode, Passage } from '@keyroster/core';
+import {
+  BATCH_FIELDS,
+  fieldLabels,
+  formatList,
+  type BatchField,
+  type BodyNode,
+  type Passage,
+  type PostField,
+} from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, ApiError, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
@@ -15,24 +23,36 @@ export interface Conflict {
   by: string;
 }
 
-/** Do these changes meet what was changed, by the names the server keeps its fields under? */
-function touches(changes: PostChanges, changed: readonly string[]): boolean {
-  const stored: Partial<Record<keyof PostChanges, string>> = { leadPicture: 'lead_', spotlight: 'spotlight_', brief: 'brief_', runAt: 'run_', coauthorIds: 'coauthors' };
-  return Object.keys(changes).some((field) => {
-    const name = stored[field as keyof PostChanges] ?? field.replace(/[A-Z]/g, (c) => `_${c.toLowerCase()}`);
-    return changed.some((c) => c === name || (name.endsWith('_') && c.startsWith(name)) || (field === 'brief' && c === 'copy_date'));
-  });
-}
+/** Changes that go by another name than the field they set. */
+const SETS = { tags: 'tagIds', runAt: 'run' } as const satisfies Record<
+  Exclude<keyof PostChanges, PostField>,
+  PostField
+>;
+
+/** Do these changes meet what was changed? */
+const touches = (changes: PostChanges, changed: readonly string[]): boolean =>
+  Object.keys(changes).some((name) =>
+    changed.includes(name in SETS ? SETS[name as keyof typeof SETS] : name),
+  );
 
 const QUIET_MS = 700;
 const RETRY_MS = 3000;
 /** How often the server is told that the post is open here. */
 const OPEN_MS = 45_000;
 
-/** Names of what a batch can change in an open post. */
-const BATCHED: [keyof PostView, string][] = [['byline', 'byline'], ['title', 'title'], ['excerpt', 'excerpt'], ['address', 'web address'], ['body', 'text'], ['categoryId', 'category'], ['secondCategoryId', 'second category'], ['tags', 'tags'], ['access', 'access'], ['comments', 'comments'], ['spotlight', 'spotlight'], ['campaign', 'campaign'], ['formatValues', 'format’s fields'], ['runLocal', 'run time'], ['stage', 'stage']];
+/** Where a view shows what a batch can change, as far as it goes by another name; what lies in the bin is not shown. */
+const SHOWN = {
+  bylineId: 'byline',
+  tagIds: 'tags',
+  run: 'runLocal',
+  binned: null,
+} as const satisfies Record<Exclude<BatchField, keyof PostView>, keyof PostView | null>;
+const shownAs = (field: BatchField): keyof PostView | null =>
+  field in SHOWN ? SHOWN[field as keyof typeof SHOWN] : (field as keyof PostView);
 
-/** One open post: what stands on the server, what is typed and not there yet, and how the two come together. */
+/**
+ * One open post: what stands on the server, what is typed and not there yet, and how the two come together.
+ */
 @Injectable()
 export class PostService {
   private readonly api = inject(Api);
@@ -44,7 +64,7 @@ export class PostService {
   readonly post = signal<PostView | null>(null);
   readonly notes = signal<NoteView[]>([]);
   readonly saving = signal<Saving>('saved');
-  readonly fault = signal('');
+  readonly error = signal('');
   readonly conflict = signal<Conflict | null>(null);
   /** Has the editor hand over what stands on its screen and was not handed over yet. */
   screen: (() => void) | null = null;
@@ -52,20 +72,32 @@ export class PostService {
   readonly told = signal('');
   /** Told when the text on screen has to be drawn from the post again. */
   readonly redraw = signal(0);
-  readonly openNotes = computed(() => this.notes().filter((n) => n.parentId === null && n.settledAt === null));
+  readonly openNotes = computed(() =>
+    this.notes().filter((n) => n.parentId === null && n.settledAt === null),
+  );
 
   constructor() {
     const live = inject(Live);
     live.whenever(['post'], () => void this.catchUp());
     live.whenever(['note'], () => void this.refreshNotes());
-    live.gathered(['batch'], (events) => void this.tellOfBatch(events.at(-1)!.personId));
-    const here = setInterval(() => this.sayOpen(), OPEN_MS);
+    live.gathered(['batch'], (events) => void this.notifyBatch(events.at(-1)!.personId));
+    const here = setInterval(() => this.announceOpen(), OPEN_MS);
     inject(DestroyRef).onDestroy(() => clearInterval(here));
     const onLine = () => void this.flush();
-    const onLeave = (event: BeforeUnloadEvent) => { if (this.saving() !== 'saved' && this.saving() !== 'refused') event.preventDefault(); };
+    const onLeave = (event: BeforeUnloadEvent) => {
+      if (this.saving() !== 'saved' && this.saving() !== 'refused') event.preventDefault();
+    };
+    // What was typed last goes out with the page, however hard it is closed; it is kept on this device besides.
+    const onHide = () => {
+      if (document.visibilityState === 'hidden' && this.post()) void this.flush(true);
+    };
+    document.addEventListener('visibilitychange', onHide);
+    window.addEventListener('pagehide', onHide);
     window.addEventListener('online', onLine);
     window.addEventListener('beforeunload', onLeave);
     inject(DestroyRef).onDestroy(() => {
+      document.removeEventListener('visibilitychange', onHide);
+      window.removeEventListener('pagehide', onHide);
       window.removeEventListener('online', onLine);
       window.removeEventListener('beforeunload', onLeave);
       clearTimeout(this.timer);
@@ -75,18 +107,18 @@ export class PostService {
 
   async open(id: number): Promise<void> {
     if (this.hasTyped()) await this.flush();
-    this.fault.set('');
+    this.error.set('');
     this.told.set('');
     this.post.set(null);
     try {
       const post = await this.api.call('posts.see', { id });
       this.post.set(post);
       this.redraw.update((n) => n + 1);
-      this.sayOpen();
+      this.announceOpen();
       await this.refreshNotes();
       this.takeUpDraft(post);
     } catch (error) {
-      this.fault.set(sentenceOf(error));
+      this.error.set(sentenceOf(error));
     }
   }
 
@@ -102,44 +134,68 @@ export class PostService {
     if (!post || !me || this.conflict()) return;
     Object.assign(this.typed, change);
     this.saving.set(this.saving() === 'unreachable' ? 'unreachable' : 'typing');
-    const kept = keepDraft(me.id, { ...this.typed, postId: post.id, baseVersion: post.version, at: new Date().toISOString() });
+    const kept = keepDraft(me.id, {
+      ...this.typed,
+      postId: post.id,
+      baseVersion: post.version,
+      at: new Date().toISOString(),
+    });
     clearTimeout(this.timer);
     this.timer = setTimeout(() => void this.flush(), kept ? QUIET_MS : 0);
   }
 
   /** Sends what was typed, one request at a time, and comes back for what was typed meanwhile. */
-  flush(): Promise<void> {
+  flush(leaving = false): Promise<void> {
     this.screen?.();
-    return (this.sending ??= this.send().finally(() => {
+    return (this.sending ??= this.send(leaving).finally(() => {
       this.sending = null;
-      if (this.hasTyped() && this.saving() === 'typing') this.timer = setTimeout(() => void this.flush(), QUIET_MS);
+      if (this.hasTyped() && this.saving() === 'typing')
+        this.timer = setTimeout(() => void this.flush(), QUIET_MS);
     }));
   }
 
-  /** Changes fields. When somebody changed others in the meantime, theirs are taken and the change goes on top of them. */
+  /**
+   * Changes fields. When somebody changed others in the meantime, theirs are taken and the change goes on top
+   * of them.
+   */
   async change(body: PostChanges): Promise<string> {
     // Another post may be opened while this one's change is on its way; it stays this one's.
     let held = this.post()!;
     const { id } = held;
-    const keep = (post: PostView) => { held = post; if (this.post()?.id === id) this.post.set(post); };
+    const keep = (post: PostView) => {
+      held = post;
+      if (this.post()?.id === id) this.post.set(post);
+    };
     await this.flush();
-    const send = () => this.api.call('posts.change', { id, ifMatch: this.post()?.id === id ? this.post()!.version : held.version, body });
+    const send = () =>
+      this.api.call('posts.change', {
+        id,
+        ifMatch: this.post()?.id === id ? this.post()!.version : held.version,
+        body,
+      });
     const done = await send().catch(async (error: unknown) => {
-      const changed = error instanceof ApiError && error.code === 'version-conflict' ? error.problem?.changed : undefined;
+      const changed =
+        error instanceof ApiError && error.code === 'version-conflict' ? error.problem?.changed : undefined;
       if (!changed) throw error;
       keep(await this.api.call('posts.see', { id }));
       if (touches(body, changed)) throw error;
       return send();
     });
-    keep(done.post);
+    // The text did not change with it, and was current: the server asked for the version it belongs to.
+    keep({ ...done.post, body: this.post()?.id === id ? this.post()!.body : held.body });
     return done.sentence;
   }
 
   async move(body: NewMove): Promise<string> {
     await this.flush();
-    if (this.saving() !== 'saved') throw new ApiError(null, 'What you typed is not stored yet. Wait until it is, then try again.');
-    const done = await this.api.call('posts.move', { id: this.post()!.id, ifMatch: this.post()!.version, body });
-    this.post.set(done.post);
+    if (this.saving() !== 'saved')
+      throw new ApiError(null, 'What you typed is not stored yet. Wait until it is, then try again.');
+    const done = await this.api.call('posts.move', {
+      id: this.post()!.id,
+      ifMatch: this.post()!.version,
+      body,
+    });
+    this.post.update((p) => p && { ...p, ...done.post });
     await this.refreshNotes();
     return done.sentence;
   }
@@ -165,11 +221,19 @@ export class PostService {
     this.conflict.set(null);
     this.post.set(conflict.theirs);
     const { title, excerpt, body } = conflict.mine;
-    this.typed = { ...(title === undefined ? {} : { title }), ...(excerpt === undefined ? {} : { excerpt }), ...(body === undefined ? {} : { body }) };
+    this.typed = {
+      ...(title === undefined ? {} : { title }),
+      ...(excerpt === undefined ? {} : { excerpt }),
+      ...(body === undefined ? {} : { body }),
+    };
     this.saving.set('typing');
     await this.flush();
     if (keep === 'theirs') {
-      this.typed = { ...(title === undefined ? {} : { title: conflict.theirs.title }), ...(excerpt === undefined ? {} : { excerpt: conflict.theirs.excerpt }), ...(body === undefined ? {} : { body: conflict.theirs.body }) };
+      this.typed = {
+        ...(title === undefined ? {} : { title: conflict.theirs.title }),
+        ...(excerpt === undefined ? {} : { excerpt: conflict.theirs.excerpt }),
+        ...(body === undefined ? {} : { body: conflict.theirs.body }),
+      };
       this.saving.set('typing');
       await this.flush();
     }
@@ -182,7 +246,7 @@ export class PostService {
     return Object.keys(this.typed).length > 0;
   }
 
-  private async send(): Promise<void> {
+  private async send(leaving: boolean): Promise<void> {
     clearTimeout(this.timer);
     const post = this.post();
     const me = this.session.me();
@@ -192,17 +256,31 @@ export class PostService {
     this.saving.set('saving');
     try {
       if (going.body) {
-        const { version, words, stage } = await this.api.call('body.store', { id: post.id, ifMatch: this.post()!.version, body: { body: going.body } });
+        const { version, words, stage } = await this.api.call('body.store', {
+          id: post.id,
+          ifMatch: this.post()!.version,
+          body: { body: going.body },
+          leaving,
+        });
         this.post.update((p) => p && { ...p, version, words, body: going.body! });
         // A stage that changed with the text brings other moves and rights along.
-        if (stage !== post.stage) this.post.set({ ...(await this.api.call('posts.see', { id: post.id })), body: going.body });
+        if (stage !== post.stage)
+          this.post.set({ ...(await this.api.call('posts.see', { id: post.id })), body: going.body });
         delete going.body;
       }
       const { title, excerpt } = going;
-      const fields: PostChanges = { ...(title?.trim() ? { title } : {}), ...(excerpt === undefined ? {} : { excerpt }) };
-      if (Object.keys(fields).length > 0) this.post.set((await this.api.call('posts.change', { id: post.id, ifMatch: this.post()!.version, body: fields })).post);
-      if (title?.trim() === '') this.fault.set('A post needs a title. The last one stands until you type another.');
-      else if (this.fault()) this.fault.set('');
+      const fields: PostChanges = {
+        ...(title?.trim() ? { title } : {}),
+        ...(excerpt === undefined ? {} : { excerpt }),
+      };
+      if (Object.keys(fields).length > 0) {
+        const ifMatch = this.post()!.version;
+        const done = await this.api.call('posts.change', { id: post.id, ifMatch, body: fields, leaving });
+        this.post.update((p) => p && { ...p, ...done.post });
+      }
+      if (title?.trim() === '')
+        this.error.set('A post needs a title. The last one stands until you type another.');
+      else if (this.error()) this.error.set('');
       if (this.hasTyped()) this.saving.set('typing');
       else {
         dropDraft(me.id, post.id);
@@ -228,7 +306,11 @@ export class PostService {
         return;
       }
       if (theirs) {
-        this.conflict.set({ mine: { ...this.typed, postId, baseVersion: this.post()!.version, at: new Date().toISOString() }, theirs, by: problem.changedBy ?? 'Somebody' });
+        this.conflict.set({
+          mine: { ...this.typed, postId, baseVersion: this.post()!.version, at: new Date().toISOString() },
+          theirs,
+          by: problem.changedBy ?? 'Somebody',
+        });
         this.typed = {};
         this.saving.set('conflict');
         return;
@@ -239,7 +321,7 @@ export class PostService {
       this.timer = setTimeout(() => void this.flush(), RETRY_MS);
     } else {
       this.saving.set('refused');
-      this.fault.set(`${sentenceOf(error)} What you typed is kept on this device.`);
+      this.error.set(`${sentenceOf(error)} What you typed is kept on this device.`);
     }
   }
 
@@ -249,27 +331,43 @@ export class PostService {
     const before = this.post();
     if (!before || this.hasTyped() || this.sending || this.conflict()) return;
     const now = await this.api.call('posts.see', { id: before.id }).catch(() => null);
-    if (!now || this.hasTyped() || this.sending || this.post()?.id !== now.id || now.version <= this.post()!.version) return;
+    if (
+      !now ||
+      this.hasTyped() ||
+      this.sending ||
+      this.post()?.id !== now.id ||
+      now.version <= this.post()!.version
+    )
+      return;
     const textChanged = JSON.stringify(now.body) !== JSON.stringify(this.post()!.body);
     this.post.set(now);
     if (textChanged) this.redraw.update((n) => n + 1);
   }
 
-  private sayOpen(): void {
+  private announceOpen(): void {
     const post = this.post();
-    if (post && document.visibilityState === 'visible') void this.api.call('posts.open', { id: post.id, body: {} }).catch(() => undefined);
+    if (post && document.visibilityState === 'visible')
+      void this.api.call('posts.open', { id: post.id, body: {} }).catch(() => undefined);
   }
 
-  /** A batch that changed the open post is told in a sentence; what it changed is taken as any change of others. */
-  private async tellOfBatch(personId: number | null): Promise<void> {
+  /**
+   * A batch that changed the open post is told in a sentence; what it changed is taken as any change of
+   * others.
+   */
+  private async notifyBatch(personId: number | null): Promise<void> {
     const before = this.post();
     await this.catchUp();
     const now = this.post();
     if (!before || !now || now.id !== before.id || personId === this.session.me()?.id) return;
-    const changed = BATCHED.filter(([field]) => JSON.stringify(before[field]) !== JSON.stringify(now[field])).map(([, name]) => name);
+    const changed = BATCH_FIELDS.filter((field) => {
+      const shown = shownAs(field);
+      return shown !== null && JSON.stringify(before[shown]) !== JSON.stringify(now[shown]);
+    });
     if (changed.length === 0) return;
-    const who = (await this.api.call('people.list', {}).catch(() => [])).find((p) => p.id === personId)?.name ?? 'Somebody';
-    this.told.set(`${who} changed the ${changed.length > 1 ? `${changed.slice(0, -1).join(', ')} and ${changed.at(-1)}` : changed[0]} of this post, in a batch.`);
+    const who =
+      (await this.api.call('people.list', {}).catch(() => [])).find((p) => p.id === personId)?.name ??
+      'Somebody';
+    this.told.set(`${who} changed the ${formatList(fieldLabels(changed))} of this post, in a batch.`);
   }
 
   private async refreshNotes(): Promise<void> {
@@ -279,21 +377,36 @@ export class PostService {
     if (notes && this.post()?.id === id) this.notes.set(notes);
   }
 
-  /** A draft on this device that the server never got: taken up again, or, when the post went on without it, both are shown. */
+  /**
+   * A draft on this device that the server never got: taken up again, or, when the post went on without it,
+   * both are shown.
+   */
   private takeUpDraft(post: PostView): void {
     const me = this.session.me();
     const draft = me && findDraft(me.id, post.id);
     if (!me || !draft) return;
     const { title, excerpt, body } = draft;
-    const same = (title === undefined || title === post.title) && (excerpt === undefined || excerpt === post.excerpt) && (body === undefined || JSON.stringify(body) === JSON.stringify(post.body));
+    const same =
+      (title === undefined || title === post.title) &&
+      (excerpt === undefined || excerpt === post.excerpt) &&
+      (body === undefined || JSON.stringify(body) === JSON.stringify(post.body));
     if (same || !post.rights.write) {
       if (same) dropDraft(me.id, post.id);
       return;
     }
     if (draft.baseVersion === post.version) {
-      this.post.set({ ...post, title: title ?? post.title, excerpt: excerpt ?? post.excerpt, body: body ?? post.body });
+      this.post.set({
+        ...post,
+        title: title ?? post.title,
+        excerpt: excerpt ?? post.excerpt,
+        body: body ?? post.body,
+      });
       this.redraw.update((n) => n + 1);
-      this.type({ ...(title === undefined ? {} : { title }), ...(excerpt === undefined ? {} : { excerpt }), ...(body === undefined ? {} : { body }) });
+      this.type({
+        ...(title === undefined ? {} : { title }),
+        ...(excerpt === undefined ? {} : { excerpt }),
+        ...(body === undefined ? {} : { body }),
+      });
     } else {
       this.conflict.set({ mine: draft, theirs: post, by: 'Somebody' });
       this.saving.set('conflict');

@@ -1,24 +1,93 @@
 import { ChangeDetectionStrategy, Component, inject, output, signal } from '@angular/core';
-import { LONG_SENTENCE, sayCount, type Reading } from '@keyroster/core';
+import { LONG_SENTENCE, formatCount, type Reading } from '@keyroster/core';
 import { MeasureService } from './measure.service';
 
-/** How the text reads, measured when asked: ease and grade, long sentences, words that come again and again. */
+/**
+ * How the text reads, measured when asked: ease and grade, long sentences, words that come again and again.
+ */
 @Component({
   selector: 'kr-reading',
   template: `
-    <div class="row spread"><h3>How it reads</h3><button class="btn small" (click)="look()">{{ reading() ? 'Measure again' : 'Measure' }}</button></div>
+    <div class="row spread">
+      <h3>How it reads</h3>
+      <button class="btn small" (click)="look()">{{ reading() ? 'Measure again' : 'Measure' }}</button>
+    </div>
     @if (reading(); as r) {
-      @if (r.ease === null) { <p class="soft">There is no running text to measure yet.</p> } @else {
-        <p><b>Reading ease {{ round(r.ease) }}</b>, {{ ease(r.ease) }}. School grade {{ grade(r.grade!) }}.</p>
-        <p class="soft">{{ count(r.counts.sentences, 'sentence') }}, {{ (r.counts.words / r.counts.sentences).toFixed(1) }} words each, {{ (r.counts.syllables / r.counts.words).toFixed(2) }} syllables a word.</p>
+      @if (r.ease === null) {
+        <p class="soft">There is no running text to measure yet.</p>
+      } @else {
+        <p>
+          <b>Reading ease {{ round(r.ease) }}</b
+          >, {{ ease(r.ease) }}. School grade {{ grade(r.grade!) }}.
+        </p>
+        <p class="soft">
+          {{ count(r.counts.sentences, 'sentence') }},
+          {{ (r.counts.words / r.counts.sentences).toFixed(1) }} words each,
+          {{ (r.counts.syllables / r.counts.words).toFixed(2) }} syllables a word.
+        </p>
         <h4>{{ count(r.longSentences.length, 'sentence') }} of more than {{ limit }} words</h4>
-        <ul>@for (s of r.longSentences.slice(0, 12); track $index) { <li><button (click)="sought.emit(s.text)">{{ s.words }}: {{ s.text }}</button></li> }</ul>
+        <ul>
+          @for (s of r.longSentences.slice(0, 12); track $index) {
+            <li>
+              <button (click)="sought.emit(s.text)">{{ s.words }}: {{ s.text }}</button>
+            </li>
+          }
+        </ul>
         <h4>{{ count(r.repeated.length, 'repeated word') }}</h4>
-        <ul>@for (w of r.repeated; track $index) { <li>{{ w.doubled ? '“' + w.word + ' ' + w.word + '” stands twice in a row' : '“' + w.word + '” ' + w.times + ' times' }}</li> }</ul>
+        <ul>
+          @for (w of r.repeated; track $index) {
+            <li>
+              {{
+                w.doubled
+                  ? '“' + w.word + ' ' + w.word + '” stands twice in a row'
+                  : '“' + w.word + '” ' + w.times + ' times'
+              }}
+            </li>
+          }
+        </ul>
       }
     }
   `,
-  styles: `:host { display: block; border-top: 1px solid var(--line); margin-top: 14px; padding-top: 10px; } p { margin: 6px 0 0; } h4 { margin: 12px 0 4px; font: 600 12px var(--sans); } ul { list-style: none; margin: 0; padding: 0; } li { font-size: 12.5px; color: var(--soft); } li button { border: 0; background: none; padding: 3px 0; text-align: left; cursor: pointer; color: inherit; display: -webkit-box; -webkit-line-clamp: 2; line-clamp: 2; -webkit-box-orient: vertical; overflow: hidden; } li button:hover { color: var(--ink); }`,
+  styles: `
+    :host {
+      display: block;
+      border-top: 1px solid var(--line);
+      margin-top: 14px;
+      padding-top: 10px;
+    }
+    p {
+      margin: 6px 0 0;
+    }
+    h4 {
+      margin: 12px 0 4px;
+      font: 600 12px var(--sans);
+    }
+    ul {
+      list-style: none;
+      margin: 0;
+      padding: 0;
+    }
+    li {
+      font-size: 12.5px;
+      color: var(--soft);
+    }
+    li button {
+      border: 0;
+      background: none;
+      padding: 3px 0;
+      text-align: left;
+      cursor: pointer;
+      color: inherit;
+      display: -webkit-box;
+      -webkit-line-clamp: 2;
+      line-clamp: 2;
+      -webkit-box-orient: vertical;
+      overflow: hidden;
+    }
+    li button:hover {
+      color: var(--ink);
+    }
+  `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ReadingPanel {
@@ -27,7 +96,7 @@ export class ReadingPanel {
   readonly sought = output<string>();
   protected readonly reading = signal<Reading | null>(null);
   protected readonly limit = LONG_SENTENCE;
-  protected readonly count = sayCount;
+  protected readonly count = formatCount;
   protected readonly round = Math.round;
 
   async look(): Promise<void> {
@@ -37,7 +106,15 @@ export class ReadingPanel {
 
   /** Bands after Flesch (1949), in plain words. */
   protected ease(value: number): string {
-    return value >= 80 ? 'easy' : value >= 60 ? 'plain English' : value >= 50 ? 'fairly hard' : value >= 30 ? 'hard' : 'very hard';
+    return value >= 80
+      ? 'easy'
+      : value >= 60
+        ? 'plain English'
+        : value >= 50
+          ? 'fairly hard'
+          : value >= 30
+            ? 'hard'
+            : 'very hard';
   }
   protected grade(value: number): string {
     return Math.max(0, value).toFixed(1);

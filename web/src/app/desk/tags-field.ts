@@ -7,20 +7,40 @@ import { PostService } from './post.service';
 /** The post's tags: typed or picked, with a word when a new one is nearly an old one. */
 @Component({
   selector: 'kr-tags',
-  template: `
-    @if (posts.post(); as p) {
-      <div class="field"><span id="tags-label">Tags</span>
-        <ul aria-labelledby="tags-label">@for (t of p.tags; track t.id) { <li>{{ t.name }}@if (p.rights.write) { <button (click)="take(t.name)" [attr.aria-label]="'Take the tag ' + t.name + ' away'">✕</button> }</li> }</ul>
-        @if (p.rights.write) {
-          <label><span class="unseen">Add a tag</span><input #field list="known-tags" maxlength="60" data-tags placeholder="Type a tag, Enter to add it" autocomplete="off" (input)="typed.set(field.value)" (keydown.enter)="add($event, field)" /></label>
-          <datalist id="known-tags">@for (t of free(); track t.id) { <option [value]="t.name">{{ t.posts }} posts</option> }</datalist>
-          @if (near(); as n) { <small class="near">There is “{{ n.name }}” already, on {{ n.posts }} posts. <button class="btn small" (click)="put(n.name, field)">Use it</button></small> }
-        }
-        @if (fault()) { <p class="fault" role="alert">{{ fault() }}</p> }
-      </div>
+  templateUrl: './tags-field.html',
+  styles: `
+    ul {
+      list-style: none;
+      display: flex;
+      flex-wrap: wrap;
+      gap: 5px;
+      margin: 0 0 5px;
+      padding: 0;
+    }
+    ul:empty {
+      display: none;
+    }
+    li {
+      border: 1px solid var(--line);
+      border-radius: 3px;
+      background: var(--field);
+      padding: 1px 2px 1px 7px;
+      font-size: 12px;
+    }
+    li button {
+      border: 0;
+      background: none;
+      padding: 2px 5px;
+      cursor: pointer;
+      color: var(--soft);
+      font-size: 10px;
+      min-height: 22px;
+    }
+    .near {
+      color: var(--brass);
+      margin-top: 5px;
     }
   `,
-  styles: `ul { list-style: none; display: flex; flex-wrap: wrap; gap: 5px; margin: 0 0 5px; padding: 0; } ul:empty { display: none; } li { border: 1px solid var(--line); border-radius: 3px; background: var(--field); padding: 1px 2px 1px 7px; font-size: 12px; } li button { border: 0; background: none; padding: 2px 5px; cursor: pointer; color: var(--soft); font-size: 10px; min-height: 22px; } .near { color: var(--brass); margin-top: 5px; }`,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class TagsField {
@@ -28,12 +48,19 @@ export class TagsField {
   private readonly api = inject(Api);
   private readonly known = signal<TagView[]>([]);
   protected readonly typed = signal('');
-  protected readonly fault = signal('');
-  protected readonly free = computed(() => { const has = new Set(this.posts.post()?.tags.map((t) => t.id)); return this.known().filter((t) => !has.has(t.id)); });
+  protected readonly error = signal('');
+  protected readonly free = computed(() => {
+    const has = new Set(this.posts.post()?.tags.map((t) => t.id));
+    return this.known().filter((t) => !has.has(t.id));
+  });
   protected readonly near = computed(() => {
     const name = tidyTag(this.typed());
     if (name.length < 3 || this.known().some((t) => t.name.toLowerCase() === name.toLowerCase())) return null;
-    return this.free().filter((t) => nearTags(t.name, name)).sort((a, b) => b.posts - a.posts)[0] ?? null;
+    return (
+      this.free()
+        .filter((t) => nearTags(t.name, name))
+        .sort((a, b) => b.posts - a.posts)[0] ?? null
+    );
   });
 
   constructor() {
@@ -67,10 +94,10 @@ export class TagsField {
   private async store(tags: string[]): Promise<boolean> {
     try {
       await this.posts.change({ tags });
-      this.fault.set('');
+      this.error.set('');
       return true;
     } catch (error) {
-      this.fault.set(sentenceOf(error));
+      this.error.set(sentenceOf(error));
       return false;
     }
   }

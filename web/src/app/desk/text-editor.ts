@@ -1,4 +1,15 @@
-import { ChangeDetectionStrategy, Component, DestroyRef, Injector, effect, inject, input, output, signal, untracked } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  DestroyRef,
+  Injector,
+  effect,
+  inject,
+  input,
+  output,
+  signal,
+  untracked,
+} from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
 import { Editor } from '@tiptap/core';
 import { NodeSelection, Selection } from '@tiptap/pm/state';
@@ -17,30 +28,25 @@ import { Pasting, type Report } from './pasting';
 import { PostService } from './post.service';
 import { SearchMarks } from './search-marks';
 
-/** The browser tells of a selection after the key that made it; a note asked for at once would miss its last letter. */
+/**
+ * The browser tells of a selection after the key that made it; a note asked for at once would miss its last
+ * letter.
+ */
 const SELECTION_MS = 40;
-/** How long a text rests before it is read off the screen, in ms: a long one takes some milliseconds, too many for every key. */
+/**
+ * How long a text rests before it is read off the screen, in ms: a long one takes some milliseconds, too many
+ * for every key.
+ */
 const restOf = (size: number) => Math.min(600, 120 + size / 100);
 
-/** The text of a post, with its toolbar. Typing goes to the post service; what others change is drawn without moving the caret. */
+/**
+ * The text of a post, with its toolbar. Typing goes to the post service; what others change is drawn without
+ * moving the caret.
+ */
 @Component({
   selector: 'kr-text-editor',
   imports: [TiptapEditorDirective, EditorTools, InsertPanel, FindBar],
-  template: `
-    @if (editable()) {
-      <kr-tools [editor]="editor" [turn]="turn()" (linkAsked)="link()" (pictureAsked)="askBlock('picture')" (insertAsked)="openInserts(false)" (findAsked)="finding.set(true)"><ng-content select="[tools]" /></kr-tools>
-    } @else { <div class="still"><span>{{ whyNot() }}</span><ng-content select="[still]" /></div> }
-    @if (finding()) { <kr-find-bar [editor]="editor" [editable]="editable()" (closed)="finding.set(false)" /> }
-    <ng-content />
-    @if (asking(); as ask) {
-      <form class="ask" (submit)="setLink($event, href.value)"><label><span>Leads to</span><input #href [value]="ask.href" placeholder="https://… or an address on this blog" autocomplete="off" /></label>
-        <button class="btn small act" type="submit">Set the link</button>@if (ask.href) { <button class="btn small" type="button" (click)="setLink($event, '')">Remove it</button> }<button class="btn small" type="button" (click)="asking.set(null)">Cancel</button>
-        @if (ask.fault) { <p role="alert">{{ ask.fault }}</p> }</form>
-    }
-    <div class="area"><tiptap-editor [editor]="editor" class="text" (click)="clicked($event)" (dblclick)="openBlock()" /></div>
-    @if (inserting(); as at) { <kr-insert [at]="at" (chosen)="insert($event)" (closed)="closeInserts($event.literally)" /> }
-    @if (pasting.busy()) { <p class="soft" role="status">{{ pasting.busy() }}</p> }
-  `,
+  templateUrl: './text-editor.html',
   styleUrl: './text-editor.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
@@ -60,7 +66,7 @@ export class TextEditor {
   /** Text as it stands on screen, for outline and counts. */
   readonly drawn = signal<BodyNode>({ type: 'doc', content: [{ type: 'paragraph' }] });
   protected readonly turn = signal(0);
-  protected readonly asking = signal<{ href: string; fault: string } | null>(null);
+  protected readonly asking = signal<{ href: string; error: string } | null>(null);
   protected readonly finding = signal(false);
   protected readonly inserting = signal<{ left: number; top: number } | null>(null);
   private rest: ReturnType<typeof setTimeout> | undefined;
@@ -68,11 +74,21 @@ export class TextEditor {
   readonly editor: Editor = new Editor({
     extensions: [...bodyExtensions(), NotePassages, BlockMoves, LeftoverMarks, SearchMarks],
     editorProps: {
-      attributes: { 'aria-label': 'Text of the post', 'aria-multiline': 'true', role: 'textbox', spellcheck: 'true' },
+      attributes: {
+        'aria-label': 'Text of the post',
+        'aria-multiline': 'true',
+        role: 'textbox',
+        spellcheck: 'true',
+      },
       handlePaste: (_view, event) => this.pasting.paste(event),
-      handleDrop: (_view, event, _slice, moved) => !moved && this.pasting.takeFiles(event.dataTransfer?.files, event),
+      handleDrop: (_view, event, _slice, moved) =>
+        !moved && this.pasting.takeFiles(event.dataTransfer?.files, event),
       handleKeyDown: (_view, event) => this.key(event),
-      handleTextInput: (view, _from, _to, text) => text === '+' && view.state.selection.$from.parent.childCount === 0 && view.state.selection.$from.parent.type.name === 'paragraph' && this.openInserts(true),
+      handleTextInput: (view, _from, _to, text) =>
+        text === '+' &&
+        view.state.selection.$from.parent.childCount === 0 &&
+        view.state.selection.$from.parent.type.name === 'paragraph' &&
+        this.openInserts(true),
     },
     onUpdate: () => {
       this.posts.touch();
@@ -80,11 +96,17 @@ export class TextEditor {
     },
     onTransaction: () => this.turn.update((n) => n + 1),
   });
-  protected readonly pasting: Pasting = new Pasting(this.editor, (file) => this.posts.keepPicture(file), (report) => this.reported.emit(report));
+  protected readonly pasting: Pasting = new Pasting(
+    this.editor,
+    (file) => this.posts.keepPicture(file),
+    (report) => this.reported.emit(report),
+  );
 
   constructor() {
     // Whatever is stored takes what stands on the screen along.
-    this.posts.screen = () => { if (this.rest !== undefined) this.take(); };
+    this.posts.screen = () => {
+      if (this.rest !== undefined) this.take();
+    };
     effect(() => this.editor.setEditable(this.editable(), false));
     effect(() => {
       this.posts.redraw();
@@ -93,7 +115,9 @@ export class TextEditor {
     effect(() => this.mark(this.marked()));
     effect(() => {
       const blocks = this.measure.leftovers()?.blocks ?? [];
-      this.editor.view.dispatch(this.editor.state.tr.setMeta(leftoverMeta, blocks).setMeta('addToHistory', false));
+      this.editor.view.dispatch(
+        this.editor.state.tr.setMeta(leftoverMeta, blocks).setMeta('addToHistory', false),
+      );
     });
     inject(DestroyRef).onDestroy(() => {
       this.posts.screen?.();
@@ -116,13 +140,22 @@ export class TextEditor {
     this.run((c) => c.insertContent(content));
     this.openEnd();
     const { selection } = this.editor.state;
-    if (selection instanceof NodeSelection) this.editor.view.dispatch(this.editor.state.tr.setSelection(Selection.near(this.editor.state.doc.resolve(selection.$to.depth > 0 ? selection.$to.after(1) : selection.to), 1)));
+    if (selection instanceof NodeSelection)
+      this.editor.view.dispatch(
+        this.editor.state.tr.setSelection(
+          Selection.near(
+            this.editor.state.doc.resolve(selection.$to.depth > 0 ? selection.$to.after(1) : selection.to),
+            1,
+          ),
+        ),
+      );
   }
 
   /** After a block that is not simply written on there is a line to go on with. */
   private openEnd(): void {
     const { doc, schema, tr } = this.editor.state;
-    if (!doc.lastChild?.isTextblock || doc.lastChild.type.name === 'codeBlock') this.editor.view.dispatch(tr.insert(doc.content.size, schema.nodes['paragraph']!.create()));
+    if (!doc.lastChild?.isTextblock || doc.lastChild.type.name === 'codeBlock')
+      this.editor.view.dispatch(tr.insert(doc.content.size, schema.nodes['paragraph']!.create()));
   }
 
   /** Leads to the words of a note. */
@@ -136,12 +169,16 @@ export class TextEditor {
   /** Leads to a top-level block, and into it where it can be typed in. */
   showBlock(index: number): void {
     let at = 0;
-    for (let i = 0; i < Math.min(index, this.editor.state.doc.childCount - 1); i++) at += this.editor.state.doc.child(i).nodeSize;
+    for (let i = 0; i < Math.min(index, this.editor.state.doc.childCount - 1); i++)
+      at += this.editor.state.doc.child(i).nodeSize;
     const node = this.editor.state.doc.nodeAt(at);
     const dom = this.editor.view.nodeDOM(at);
     if (dom instanceof HTMLElement) dom.scrollIntoView({ block: 'center' });
     if (!node || !this.editable()) return;
-    if (node.isAtom) this.editor.view.dispatch(this.editor.state.tr.setSelection(NodeSelection.create(this.editor.state.doc, at)));
+    if (node.isAtom)
+      this.editor.view.dispatch(
+        this.editor.state.tr.setSelection(NodeSelection.create(this.editor.state.doc, at)),
+      );
     else this.editor.commands.setTextSelection(at + 1);
     this.editor.view.focus();
   }
@@ -176,7 +213,10 @@ export class TextEditor {
     this.measure.body.set(body);
   }
 
-  /** Takes the post's text onto the screen; the caret stays where it was as far as the text allows, and focus is not touched. */
+  /**
+   * Takes the post's text onto the screen; the caret stays where it was as far as the text allows, and focus
+   * is not touched.
+   */
   private draw(): void {
     const body = this.posts.post()?.body;
     if (!body || JSON.stringify(body) === JSON.stringify(this.editor.getJSON())) {
@@ -192,13 +232,16 @@ export class TextEditor {
   }
 
   private mark(marked: readonly MarkedPassage[]): void {
-    this.editor.view.dispatch(this.editor.state.tr.setMeta(marking.key, marked).setMeta('addToHistory', false));
+    this.editor.view.dispatch(
+      this.editor.state.tr.setMeta(marking.key, marked).setMeta('addToHistory', false),
+    );
   }
 
   private key(event: KeyboardEvent): boolean {
     const ctrl = event.ctrlKey || event.metaKey;
     const key = event.key.toLowerCase();
-    if (!ctrl && !event.altKey && !event.shiftKey && key === 'enter' && this.selectedBlock()) this.openBlock();
+    if (!ctrl && !event.altKey && !event.shiftKey && key === 'enter' && this.selectedBlock())
+      this.openBlock();
     else if (!ctrl) return false;
     else if (!event.altKey && key === 'k') this.link();
     else if (!event.altKey && key === 's') void this.posts.flush();
@@ -249,7 +292,9 @@ export class TextEditor {
     const { selection } = this.editor.state;
     if (!(selection instanceof NodeSelection)) return null;
     const name = selection.node.type.name;
-    return name === 'picture' || name === 'video' || name === 'button' || name === 'signUp' ? { name, attrs: { ...selection.node.attrs } } : null;
+    return name === 'picture' || name === 'video' || name === 'button' || name === 'signUp'
+      ? { name, attrs: { ...selection.node.attrs } }
+      : null;
   }
 
   protected openBlock(): void {
@@ -262,15 +307,24 @@ export class TextEditor {
     const selected = this.selectedBlock();
     const { askForBlock } = await import('./ask-block');
     const { editor } = this;
-    const choice = await askForBlock(this.dialog, this.injector, name, selected?.name === name ? selected.attrs : null);
+    const choice = await askForBlock(
+      this.dialog,
+      this.injector,
+      name,
+      selected?.name === name ? selected.attrs : null,
+    );
     editor.commands.focus();
     if (!choice) return;
-    if (selected?.name === name && choice.length === 1) this.run((c) => c.updateAttributes(name, choice[0]!.attrs ?? {}));
+    if (selected?.name === name && choice.length === 1)
+      this.run((c) => c.updateAttributes(name, choice[0]!.attrs ?? {}));
     else this.insertBlocks(choice);
   }
 
   protected link(): void {
-    this.asking.set({ href: (this.editor.getAttributes('link')['href'] as string | undefined) ?? '', fault: '' });
+    this.asking.set({
+      href: (this.editor.getAttributes('link')['href'] as string | undefined) ?? '',
+      error: '',
+    });
     setTimeout(() => document.querySelector<HTMLInputElement>('form.ask input')?.focus());
   }
 
@@ -284,11 +338,19 @@ export class TextEditor {
     }
     const href = safeHref(/^[\w-]+(\.[\w-]+)+([/?#]|$)/.test(typed) ? `https://${typed}` : typed);
     if (!href) {
-      this.asking.set({ href: typed, fault: 'A link leads to a web address (https://…), an e-mail address (mailto:…) or a page of this blog (/…).' });
+      this.asking.set({
+        href: typed,
+        error:
+          'A link leads to a web address (https://…), an e-mail address (mailto:…) or a page of this blog (/…).',
+      });
       return;
     }
     const empty = this.editor.state.selection.empty && !this.editor.isActive('link');
-    this.run((c) => (empty ? c.insertContent({ type: 'text', text: typed, marks: [{ type: 'link', attrs: { href } }] }) : c.extendMarkRange('link').setLink({ href })));
+    this.run((c) =>
+      empty
+        ? c.insertContent({ type: 'text', text: typed, marks: [{ type: 'link', attrs: { href } }] })
+        : c.extendMarkRange('link').setLink({ href }),
+    );
     this.asking.set(null);
   }
 }

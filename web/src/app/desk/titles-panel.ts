@@ -1,53 +1,41 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  signal,
+  untracked,
+} from '@angular/core';
 import type { TitleTrialView } from '@keyroster/contract';
-import { SIGNAL_NAMES, sayDate, type LikeTitles, type ScoredTitle } from '@keyroster/core';
+import { SIGNAL_NAMES, formatDate, type LikeTitles, type ScoredTitle } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
-import { Say } from '../ui/say.service';
+import { Messages } from '../ui/messages.service';
 import { MeasureService } from './measure.service';
 import { PostService } from './post.service';
 
 type Scored = ScoredTitle & { ahead: number | null; like: LikeTitles | null };
-interface Row { title: string; trial: TitleTrialView | null; scored: Scored | null; chosen: boolean }
+interface Row {
+  title: string;
+  trial: TitleTrialView | null;
+  scored: Scored | null;
+  chosen: boolean;
+}
 
 const TYPING_MS = 120;
 /** Below this a rank says more about chance than about the title. */
 const FEWEST = 10;
 
-/** Title trials side by side: each measured signal by signal, ranked against the blog's published titles, and kept. */
+/**
+ * Title trials side by side: each measured signal by signal, ranked against the blog's published titles, and
+ * kept.
+ */
 @Component({
   selector: 'kr-titles',
-  template: `
-    @if (posts.post(); as p) {
-      @if (fault()) { <p class="fault" role="alert">{{ fault() }}</p> }
-      @if (mayTry()) {
-        <form class="row" (submit)="keep($event, words)"><label class="grow"><span class="unseen">A title to try</span><input #words maxlength="300" placeholder="Try another title" (input)="later(words.value)" autocomplete="off" /></label><button class="btn" type="submit">Keep it</button></form>
-      }
-      <p class="soft rank">{{ rankLine() }}</p>
-      <ul>
-        @for (r of rows(); track r.title) {
-          <li [class.now]="r.chosen"><button class="row-head" [attr.aria-expanded]="open() === r.title" (click)="open.set(open() === r.title ? '' : r.title)"><span class="t">{{ r.title }}</span><b [class.good]="good(r)">{{ percent(r) }}</b></button>
-            @if (open() === r.title && r.scored; as s) {
-              <dl>@for (g of s.signals; track g.key) { <div><dt>{{ names[g.key] }}</dt><dd><i role="img" [attr.aria-label]="Math.round(g.score * 100) + ' of 100'"><span [style.width.%]="Math.max(3, g.score * 100)" [class.low]="g.score < .5"></span></i>{{ g.sentence }}</dd></div> }</dl>
-              @if (s.like; as l) { <p class="like">The {{ l.count }} titles most like it were read {{ round(l.reads) }} times; the middle of all is {{ round(l.all) }}.</p> }
-              <p class="soft foot">{{ by(r) }}</p>
-              <p class="row">@if (!r.chosen && p.rights.write) { <button class="btn small act" (click)="choose(r.title)">Make it the title</button> }@if (r.trial && (r.trial.by.id === me() || p.rights.details)) { <button class="btn small" (click)="remove(r.trial)">Remove</button> }</p>
-            }</li>
-        }
-        @if (typed() && draft(); as d) {
-          <li class="draft"><div class="row-head"><span class="t">{{ typed() }}</span><b [class.good]="good(d)">{{ percent(d) }}</b></div>
-            @if (d.scored; as s) { <dl>@for (g of s.signals; track g.key) { <div><dt>{{ names[g.key] }}</dt><dd><i role="img" [attr.aria-label]="Math.round(g.score * 100) + ' of 100'"><span [style.width.%]="Math.max(3, g.score * 100)" [class.low]="g.score < .5"></span></i>{{ g.sentence }}</dd></div> }</dl> }</li>
-        }
-      </ul>
-      <p class="soft foot">The rank compares what can be measured of any title; key words are shown, but not counted in it.</p>
-    }
-  `,
-  styles: `
-    .grow { flex: 1; } .rank { margin: 8px 0; } ul { list-style: none; margin: 0; padding: 0; } li { border: 1px solid var(--line); border-radius: 4px; background: var(--field); margin-bottom: 6px; padding: 0 10px; } .now { border-color: var(--ink); } .draft { border-style: dashed; }
-    .row-head { display: flex; gap: 10px; justify-content: space-between; align-items: baseline; width: 100%; border: 0; background: none; padding: 7px 0; text-align: left; cursor: pointer; } .draft .row-head { cursor: default; } .t { font: 540 15.5px/1.2 var(--serif); overflow-wrap: anywhere; } .row-head b { font-size: 14px; } .good { color: var(--verdigris); }
-    dl { margin: 2px 0 8px; display: grid; gap: 6px; } dt { font-weight: 600; font-size: 11.5px; } dd { margin: 0; font-size: 12px; color: var(--soft); } i { display: block; height: 4px; background: var(--hair); border-radius: 2px; margin: 2px 0 3px; } i span { display: block; height: 100%; border-radius: 2px; background: var(--verdigris); } .low { background: var(--brass) !important; } .like { font-size: 12px; font-weight: 550; margin-bottom: 6px; } .foot { font-size: 11.5px; margin-bottom: 8px; } li .row { margin-bottom: 9px; }
-  `,
+  templateUrl: './titles-panel.html',
+  styleUrl: './titles-panel.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class TitlesPanel {
@@ -55,15 +43,18 @@ export class TitlesPanel {
   private readonly measure = inject(MeasureService);
   private readonly session = inject(SessionService);
   private readonly api = inject(Api);
-  private readonly say = inject(Say);
+  private readonly messages = inject(Messages);
   protected readonly names = SIGNAL_NAMES;
   protected readonly Math = Math;
   protected readonly round = (n: number) => Math.round(n).toLocaleString('en-GB');
-  protected readonly fault = signal('');
+  protected readonly error = signal('');
   protected readonly open = signal('');
   protected readonly typed = signal('');
   protected readonly me = computed(() => this.session.me()?.id);
-  protected readonly mayTry = computed(() => { const r = this.posts.post()?.rights; return !!r && (r.write || r.note); });
+  protected readonly mayTry = computed(() => {
+    const r = this.posts.post()?.rights;
+    return !!r && (r.write || r.note);
+  });
   private readonly trials = signal<TitleTrialView[]>([]);
   private readonly scores = signal<ReadonlyMap<string, Scored>>(new Map());
   private readonly published = signal<number | null>(null);
@@ -73,38 +64,72 @@ export class TitlesPanel {
   protected readonly rows = computed((): Row[] => {
     const title = this.posts.post()?.title ?? '';
     const trials = this.trials();
-    const titles = trials.some((t) => t.title === title) ? trials.map((t) => t.title) : [title, ...trials.map((t) => t.title)];
-    const rows = titles.map((t): Row => ({ title: t, trial: trials.find((x) => x.title === t) ?? null, scored: this.scores().get(t) ?? null, chosen: t === title }));
+    const titles = trials.some((t) => t.title === title)
+      ? trials.map((t) => t.title)
+      : [title, ...trials.map((t) => t.title)];
+    const rows = titles.map((t): Row => ({
+      title: t,
+      trial: trials.find((x) => x.title === t) ?? null,
+      scored: this.scores().get(t) ?? null,
+      chosen: t === title,
+    }));
     return rows.sort((a, b) => (b.scored?.score ?? 0) - (a.scored?.score ?? 0));
   });
-  protected readonly draft = computed((): Row | null => { const t = this.typed(); return t && !this.rows().some((r) => r.title === t) ? { title: t, trial: null, scored: this.scores().get(t) ?? null, chosen: false } : null; });
+  protected readonly draft = computed((): Row | null => {
+    const t = this.typed();
+    return t && !this.rows().some((r) => r.title === t)
+      ? { title: t, trial: null, scored: this.scores().get(t) ?? null, chosen: false }
+      : null;
+  });
   protected readonly rankLine = computed(() => {
     const n = this.published();
     if (n === null) return 'Reading the blog’s titles …';
-    return n < FEWEST ? `The blog has ${n} published titles; with ${FEWEST} there is something to compare with.` : `Ahead of this share of your ${n.toLocaleString('en-GB')} published titles. The aim is the top ${this.aim()}%.`;
+    return n < FEWEST
+      ? `The blog has ${n} published titles; with ${FEWEST} there is something to compare with.`
+      : `Ahead of this share of your ${n.toLocaleString('en-GB')} published titles. The aim ` +
+          `is the top ${this.aim()}%.`;
   });
 
   constructor() {
     const id = computed(() => this.posts.post()?.id);
-    effect(() => { if (id() !== undefined) untracked(() => { this.open.set(this.posts.post()?.title ?? ''); void this.refresh(); void this.learn(); }); });
-    effect(() => { this.rows(); this.measure.keyWords(); this.published(); untracked(() => void this.score()); });
+    effect(() => {
+      if (id() !== undefined)
+        untracked(() => {
+          this.open.set(this.posts.post()?.title ?? '');
+          void this.refresh();
+          void this.learn();
+        });
+    });
+    effect(() => {
+      this.rows();
+      this.measure.keyWords();
+      this.published();
+      untracked(() => void this.score());
+    });
     inject(Live).whenever(['note'], () => void this.refresh());
   }
 
   protected percent(row: Row): string {
     const ahead = row.scored?.ahead;
-    return ahead === null || ahead === undefined || (this.published() ?? 0) < FEWEST ? '' : `${Math.round(ahead * 100)}%`;
+    return ahead === null || ahead === undefined || (this.published() ?? 0) < FEWEST
+      ? ''
+      : `${Math.round(ahead * 100)}%`;
   }
   protected good(row: Row): boolean {
     return (row.scored?.ahead ?? 0) >= 1 - this.aim() / 100;
   }
   protected by(row: Row): string {
-    return row.trial ? `Tried by ${row.trial.by.name}, ${sayDate(row.trial.at)}.` : 'The title as it stands.';
+    return row.trial
+      ? `Tried by ${row.trial.by.name}, ${formatDate(row.trial.at)}.`
+      : 'The title as it stands.';
   }
 
   protected later(words: string): void {
     clearTimeout(this.timer);
-    this.timer = setTimeout(() => { this.typed.set(words.trim()); void this.score(); }, TYPING_MS);
+    this.timer = setTimeout(() => {
+      this.typed.set(words.trim());
+      void this.score();
+    }, TYPING_MS);
   }
 
   protected async keep(event: Event, field: HTMLInputElement): Promise<void> {
@@ -126,7 +151,9 @@ export class TitlesPanel {
       await this.api.call('trials.keep', { id: this.posts.post()!.id, body: { title: before } });
       await this.posts.change({ title });
       await this.refresh();
-      this.say.done(`The title is “${title}”.`, async () => { await this.posts.change({ title: before }); });
+      this.messages.done(`The title is “${title}”.`, async () => {
+        await this.posts.change({ title: before });
+      });
     });
   }
 
@@ -140,9 +167,9 @@ export class TitlesPanel {
   private async act(what: () => Promise<void>): Promise<void> {
     try {
       await what();
-      this.fault.set('');
+      this.error.set('');
     } catch (error) {
-      this.fault.set(sentenceOf(error));
+      this.error.set(sentenceOf(error));
     }
   }
 
@@ -162,8 +189,12 @@ export class TitlesPanel {
   private async score(): Promise<void> {
     const post = this.posts.post();
     if (!post || this.published() === null) return;
-    const titles = [...new Set([...this.rows().map((r) => r.title), ...(this.typed() ? [this.typed()] : [])])];
-    const scores = await this.measure.ask('scores', { titles, keyWords: this.measure.keyWords(), postId: post.id }).catch(() => null);
+    const titles = [
+      ...new Set([...this.rows().map((r) => r.title), ...(this.typed() ? [this.typed()] : [])]),
+    ];
+    const scores = await this.measure
+      .ask('scores', { titles, keyWords: this.measure.keyWords(), postId: post.id })
+      .catch(() => null);
     if (!scores) return;
     const next = new Map(titles.map((t, i) => [t, scores[i]!]));
     if (JSON.stringify([...next]) !== JSON.stringify([...untracked(this.scores)])) this.scores.set(next);

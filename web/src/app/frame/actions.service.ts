@@ -21,17 +21,26 @@ export class Actions {
   /** The sections of the newsroom that this person may enter. */
   sections(): { path: string; label: string }[] {
     return [
-      { path: '/today', label: 'Today' }, { path: '/planner', label: 'Planner' }, { path: '/desk', label: 'Desk' }, { path: '/archive', label: 'Archive' },
-      { path: '/outlets', label: 'Outlets' }, { path: '/roster', label: 'Roster' }, ...(this.session.may('manageBlog') ? [{ path: '/site', label: 'Site' }] : []),
+      { path: '/today', label: 'Today' },
+      { path: '/planner', label: 'Planner' },
+      { path: '/desk', label: 'Desk' },
+      { path: '/archive', label: 'Archive' },
+      { path: '/outlets', label: 'Outlets' },
+      { path: '/roster', label: 'Roster' },
+      ...(this.session.may('manageBlog') ? [{ path: '/site', label: 'Site' }] : []),
     ];
   }
 
   all(): Action[] {
     const go = (path: string) => () => void this.router.navigateByUrl(path);
     return [
-      ...(this.session.may('pitch') ? [{ label: 'New pitch', keys: 'P', run: () => void this.newPitch() }] : []),
+      ...(this.session.may('pitch')
+        ? [{ label: 'New pitch', keys: 'P', run: () => void this.newPitch() }]
+        : []),
       ...this.sections().map(({ path, label }) => ({ label: `Go to ${label}`, run: go(path) })),
-      ...(this.session.may('seeReleaseLog') ? [{ label: 'Open the release log', run: go('/archive/release-log') }] : []),
+      ...(this.session.may('seeReleaseLog')
+        ? [{ label: 'Open the release log', run: go('/archive/release-log') }]
+        : []),
       { label: 'Open the send log', run: go('/outlets/log') },
       { label: 'Pass older posts on', run: go('/outlets/evergreen') },
       { label: 'See the runway and rhythm', run: go('/planner/rhythm') },
@@ -59,7 +68,12 @@ export class Actions {
   async find(): Promise<void> {
     if (this.dialog.openDialogs.length > 0) return;
     const { Find } = await import('./find');
-    this.dialog.open(Find, { width: '620px', maxWidth: '94vw', position: { top: '8vh' }, ariaLabel: 'Find or do anything' });
+    this.dialog.open(Find, {
+      width: '620px',
+      maxWidth: '94vw',
+      position: { top: '8vh' },
+      ariaLabel: 'Find or do anything',
+    });
   }
 
   async showKeys(): Promise<void> {

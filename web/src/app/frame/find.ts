@@ -24,26 +24,93 @@ const ENOUGH = 4;
   selector: 'kr-find',
   imports: [BittingMark],
   template: `
-    <div class="line"><input #words type="search" aria-label="Find or do anything" placeholder="A title, a name, or what you want to do" role="combobox" aria-controls="hits" aria-expanded="true" aria-autocomplete="list"
-      [attr.aria-activedescendant]="hits()[at()]?.id ?? null" (input)="ask(words.value)" (keydown)="key($event)" autofocus /></div>
+    <div class="line">
+      <input
+        #words
+        type="search"
+        aria-label="Find or do anything"
+        placeholder="A title, a name, or what you want to do"
+        role="combobox"
+        aria-controls="hits"
+        aria-expanded="true"
+        aria-autocomplete="list"
+        [attr.aria-activedescendant]="hits()[at()]?.id ?? null"
+        (input)="ask(words.value)"
+        (keydown)="key($event)"
+        autofocus
+      />
+    </div>
     <div id="hits" role="listbox" aria-label="What was found">
       @for (hit of hits(); track hit.id; let i = $index) {
-        @if (i === 0 || hits()[i - 1]!.group !== hit.group) { <h3 role="presentation">{{ hit.group }}</h3> }
-        <div role="option" [id]="hit.id" [attr.aria-selected]="i === at()" [class.on]="i === at()" (click)="go(hit)" (mousemove)="at.set(i)">
-          @if (hit.stage) { <kr-mark [stage]="hit.stage" [width]="30" /> }<b>{{ hit.label }}</b><span>{{ hit.detail }}</span>
+        @if (i === 0 || hits()[i - 1]!.group !== hit.group) {
+          <h3 role="presentation">{{ hit.group }}</h3>
+        }
+        <div
+          role="option"
+          [id]="hit.id"
+          [attr.aria-selected]="i === at()"
+          [class.on]="i === at()"
+          (click)="go(hit)"
+          (mousemove)="at.set(i)"
+        >
+          @if (hit.stage) {
+            <kr-mark [stage]="hit.stage" [width]="30" />
+          }
+          <b>{{ hit.label }}</b><span>{{ hit.detail }}</span>
         </div>
-      } @empty { <p class="soft">Nothing is called that. Try fewer words.</p> }
+      } @empty {
+        <p class="soft">Nothing is called that. Try fewer words.</p>
+      }
     </div>
   `,
   styles: `
-    :host { display: block; }
-    .line { padding: 12px 12px 8px; } input { font-size: 15px; min-height: 36px; }
-    #hits { max-height: 60vh; overflow: auto; padding: 0 12px 12px; min-height: 120px; }
-    h3 { font: 650 11.5px var(--sans); color: var(--soft); margin: 10px 8px 3px; }
-    [role='option'] { display: flex; gap: 10px; align-items: center; padding: 6px 8px; border-radius: 4px; cursor: pointer; }
-    [role='option'] b { font: 540 14.5px var(--serif); flex: 1; min-width: 0; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; } span { color: var(--soft); font-size: 12px; }
-    .on { background: var(--verdigris-wash); }
-    p { padding: 14px 8px; }
+    :host {
+      display: block;
+    }
+    .line {
+      padding: 12px 12px 8px;
+    }
+    input {
+      font-size: 15px;
+      min-height: 36px;
+    }
+    #hits {
+      max-height: 60vh;
+      overflow: auto;
+      padding: 0 12px 12px;
+      min-height: 120px;
+    }
+    h3 {
+      font: 650 11.5px var(--sans);
+      color: var(--soft);
+      margin: 10px 8px 3px;
+    }
+    [role='option'] {
+      display: flex;
+      gap: 10px;
+      align-items: center;
+      padding: 6px 8px;
+      border-radius: 4px;
+      cursor: pointer;
+    }
+    [role='option'] b {
+      font: 540 14.5px var(--serif);
+      flex: 1;
+      min-width: 0;
+      overflow: hidden;
+      text-overflow: ellipsis;
+      white-space: nowrap;
+    }
+    span {
+      color: var(--soft);
+      font-size: 12px;
+    }
+    .on {
+      background: var(--verdigris-wash);
+    }
+    p {
+      padding: 14px 8px;
+    }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
@@ -59,13 +126,39 @@ export class Find {
   protected readonly hits = computed((): Hit[] => {
     const words = this.words().trim().toLowerCase();
     const { posts, people } = this.found();
-    const actions = this.actions.all().filter((a) => words === '' || a.label.toLowerCase().includes(words)).map((a): Hit => ({ id: `hit-action-${a.label.replace(/\W+/g, '-')}`, group: 'Actions', label: a.label, detail: a.keys ?? '', run: a.run }));
+    const actions = this.actions
+      .all()
+      .filter((a) => words === '' || a.label.toLowerCase().includes(words))
+      .map((a): Hit => ({
+        id: `hit-action-${a.label.replace(/\W+/g, '-')}`,
+        group: 'Actions',
+        label: a.label,
+        detail: a.keys ?? '',
+        run: a.run,
+      }));
     // Who types the beginning of an action means it; otherwise what is written and who writes come first.
-    const meant = words.length >= ENOUGH ? actions.filter((a) => a.label.toLowerCase().startsWith(words)) : [];
+    const meant =
+      words.length >= ENOUGH ? actions.filter((a) => a.label.toLowerCase().startsWith(words)) : [];
     return [
       ...meant,
-      ...posts.map((p): Hit => ({ id: `hit-post-${p.id}`, group: 'Posts', label: p.title, detail: [p.stage, p.byline].filter(Boolean).join(' · '), stage: p.stage, run: () => void this.router.navigate(['/posts', p.id]) })),
-      ...people.map((p): Hit => ({ id: `hit-person-${p.id}`, group: 'People', label: p.name, detail: p.role, run: () => void this.router.navigate(['/archive'], { queryParams: { line: writeToken({ key: 'byline', value: p.name, not: false }) } }) })),
+      ...posts.map((p): Hit => ({
+        id: `hit-post-${p.id}`,
+        group: 'Posts',
+        label: p.title,
+        detail: [p.stage, p.byline].filter(Boolean).join(' · '),
+        stage: p.stage,
+        run: () => void this.router.navigate(['/posts', p.id]),
+      })),
+      ...people.map((p): Hit => ({
+        id: `hit-person-${p.id}`,
+        group: 'People',
+        label: p.name,
+        detail: p.role,
+        run: () =>
+          void this.router.navigate(['/archive'], {
+            queryParams: { line: writeToken({ key: 'byline', value: p.name, not: false }) },
+          }),
+      })),
       ...actions.filter((a) => !meant.includes(a)),
     ];
   });
@@ -78,13 +171,21 @@ export class Find {
       this.found.set({ posts: [], people: [] });
       return;
     }
-    void this.api.call('find.all', { query: { words: asked } }).then((found) => {
-      if (this.words().trim().slice(0, 200) !== asked) return;
-      // What was chosen stays chosen when more is found: Enter must not go where nobody looked.
-      const chosen = this.hits()[this.at()]?.id;
-      this.found.set(found);
-      this.at.set(Math.max(0, this.hits().findIndex((hit) => hit.id === chosen)));
-    }, () => undefined);
+    void this.api.call('find.all', { query: { words: asked } }).then(
+      (found) => {
+        if (this.words().trim().slice(0, 200) !== asked) return;
+        // What was chosen stays chosen when more is found: Enter must not go where nobody looked.
+        const chosen = this.hits()[this.at()]?.id;
+        this.found.set(found);
+        this.at.set(
+          Math.max(
+            0,
+            this.hits().findIndex((hit) => hit.id === chosen),
+          ),
+        );
+      },
+      () => undefined,
+    );
   }
 
   protected key(event: KeyboardEvent): void {

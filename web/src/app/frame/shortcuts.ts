@@ -33,11 +33,39 @@ const KEYS: [string, string][] = [
   selector: 'kr-shortcuts',
   imports: [MatDialogModule],
   template: `
-    <div class="dialog"><h2>Keys</h2>
-      <dl>@for (k of keys; track k[0]) { <div><dt><kbd>{{ k[0] }}</kbd></dt><dd>{{ k[1] }}</dd></div> }</dl>
-      <div class="ends"><button class="btn act" mat-dialog-close>Close</button></div></div>
+    <div class="dialog">
+      <h2>Keys</h2>
+      <dl>
+        @for (k of keys; track k[0]) {
+          <div>
+            <dt>
+              <kbd>{{ k[0] }}</kbd>
+            </dt>
+            <dd>{{ k[1] }}</dd>
+          </div>
+        }
+      </dl>
+      <div class="ends"><button class="btn act" mat-dialog-close>Close</button></div>
+    </div>
   `,
-  styles: `dl { margin: 0; } div > dt { width: 190px; flex: none; } dl div { display: flex; gap: 12px; padding: 5px 0; border-bottom: 1px solid var(--hair); } dd { margin: 0; }`,
+  styles: `
+    dl {
+      margin: 0;
+    }
+    div > dt {
+      width: 190px;
+      flex: none;
+    }
+    dl div {
+      display: flex;
+      gap: 12px;
+      padding: 5px 0;
+      border-bottom: 1px solid var(--hair);
+    }
+    dd {
+      margin: 0;
+    }
+  `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Shortcuts {

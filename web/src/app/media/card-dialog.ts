@@ -1,7 +1,16 @@
-import { ChangeDetectionStrategy, Component, ElementRef, afterNextRender, effect, inject, signal, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  ElementRef,
+  afterNextRender,
+  effect,
+  inject,
+  signal,
+  viewChild,
+} from '@angular/core';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { MediaView } from '@keyroster/contract';
-import { SHAPES, SHAPE_NAMES, cardInk, cutFor, type CardInk, type Rgb, type Shape } from '@keyroster/core';
+import { SHAPES, SHAPE_NAMES, cardInk, cropFor, type CardInk, type Rgb, type Shape } from '@keyroster/core';
 import { Api, sentenceOf } from '../api/api';
 
 const PLACES = ['top', 'middle', 'bottom'] as const;
@@ -9,23 +18,87 @@ type Place = (typeof PLACES)[number];
 const MARGIN = 0.07;
 const SAMPLES = 24;
 
-/** Puts words on a picture: drawn in the blog's own letters, over a veil just strong enough that they can be read. */
+/**
+ * Puts words on a picture: drawn in the blog's own letters, over a veil just strong enough that they can be
+ * read.
+ */
 @Component({
   imports: [MatDialogModule],
   template: `
     <form class="dialog" (submit)="keep($event)" novalidate>
       <h2>Words on the picture</h2>
-      @if (fault()) { <p class="fault" role="alert">{{ fault() }}</p> }
+      @if (error()) {
+        <p class="error" role="alert">{{ error() }}</p>
+      }
       <canvas #canvas role="img" [attr.aria-label]="'The picture with the words ' + words()"></canvas>
       <p class="soft" role="status">{{ said() }}</p>
-      <label class="field"><span>Words</span><input #text maxlength="160" [value]="words()" (input)="words.set(text.value)" /></label>
-      <div class="row"><span class="seg" role="group" aria-label="Shape">@for (s of shapes; track s) { <button type="button" [attr.aria-pressed]="shape() === s" (click)="shape.set(s)">{{ s }}</button> }</span>
-        <span class="seg" role="group" aria-label="Where the words stand">@for (p of places; track p) { <button type="button" [attr.aria-pressed]="place() === p" (click)="place.set(p)">{{ p }}</button> }</span>
-        <label class="size">Size <input type="range" min="5" max="14" [value]="size()" (input)="size.set(+$any($event.target).value)" /></label></div>
-      <div class="ends"><button type="button" class="btn" mat-dialog-close>Cancel</button><button class="btn act" type="submit" [disabled]="busy() || words().trim() === ''">Keep the card</button></div>
+      <label class="field"
+        ><span>Words</span><input #text maxlength="160" [value]="words()" (input)="words.set(text.value)"
+      /></label>
+      <div class="row">
+        <span class="seg" role="group" aria-label="Shape">
+          @for (s of shapes; track s) {
+            <button type="button" [attr.aria-pressed]="shape() === s" (click)="shape.set(s)">{{ s }}</button>
+          }
+        </span>
+        <span class="seg" role="group" aria-label="Where the words stand">
+          @for (p of places; track p) {
+            <button type="button" [attr.aria-pressed]="place() === p" (click)="place.set(p)">{{ p }}</button>
+          }
+        </span>
+        <label class="size"
+          >Size
+          <input
+            type="range"
+            min="5"
+            max="14"
+            [value]="size()"
+            (input)="size.set(+$any($event.target).value)"
+        /></label>
+      </div>
+      <div class="ends">
+        <button type="button" class="btn" mat-dialog-close>Cancel</button
+        ><button class="btn act" type="submit" [disabled]="busy() || words().trim() === ''">
+          Keep the card
+        </button>
+      </div>
     </form>
   `,
-  styles: `canvas { max-width: 100%; max-height: 44vh; display: block; margin: 0 auto 6px; border-radius: 3px; } .seg { display: inline-flex; border: 1px solid var(--line); border-radius: 4px; overflow: hidden; background: var(--field); } .seg button { border: 0; background: none; padding: 5px 11px; cursor: pointer; outline-offset: -2px; } .seg [aria-pressed='true'] { background: var(--verdigris-wash); font-weight: 650; } .size { display: flex; gap: 6px; align-items: center; } p { margin-bottom: 8px; }`,
+  styles: `
+    canvas {
+      max-width: 100%;
+      max-height: 44vh;
+      display: block;
+      margin: 0 auto 6px;
+      border-radius: 3px;
+    }
+    .seg {
+      display: inline-flex;
+      border: 1px solid var(--line);
+      border-radius: 4px;
+      overflow: hidden;
+      background: var(--field);
+    }
+    .seg button {
+      border: 0;
+      background: none;
+      padding: 5px 11px;
+      cursor: pointer;
+      outline-offset: -2px;
+    }
+    .seg [aria-pressed='true'] {
+      background: var(--verdigris-wash);
+      font-weight: 650;
+    }
+    .size {
+      display: flex;
+      gap: 6px;
+      align-items: center;
+    }
+    p {
+      margin-bottom: 8px;
+    }
+  `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class CardDialog {
@@ -40,16 +113,19 @@ export class CardDialog {
   protected readonly place = signal<Place>('bottom');
   protected readonly size = signal(8);
   protected readonly said = signal('');
-  protected readonly fault = signal('');
+  protected readonly error = signal('');
   protected readonly busy = signal(false);
   private readonly image = signal<HTMLImageElement | null>(null);
 
   constructor() {
     const image = new Image();
-    image.onload = () => void document.fonts.load("600 40px 'Newsreader Variable'").then(() => this.image.set(image));
-    image.onerror = () => this.fault.set('The picture could not be drawn.');
+    image.onload = () =>
+      void document.fonts.load("600 40px 'Newsreader Variable'").then(() => this.image.set(image));
+    image.onerror = () => this.error.set('The picture could not be drawn.');
     image.src = this.picture.src;
-    afterNextRender(() => document.querySelector<HTMLInputElement>('.dialog input[maxlength="160"]')?.focus());
+    afterNextRender(() =>
+      document.querySelector<HTMLInputElement>('.dialog input[maxlength="160"]')?.focus(),
+    );
     effect(() => {
       const found = this.image();
       const [words, shape, place, size] = [this.words(), this.shape(), this.place(), this.size()];
@@ -63,7 +139,7 @@ export class CardDialog {
     canvas.width = width;
     canvas.height = height;
     const pen = canvas.getContext('2d', { willReadFrequently: true })!;
-    const cut = cutFor(image.naturalWidth, image.naturalHeight, SHAPES[shape], this.picture.focus);
+    const cut = cropFor(image.naturalWidth, image.naturalHeight, SHAPES[shape], this.picture.focus);
     pen.drawImage(image, cut.left, cut.top, cut.width, cut.height, 0, 0, width, height);
     if (words === '') return this.said.set('Type the words that should stand on it.');
 
@@ -72,8 +148,16 @@ export class CardDialog {
     const room = width * (1 - 2 * MARGIN);
     const lines = wrap(words, (text) => pen.measureText(text).width <= room);
     const block = lines.length * letter * 1.12;
-    const top = place === 'top' ? height * MARGIN : place === 'middle' ? (height - block) / 2 : height * (1 - MARGIN) - block;
-    const band = { y: Math.max(0, Math.floor(top - letter * 0.4)), h: Math.min(height, Math.ceil(block + letter * 0.8)) };
+    const top =
+      place === 'top'
+        ? height * MARGIN
+        : place === 'middle'
+          ? (height - block) / 2
+          : height * (1 - MARGIN) - block;
+    const band = {
+      y: Math.max(0, Math.floor(top - letter * 0.4)),
+      h: Math.min(height, Math.ceil(block + letter * 0.8)),
+    };
     const ink = cardInk(sample(pen, width, band));
     pen.fillStyle = css(ink.veil, ink.strength);
     pen.fillRect(0, band.y, width, band.h);
@@ -85,20 +169,39 @@ export class CardDialog {
 
   private say({ contrast, strength }: CardInk, tooLong: boolean): string {
     if (tooLong) return 'The words do not fit. Shorten them, or make them smaller.';
-    return `Contrast ${contrast.toFixed(1)} to 1 at the worst place behind the words${strength > 0 ? `, with a veil of ${Math.round(strength * 100)}%` : ''}; 4.5 is needed.`;
+    return (
+      `Contrast ${contrast.toFixed(1)} to 1 at the worst place behind the ` +
+      `words${strength > 0 ? `, with a veil of ${Math.round(strength * 100)}%` : ''}; 4.5 ` +
+      'is needed.'
+    );
   }
 
   protected async keep(event: Event): Promise<void> {
     event.preventDefault();
     this.busy.set(true);
     try {
-      const blob = await new Promise<Blob | null>((done) => this.canvas().nativeElement.toBlob(done, 'image/jpeg', 0.9));
+      const blob = await new Promise<Blob | null>((done) =>
+        this.canvas().nativeElement.toBlob(done, 'image/jpeg', 0.9),
+      );
       if (!blob) throw new Error('The card could not be drawn.');
-      const kept = await this.api.call('media.add', { file: new File([blob], `card: ${this.words().trim()}`.slice(0, 120), { type: 'image/jpeg' }) });
+      const kept = await this.api.call('media.add', {
+        file: new File([blob], `card: ${this.words().trim()}`.slice(0, 120), { type: 'image/jpeg' }),
+      });
       const { credit, licence, source } = this.picture;
-      this.dialog.close(await this.api.call('media.change', { id: kept.id, body: { alt: `${this.picture.alt} With the words: ${this.words().trim()}`.trim().slice(0, 1000), credit, licence, source, tags: [...this.picture.tags, 'title card'] } }));
+      this.dialog.close(
+        await this.api.call('media.change', {
+          id: kept.id,
+          body: {
+            alt: `${this.picture.alt} With the words: ${this.words().trim()}`.trim().slice(0, 1000),
+            credit,
+            licence,
+            source,
+            tags: [...this.picture.tags, 'title card'],
+          },
+        }),
+      );
     } catch (error) {
-      this.fault.set(sentenceOf(error));
+      this.error.set(sentenceOf(error));
       this.busy.set(false);
     }
   }

@@ -1,25 +1,60 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { MediaView } from '@keyroster/contract';
-import { SHAPES, SHAPE_NAMES, cutFor, type Cut, type Shape } from '@keyroster/core';
+import { SHAPES, SHAPE_NAMES, cropFor, type CropBox, type Shape } from '@keyroster/core';
 import { Api, sentenceOf } from '../api/api';
 
-const LEAST_PART = 40;
+const MIN_PART = 40;
 
 /** Keeps a part of a picture as a picture: in a shape or free, dragged with the mouse or given in pixels. */
 @Component({
   imports: [MatDialogModule],
-  template: `
-    <form class="dialog" (submit)="keep($event)" novalidate>
-      <h2>Crop</h2>
-      @if (fault()) { <p class="fault" role="alert">{{ fault() }}</p> }
-      <div class="row"><span class="seg" role="group" aria-label="Shape">@for (s of shapes; track s) { <button type="button" [attr.aria-pressed]="shape() === s" (click)="take(s)">{{ s }}</button> }<button type="button" [attr.aria-pressed]="shape() === null" (click)="shape.set(null)">free</button></span></div>
-      <div class="whole" (pointerdown)="down($event)" (pointermove)="drag($event)" (pointerup)="from = null" (pointercancel)="from = null"><img [src]="picture.src" alt="The whole picture" draggable="false" /><i [style.left.%]="box().left" [style.top.%]="box().top" [style.width.%]="box().width" [style.height.%]="box().height"></i></div>
-      <div class="four">@for (f of fields; track f.key) { <label class="field"><span>{{ f.name }}</span><input type="number" [min]="f.key === 'width' || f.key === 'height' ? least : 0" [value]="cut()[f.key]" (change)="put(f.key, +$any($event.target).value)" /></label> }</div>
-      <div class="ends"><button type="button" class="btn" mat-dialog-close>Cancel</button><button class="btn act" type="submit" [disabled]="busy()">Keep {{ cut().width }} by {{ cut().height }}</button></div>
-    </form>
+  templateUrl: './crop-dialog.html',
+  styles: `
+    .seg {
+      display: inline-flex;
+      border: 1px solid var(--line);
+      border-radius: 4px;
+      overflow: hidden;
+      background: var(--field);
+    }
+    .seg button {
+      border: 0;
+      background: none;
+      padding: 5px 11px;
+      cursor: pointer;
+      outline-offset: -2px;
+    }
+    .seg [aria-pressed='true'] {
+      background: var(--verdigris-wash);
+      font-weight: 650;
+    }
+    .whole {
+      position: relative;
+      line-height: 0;
+      margin: 10px 0;
+      overflow: hidden;
+      touch-action: none;
+      cursor: crosshair;
+    }
+    img {
+      width: 100%;
+      user-select: none;
+    }
+    i {
+      position: absolute;
+      border: 2px solid #fff;
+      box-shadow:
+        0 0 0 9999px rgba(0, 0, 0, 0.5),
+        0 0 0 1px #17211e;
+      pointer-events: none;
+    }
+    .four {
+      display: grid;
+      grid-template-columns: repeat(4, 1fr);
+      gap: 10px;
+    }
   `,
-  styles: `.seg { display: inline-flex; border: 1px solid var(--line); border-radius: 4px; overflow: hidden; background: var(--field); } .seg button { border: 0; background: none; padding: 5px 11px; cursor: pointer; outline-offset: -2px; } .seg [aria-pressed='true'] { background: var(--verdigris-wash); font-weight: 650; } .whole { position: relative; line-height: 0; margin: 10px 0; overflow: hidden; touch-action: none; cursor: crosshair; } img { width: 100%; user-select: none; } i { position: absolute; border: 2px solid #fff; box-shadow: 0 0 0 9999px rgba(0, 0, 0, .5), 0 0 0 1px #17211e; pointer-events: none; } .four { display: grid; grid-template-columns: repeat(4, 1fr); gap: 10px; }`,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class CropDialog {
@@ -27,22 +62,43 @@ export class CropDialog {
   private readonly dialog = inject<MatDialogRef<CropDialog, MediaView>>(MatDialogRef);
   protected readonly picture = inject<MediaView>(MAT_DIALOG_DATA);
   protected readonly shapes = SHAPE_NAMES;
-  protected readonly least = LEAST_PART;
-  protected readonly fields = [{ key: 'left', name: 'From the left' }, { key: 'top', name: 'From the top' }, { key: 'width', name: 'Width' }, { key: 'height', name: 'Height' }] as const;
+  protected readonly min = MIN_PART;
+  protected readonly fields = [
+    { key: 'left', name: 'From the left' },
+    { key: 'top', name: 'From the top' },
+    { key: 'width', name: 'Width' },
+    { key: 'height', name: 'Height' },
+  ] as const;
   protected readonly shape = signal<Shape | null>('landscape');
-  protected readonly cut = signal<Cut>(cutFor(this.picture.width, this.picture.height, SHAPES.landscape, this.picture.focus));
-  protected readonly box = computed(() => { const c = this.cut(); const { width, height } = this.picture; return { left: (c.left / width) * 100, top: (c.top / height) * 100, width: (c.width / width) * 100, height: (c.height / height) * 100 }; });
-  protected readonly fault = signal('');
+  protected readonly cut = signal<CropBox>(
+    cropFor(this.picture.width, this.picture.height, SHAPES.landscape, this.picture.focus),
+  );
+  protected readonly box = computed(() => {
+    const c = this.cut();
+    const { width, height } = this.picture;
+    return {
+      left: (c.left / width) * 100,
+      top: (c.top / height) * 100,
+      width: (c.width / width) * 100,
+      height: (c.height / height) * 100,
+    };
+  });
+  protected readonly error = signal('');
   protected readonly busy = signal(false);
   protected from: { x: number; y: number } | null = null;
 
   protected take(shape: Shape): void {
     this.shape.set(shape);
     const c = this.cut();
-    this.cut.set(cutFor(this.picture.width, this.picture.height, SHAPES[shape], { x: (c.left + c.width / 2) / this.picture.width, y: (c.top + c.height / 2) / this.picture.height }));
+    this.cut.set(
+      cropFor(this.picture.width, this.picture.height, SHAPES[shape], {
+        x: (c.left + c.width / 2) / this.picture.width,
+        y: (c.top + c.height / 2) / this.picture.height,
+      }),
+    );
   }
 
-  protected put(key: keyof Cut, value: number): void {
+  protected put(key: keyof CropBox, value: number): void {
     if (!Number.isFinite(value)) return;
     this.settle({ ...this.cut(), [key]: Math.round(value) }, key === 'height' ? 'height' : 'width');
   }
@@ -54,25 +110,50 @@ export class CropDialog {
   protected drag(event: PointerEvent): void {
     if (!this.from) return;
     const to = this.point(event);
-    this.settle({ left: Math.min(this.from.x, to.x), top: Math.min(this.from.y, to.y), width: Math.abs(to.x - this.from.x), height: Math.abs(to.y - this.from.y) }, 'width');
+    this.settle(
+      {
+        left: Math.min(this.from.x, to.x),
+        top: Math.min(this.from.y, to.y),
+        width: Math.abs(to.x - this.from.x),
+        height: Math.abs(to.y - this.from.y),
+      },
+      'width',
+    );
   }
 
   private point(event: PointerEvent): { x: number; y: number } {
     const box = (event.currentTarget as HTMLElement).getBoundingClientRect();
-    return { x: Math.round(((event.clientX - box.left) / box.width) * this.picture.width), y: Math.round(((event.clientY - box.top) / box.height) * this.picture.height) };
+    return {
+      x: Math.round(((event.clientX - box.left) / box.width) * this.picture.width),
+      y: Math.round(((event.clientY - box.top) / box.height) * this.picture.height),
+    };
   }
 
   /** Keeps the part within the picture and, with a shape, in its proportions. */
-  private settle(cut: Cut, leads: 'width' | 'height'): void {
+  private settle(cut: CropBox, leads: 'width' | 'height'): void {
     const { width: w, height: h } = this.picture;
     const shape = this.shape();
     const ratio = shape ? SHAPES[shape].width / SHAPES[shape].height : null;
-    let width = Math.min(Math.max(cut.width, Math.min(LEAST_PART, w)), w);
-    let height = ratio ? Math.round(width / ratio) : Math.min(Math.max(cut.height, Math.min(LEAST_PART, h)), h);
-    if (ratio && leads === 'height') { height = Math.min(Math.max(cut.height, LEAST_PART), h); width = Math.round(height * ratio); }
-    if (height > h) { height = h; if (ratio) width = Math.round(h * ratio); }
-    if (width > w) { width = w; if (ratio) height = Math.round(w / ratio); }
-    this.cut.set({ left: Math.min(Math.max(0, cut.left), w - width), top: Math.min(Math.max(0, cut.top), h - height), width, height });
+    let width = Math.min(Math.max(cut.width, Math.min(MIN_PART, w)), w);
+    let height = ratio ? Math.round(width / ratio) : Math.min(Math.max(cut.height, Math.min(MIN_PART, h)), h);
+    if (ratio && leads === 'height') {
+      height = Math.min(Math.max(cut.height, MIN_PART), h);
+      width = Math.round(height * ratio);
+    }
+    if (height > h) {
+      height = h;
+      if (ratio) width = Math.round(h * ratio);
+    }
+    if (width > w) {
+      width = w;
+      if (ratio) height = Math.round(w / ratio);
+    }
+    this.cut.set({
+      left: Math.min(Math.max(0, cut.left), w - width),
+      top: Math.min(Math.max(0, cut.top), h - height),
+      width,
+      height,
+    });
   }
 
   protected async keep(event: Event): Promise<void> {
@@ -81,7 +162,7 @@ export class CropDialog {
     try {
       this.dialog.close(await this.api.call('media.crop', { id: this.picture.id, body: { ...this.cut() } }));
     } catch (error) {
-      this.fault.set(sentenceOf(error));
+      this.error.set(sentenceOf(error));
       this.busy.set(false);
     }
   }

@@ -20,7 +20,7 @@ export class LibraryService {
   readonly pictures = signal<MediaView[] | null>(null);
   readonly tags = signal<string[]>([]);
   readonly next = signal<number | null>(null);
-  readonly fault = signal('');
+  readonly error = signal('');
   readonly uploads = signal<Upload[]>([]);
   private query: MediaQuery = {};
   private asked = 0;
@@ -40,14 +40,16 @@ export class LibraryService {
 
   private async fetch(turn: number, before: number | null): Promise<void> {
     try {
-      const page = await this.api.call('media.list', { query: { ...this.query, ...(before === null ? {} : { before }) } });
+      const page = await this.api.call('media.list', {
+        query: { ...this.query, ...(before === null ? {} : { before }) },
+      });
       if (turn !== this.asked) return;
       this.pictures.update((held) => (before === null ? page.pictures : [...(held ?? []), ...page.pictures]));
       this.tags.set(page.tags);
       this.next.set(page.next);
-      this.fault.set('');
+      this.error.set('');
     } catch (error) {
-      if (turn === this.asked) this.fault.set(sentenceOf(error));
+      if (turn === this.asked) this.error.set(sentenceOf(error));
     }
   }
 
@@ -57,8 +59,14 @@ export class LibraryService {
 
   /** Sends many files, a few at once, and tells of each how far it is. Returns those that were kept. */
   async send(files: readonly File[]): Promise<MediaView[]> {
-    const queue = files.map((file) => ({ file, upload: { name: file.name || 'pasted picture', progress: 0, state: 'waiting', sentence: '' } as Upload }));
-    this.uploads.update((held) => [...held.filter((u) => u.state === 'sending' || u.state === 'waiting'), ...queue.map((q) => q.upload)]);
+    const queue = files.map((file) => ({
+      file,
+      upload: { name: file.name || 'pasted picture', progress: 0, state: 'waiting', sentence: '' } as Upload,
+    }));
+    this.uploads.update((held) => [
+      ...held.filter((u) => u.state === 'sending' || u.state === 'waiting'),
+      ...queue.map((q) => q.upload),
+    ]);
     const tell = (upload: Upload, change: Partial<Upload>) => {
       Object.assign(upload, change);
       this.uploads.update((held) => [...held]);
@@ -72,7 +80,10 @@ export class LibraryService {
           kept.push(await this.sendOne(file, (progress) => tell(upload, { progress })));
           tell(upload, { state: 'kept', progress: 1 });
         } catch (error) {
-          tell(upload, { state: 'refused', sentence: error instanceof Error ? error.message : 'It was not kept.' });
+          tell(upload, {
+            state: 'refused',
+            sentence: error instanceof Error ? error.message : 'It was not kept.',
+          });
         }
       }
     };
@@ -87,13 +98,16 @@ export class LibraryService {
       const request = new XMLHttpRequest();
       request.open('POST', '/api/media');
       request.responseType = 'json';
-      request.upload.onprogress = (e) => { if (e.lengthComputable) progress((e.loaded / e.total) * 0.95); };
+      request.upload.onprogress = (e) => {
+        if (e.lengthComputable) progress((e.loaded / e.total) * 0.95);
+      };
       request.onload = () => {
         const answer = request.response as (MediaView & { detail?: string }) | null;
         if (request.status === 201 && answer) done(answer);
         else failed(new Error(answer?.detail ?? 'It was not kept.'));
       };
-      request.onerror = () => failed(new Error('The newsroom cannot be reached just now. Try again in a moment.'));
+      request.onerror = () =>
+        failed(new Error('The newsroom cannot be reached just now. Try again in a moment.'));
       const form = new FormData();
       form.append('file', file);
       request.send(form);

@@ -1,10 +1,10 @@
 import { ChangeDetectionStrategy, Component, DestroyRef, inject, signal } from '@angular/core';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { MediaView } from '@keyroster/contract';
-import { LEAD_WEIGHT, sayBytes } from '@keyroster/core';
+import { LEAD_WEIGHT, formatBytes } from '@keyroster/core';
 import { Api, ApiError, sentenceOf } from '../api/api';
 
-const LEAST_KB = 60;
+const MIN_KB = 60;
 const PAUSE_MS = 250;
 
 /** Makes a heavy picture lighter: before and after side by side, and a slider for its weight. */
@@ -13,16 +13,84 @@ const PAUSE_MS = 250;
   template: `
     <div class="dialog">
       <h2>Lighten the picture</h2>
-      @if (fault()) { <p class="fault" role="alert">{{ fault() }}</p> }
+      @if (error()) {
+        <p class="error" role="alert">{{ error() }}</p>
+      }
       <div class="two">
-        <figure><div class="frame" #before (scroll)="follow(before, after)"><img [src]="'/media/' + data" alt="Before" (load)="centre(before)" /></div><figcaption><b>Before</b> {{ picture() ? bytes(picture()!.size) : '' }}</figcaption></figure>
-        <figure><div class="frame" #after (scroll)="follow(after, before)">@if (shown(); as src) { <img [src]="src" alt="After" (load)="follow(before, after)" /> } @else { <p class="soft">Drawing …</p> }</div><figcaption role="status"><b>After</b> {{ said() }}</figcaption></figure>
+        <figure>
+          <div class="frame" #before (scroll)="follow(before, after)">
+            <img [src]="'/media/' + data" alt="Before" (load)="centre(before)" />
+          </div>
+          <figcaption><b>Before</b> {{ picture() ? bytes(picture()!.size) : '' }}</figcaption>
+        </figure>
+        <figure>
+          <div class="frame" #after (scroll)="follow(after, before)">
+            @if (shown(); as src) {
+              <img [src]="src" alt="After" (load)="follow(before, after)" />
+            } @else {
+              <p class="soft">Drawing …</p>
+            }
+          </div>
+          <figcaption role="status"><b>After</b> {{ said() }}</figcaption>
+        </figure>
       </div>
-      <label class="field"><span>At most {{ kb() }} kB</span><input type="range" [min]="least" [max]="most()" step="10" [value]="kb()" (input)="slide(+$any($event.target).value)" /><small>300–500 kB loads quickly and looks good; 60 kB looks poor.</small></label>
-      <div class="ends"><button class="btn" mat-dialog-close>Cancel</button><button class="btn act" [disabled]="busy() || !shown()" (click)="keep()">Use the lighter one</button></div>
+      <label class="field"
+        ><span>At most {{ kb() }} kB</span
+        ><input
+          type="range"
+          [min]="min"
+          [max]="max()"
+          step="10"
+          [value]="kb()"
+          (input)="slide(+$any($event.target).value)"
+        /><small>300–500 kB loads quickly and looks good; 60 kB looks poor.</small></label
+      >
+      <div class="ends">
+        <button class="btn" mat-dialog-close>Cancel</button
+        ><button class="btn act" [disabled]="busy() || !shown()" (click)="keep()">Use the lighter one</button>
+      </div>
     </div>
   `,
-  styles: `.two { display: grid; grid-template-columns: 1fr 1fr; gap: 12px; margin-bottom: 12px; } figure { margin: 0; min-width: 0; } .frame { height: 300px; overflow: auto; border: 1px solid var(--line); border-radius: 3px; background: var(--hair); } .frame img { display: block; min-width: 160%; } .frame p { padding: 20px; } figcaption { margin-top: 4px; } input[type='range'] { width: 100%; } @media (max-width: 600px) { .two { grid-template-columns: 1fr; } .frame { height: 200px; } }`,
+  styles: `
+    .two {
+      display: grid;
+      grid-template-columns: 1fr 1fr;
+      gap: 12px;
+      margin-bottom: 12px;
+    }
+    figure {
+      margin: 0;
+      min-width: 0;
+    }
+    .frame {
+      height: 300px;
+      overflow: auto;
+      border: 1px solid var(--line);
+      border-radius: 3px;
+      background: var(--hair);
+    }
+    .frame img {
+      display: block;
+      min-width: 160%;
+    }
+    .frame p {
+      padding: 20px;
+    }
+    figcaption {
+      margin-top: 4px;
+    }
+    input[type='range'] {
+      width: 100%;
+    }
+    @media (max-width: 600px) {
+      .two {
+        grid-template-columns: 1fr;
+      }
+      .frame {
+        height: 200px;
+      }
+    }
+  `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class LightenDialog {
@@ -31,24 +99,27 @@ export class LightenDialog {
   /** The picture's id. */
   protected readonly data = inject<number>(MAT_DIALOG_DATA);
   protected readonly picture = signal<MediaView | null>(null);
-  protected readonly kb = signal(LEAD_WEIGHT.most / 1000 - 50);
-  protected readonly most = signal(800);
-  protected readonly least = LEAST_KB;
+  protected readonly kb = signal(LEAD_WEIGHT.max / 1000 - 50);
+  protected readonly max = signal(800);
+  protected readonly min = MIN_KB;
   protected readonly shown = signal('');
   protected readonly said = signal('');
-  protected readonly fault = signal('');
+  protected readonly error = signal('');
   protected readonly busy = signal(true);
-  protected readonly bytes = sayBytes;
+  protected readonly bytes = formatBytes;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private turn = 0;
 
   constructor() {
-    void this.api.call('media.see', { id: this.data }).then((picture) => {
-      this.picture.set(picture);
-      this.most.set(Math.max(LEAST_KB + 20, Math.min(800, Math.floor(picture.size / 10_000) * 10)));
-      this.kb.update((kb) => Math.min(kb, this.most()));
-      void this.draw();
-    }, (error: unknown) => this.fault.set(sentenceOf(error)));
+    void this.api.call('media.see', { id: this.data }).then(
+      (picture) => {
+        this.picture.set(picture);
+        this.max.set(Math.max(MIN_KB + 20, Math.min(800, Math.floor(picture.size / 10_000) * 10)));
+        this.kb.update((kb) => Math.min(kb, this.max()));
+        void this.draw();
+      },
+      (error: unknown) => this.error.set(sentenceOf(error)),
+    );
     inject(DestroyRef).onDestroy(() => URL.revokeObjectURL(this.shown()));
   }
 
@@ -61,7 +132,10 @@ export class LightenDialog {
 
   /** What a picture shows is seldom in its corner. */
   protected centre(frame: HTMLElement): void {
-    frame.scrollTo((frame.scrollWidth - frame.clientWidth) / 2, (frame.scrollHeight - frame.clientHeight) / 2);
+    frame.scrollTo(
+      (frame.scrollWidth - frame.clientWidth) / 2,
+      (frame.scrollHeight - frame.clientHeight) / 2,
+    );
   }
 
   /** Both show the same place. */
@@ -74,17 +148,27 @@ export class LightenDialog {
     const turn = ++this.turn;
     this.busy.set(true);
     try {
-      const response = await fetch(`/api/media/${this.data}/lighter?bytes=${this.kb() * 1000}`, { credentials: 'same-origin' });
+      const response = await fetch(`/api/media/${this.data}/lighter?bytes=${this.kb() * 1000}`, {
+        credentials: 'same-origin',
+      });
       if (!response.ok) throw new ApiError(null, ((await response.json()) as { detail: string }).detail);
-      const facts = JSON.parse(response.headers.get('x-picture') ?? '{}') as { bytes: number; width: number; height: number; quality: number | null };
+      const facts = JSON.parse(response.headers.get('x-picture') ?? '{}') as {
+        bytes: number;
+        width: number;
+        height: number;
+        quality: number | null;
+      };
       const blob = await response.blob();
       if (turn !== this.turn) return;
       URL.revokeObjectURL(this.shown());
       this.shown.set(URL.createObjectURL(blob));
-      this.said.set(`${sayBytes(facts.bytes)}, ${facts.width} by ${facts.height}${facts.quality === null ? ', as it is' : `, quality ${facts.quality}`}`);
-      this.fault.set('');
+      this.said.set(
+        `${formatBytes(facts.bytes)}, ${facts.width} by ` +
+          `${facts.height}${facts.quality === null ? ', as it is' : `, quality ${facts.quality}`}`,
+      );
+      this.error.set('');
     } catch (error) {
-      if (turn === this.turn) this.fault.set(sentenceOf(error));
+      if (turn === this.turn) this.error.set(sentenceOf(error));
     } finally {
       if (turn === this.turn) this.busy.set(false);
     }
@@ -93,9 +177,11 @@ export class LightenDialog {
   protected async keep(): Promise<void> {
     this.busy.set(true);
     try {
-      this.dialog.close(await this.api.call('media.lighten', { id: this.data, body: { bytes: this.kb() * 1000 } }));
+      this.dialog.close(
+        await this.api.call('media.lighten', { id: this.data, body: { bytes: this.kb() * 1000 } }),
+      );
     } catch (error) {
-      this.fault.set(sentenceOf(error));
+      this.error.set(sentenceOf(error));
       this.busy.set(false);
     }
   }

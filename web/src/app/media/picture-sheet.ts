@@ -1,12 +1,22 @@
-import { ChangeDetectionStrategy, Component, Injector, effect, inject, input, output, signal, untracked } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  Injector,
+  effect,
+  inject,
+  input,
+  output,
+  signal,
+  untracked,
+} from '@angular/core';
 import type { ComponentType } from '@angular/cdk/overlay';
 import { MatDialog } from '@angular/material/dialog';
 import { RouterLink } from '@angular/router';
 import type { MediaChanges, MediaView, MediaWhole } from '@keyroster/contract';
-import { sayBytes } from '@keyroster/core';
+import { formatBytes } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
-import { Say } from '../ui/say.service';
+import { Messages } from '../ui/messages.service';
 import { FocusPoint } from './focus-point';
 import { LibraryDialog } from './library-dialog';
 
@@ -16,36 +26,49 @@ const HOW = { text: 'in the text', lead: 'as lead', share: 'for sharing' } as co
 @Component({
   selector: 'kr-picture',
   imports: [RouterLink, FocusPoint],
-  template: `
-    @if (fault()) { <p class="fault" role="alert">{{ fault() }}</p> }
-    @if (picture(); as p) {
-      <aside aria-label="The picture">
-        <div class="row spread"><h2>{{ p.name || 'Picture ' + p.id }}</h2><button class="btn small plain" (click)="closed.emit()">Close</button></div>
-        <kr-focus [picture]="p" [editable]="mayChange(p)" (moved)="store({ focus: $event }, 'The focus')" />
-        <p class="soft">{{ p.width }} by {{ p.height }}, {{ bytes(p.size) }}{{ p.addedBy ? ', added by ' + p.addedBy.name : '' }}</p>
-        <fieldset [disabled]="!mayChange(p)">
-          <label class="field"><span>Alternative text</span><textarea #alt rows="2" maxlength="1000" [value]="p.alt" (change)="store({ alt: alt.value.trim() }, 'The alternative text')"></textarea><small>What it shows, for those who cannot see it. Posts take it along.</small></label>
-          <label class="field"><span>Caption</span><input #caption maxlength="1000" [value]="p.caption" (change)="store({ caption: caption.value.trim() }, 'The caption')" /></label>
-          <div class="two"><label class="field"><span>Credit</span><input #credit maxlength="300" [value]="p.credit" (change)="store({ credit: credit.value.trim() }, 'The credit')" /></label>
-            <label class="field"><span>Licence</span><input #licence maxlength="200" [value]="p.licence" (change)="store({ licence: licence.value.trim() }, 'The licence')" /></label></div>
-          <label class="field"><span>Source</span><input #source maxlength="2000" [value]="p.source" (change)="store({ source: source.value.trim() }, 'The source')" /></label>
-          <label class="field"><span>Tags</span><input #tags maxlength="600" [value]="p.tags.join(', ')" placeholder="parted by commas" (change)="store({ tags: split(tags.value) }, 'The tags')" /></label>
-          <label class="field"><span>Name</span><input #name maxlength="200" [value]="p.name" (change)="store({ name: name.value.trim() }, 'The name')" /></label>
-        </fieldset>
-        <p class="row">@if (session.may('addPictures')) { <button class="btn small" (click)="lighten(p)">Lighten …</button><button class="btn small" (click)="crop(p)">Crop …</button><button class="btn small" (click)="card(p)">Put words on it …</button> }
-          @if (session.may('manageTags') && p.uses > 0) { <button class="btn small" (click)="replace(p)">Replace everywhere …</button> }
-          @if (mayChange(p)) { <button class="btn small" [class.refuse]="!p.binned" [disabled]="p.uses > 0" [title]="p.uses > 0 ? 'Posts use it' : ''" (click)="bin(p)">{{ p.binned ? 'Take it out of the bin' : 'Bin it' }}</button> }</p>
-        <h3>Used in</h3>
-        <ul>@for (u of p.usedIn; track u.postId + u.how) { <li><a [routerLink]="['/posts', u.postId]">{{ u.title }}</a> <span class="soft">{{ how[u.how] }}, {{ u.stage }}</span></li> } @empty { <li class="soft">No post uses it.</li> }</ul>
-      </aside>
+  templateUrl: './picture-sheet.html',
+  styles: `
+    aside {
+      background: var(--sheet);
+      border: 1px solid var(--line);
+      border-radius: 4px;
+      padding: 12px 14px;
+    }
+    h2 {
+      overflow-wrap: anywhere;
+    }
+    fieldset {
+      border: 0;
+      margin: 10px 0 0;
+      padding: 0;
+      min-width: 0;
+    }
+    .two {
+      display: grid;
+      grid-template-columns: 1fr 1fr;
+      gap: 0 10px;
+    }
+    h3 {
+      margin: 14px 0 4px;
+    }
+    ul {
+      list-style: none;
+      margin: 0;
+      padding: 0;
+    }
+    li {
+      padding: 3px 0;
+      border-bottom: 1px solid var(--hair);
+    }
+    p {
+      margin-top: 6px;
     }
   `,
-  styles: `aside { background: var(--sheet); border: 1px solid var(--line); border-radius: 4px; padding: 12px 14px; } h2 { overflow-wrap: anywhere; } fieldset { border: 0; margin: 10px 0 0; padding: 0; min-width: 0; } .two { display: grid; grid-template-columns: 1fr 1fr; gap: 0 10px; } h3 { margin: 14px 0 4px; } ul { list-style: none; margin: 0; padding: 0; } li { padding: 3px 0; border-bottom: 1px solid var(--hair); } p { margin-top: 6px; }`,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class PictureSheet {
   private readonly api = inject(Api);
-  private readonly say = inject(Say);
+  private readonly messages = inject(Messages);
   private readonly dialogs = inject(MatDialog);
   private readonly injector = inject(Injector);
   protected readonly session = inject(SessionService);
@@ -56,27 +79,33 @@ export class PictureSheet {
   readonly gone = output();
   readonly closed = output();
   protected readonly picture = signal<MediaWhole | null>(null);
-  protected readonly fault = signal('');
-  protected readonly bytes = sayBytes;
+  protected readonly error = signal('');
+  protected readonly bytes = formatBytes;
   protected readonly how = HOW;
 
   constructor() {
-    effect(() => { const id = this.id(); untracked(() => void this.open(id)); });
+    effect(() => {
+      const id = this.id();
+      untracked(() => void this.open(id));
+    });
   }
 
   protected mayChange(p: MediaView): boolean {
     return this.session.may('manageTags') || p.addedBy?.id === this.session.me()?.id;
   }
   protected split(text: string): string[] {
-    return text.split(',').map((t) => t.trim()).filter(Boolean);
+    return text
+      .split(',')
+      .map((t) => t.trim())
+      .filter(Boolean);
   }
 
   private async open(id: number): Promise<void> {
     try {
       this.picture.set(await this.api.call('media.see', { id }));
-      this.fault.set('');
+      this.error.set('');
     } catch (error) {
-      this.fault.set(sentenceOf(error));
+      this.error.set(sentenceOf(error));
     }
   }
 
@@ -92,28 +121,50 @@ export class PictureSheet {
       const after = await this.api.call('media.change', { id: this.id(), body });
       this.picture.update((p) => p && { ...p, ...after });
       this.changed.emit(after);
-      this.fault.set('');
+      this.error.set('');
     } catch (error) {
-      this.fault.set(`${what} was not stored. ${sentenceOf(error)}`);
+      this.error.set(`${what} was not stored. ${sentenceOf(error)}`);
     }
   }
 
   protected async bin(p: MediaView): Promise<void> {
     await this.store({ binned: !p.binned }, 'That');
-    if (this.fault()) return;
+    if (this.error()) return;
     this.gone.emit();
-    this.say.done(p.binned ? 'It is back in the library.' : 'It lies in the bin.', p.binned ? undefined : async () => { await this.api.call('media.change', { id: p.id, body: { binned: false } }); });
+    this.messages.done(
+      p.binned ? 'It is back in the library.' : 'It lies in the bin.',
+      p.binned
+        ? undefined
+        : async () => {
+            await this.api.call('media.change', { id: p.id, body: { binned: false } });
+          },
+    );
   }
 
   protected replace(p: MediaView): void {
-    this.dialogs.open<LibraryDialog, unknown, MediaView[]>(LibraryDialog, { data: { many: false }, width: '860px', maxWidth: '94vw', ariaLabel: 'Put which picture in its place?' }).afterClosed().subscribe((chosen) => {
-      const by = chosen?.[0];
-      if (!by) return;
-      void this.api.call('media.replace', { id: p.id, body: { with: by.id } }).then(({ sentence }) => {
-        this.say.done(sentence, async () => { this.say.done((await this.api.call('media.replace', { id: by.id, body: { with: p.id } })).sentence); });
-        return this.open(p.id);
-      }).catch((error: unknown) => this.fault.set(sentenceOf(error)));
-    });
+    this.dialogs
+      .open<LibraryDialog, unknown, MediaView[]>(LibraryDialog, {
+        data: { many: false },
+        width: '860px',
+        maxWidth: '94vw',
+        ariaLabel: 'Put which picture in its place?',
+      })
+      .afterClosed()
+      .subscribe((chosen) => {
+        const by = chosen?.[0];
+        if (!by) return;
+        void this.api
+          .call('media.replace', { id: p.id, body: { with: by.id } })
+          .then(({ sentence }) => {
+            this.messages.done(sentence, async () => {
+              this.messages.done(
+                (await this.api.call('media.replace', { id: by.id, body: { with: p.id } })).sentence,
+              );
+            });
+            return this.open(p.id);
+          })
+          .catch((error: unknown) => this.error.set(sentenceOf(error)));
+      });
   }
 
   protected async lighten(p: MediaView): Promise<void> {
@@ -127,10 +178,19 @@ export class PictureSheet {
   }
 
   private make(component: ComponentType<unknown>, ariaLabel: string, data: unknown, width: string): void {
-    this.dialogs.open<unknown, unknown, MediaView>(component, { data, width, maxWidth: '94vw', ariaLabel, injector: this.injector }).afterClosed().subscribe((made) => {
-      if (!made) return;
-      this.say.done('It is in the library, beside the one it was made from.');
-      this.made.emit(made);
-    });
+    this.dialogs
+      .open<unknown, unknown, MediaView>(component, {
+        data,
+        width,
+        maxWidth: '94vw',
+        ariaLabel,
+        injector: this.injector,
+      })
+      .afterClosed()
+      .subscribe((made) => {
+        if (!made) return;
+        this.messages.done('It is in the library, beside the one it was made from.');
+        this.made.emit(made);
+      });
   }
 }

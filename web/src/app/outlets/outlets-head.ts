@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { RouterLink, RouterLinkActive } from '@angular/router';
-import { sayClock, sayShortDate, wallTimeOf } from '@keyroster/core';
+import { formatClock, formatShortDate, wallTimeOf } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { OutletsService } from './outlets.service';
 
@@ -9,25 +9,83 @@ import { OutletsService } from './outlets.service';
   selector: 'kr-outlets-head',
   imports: [RouterLink, RouterLinkActive],
   template: `
-    <div class="row spread head"><h1>{{ name() }}</h1>
-      <span class="row"><nav class="row" aria-label="Outlets">@for (p of places; track p.path) { <a class="btn" [routerLink]="p.path" routerLinkActive="on" [routerLinkActiveOptions]="{ exact: true }" ariaCurrentWhenActive="page">{{ p.name }}@if (p.path === '/outlets/log' && needs() > 0) { <b>{{ needs() }}</b> }</a> }</nav>
-        @if (session.may('sendPieces') && !outlets.sending().stopped) { <button class="btn refuse" (click)="outlets.stop(true)">Stop all sending</button> }</span></div>
-    @if (outlets.sending().stopped) { <p class="fault row spread" role="alert"><span>All sending is stopped{{ by() }}. Pieces wait and are lost by nobody.</span>@if (session.may('sendPieces')) { <button class="btn act" (click)="outlets.stop(false)">Let it go on</button> }</p> }
-    @if (outlets.fault()) { <p class="fault" role="alert">{{ outlets.fault() }}</p> }
+    <div class="row spread head">
+      <h1>{{ name() }}</h1>
+      <span class="row"
+        ><nav class="row" aria-label="Outlets">
+          @for (p of places; track p.path) {
+            <a
+              class="btn"
+              [routerLink]="p.path"
+              routerLinkActive="on"
+              [routerLinkActiveOptions]="{ exact: true }"
+              ariaCurrentWhenActive="page"
+              >{{ p.name }}
+              @if (p.path === '/outlets/log' && needs() > 0) {
+                <b>{{ needs() }}</b>
+              }
+            </a>
+          }
+        </nav>
+        @if (session.may('sendPieces') && !outlets.sending().stopped) {
+          <button class="btn refuse" (click)="outlets.stop(true)">Stop all sending</button>
+        }
+      </span>
+    </div>
+    @if (outlets.sending().stopped) {
+      <p class="error row spread" role="alert">
+        <span>All sending is stopped{{ by() }}. Pieces wait and are lost by nobody.</span>
+        @if (session.may('sendPieces')) {
+          <button class="btn act" (click)="outlets.stop(false)">Let it go on</button>
+        }
+      </p>
+    }
+    @if (outlets.error()) {
+      <p class="error" role="alert">{{ outlets.error() }}</p>
+    }
   `,
-  styles: `.head { margin-bottom: 12px; } nav { gap: 4px; } .btn.on { background: var(--ink); color: var(--on-ink); border-color: var(--ink); } b { background: var(--madder); color: var(--sheet); border-radius: 8px; padding: 0 6px; font-size: 11px; }`,
+  styles: `
+    .head {
+      margin-bottom: 12px;
+    }
+    nav {
+      gap: 4px;
+    }
+    .btn.on {
+      background: var(--ink);
+      color: var(--on-ink);
+      border-color: var(--ink);
+    }
+    b {
+      background: var(--madder);
+      color: var(--sheet);
+      border-radius: 8px;
+      padding: 0 6px;
+      font-size: 11px;
+    }
+  `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class OutletsHead {
   protected readonly outlets = inject(OutletsService);
   protected readonly session = inject(SessionService);
   readonly name = input.required<string>();
-  protected readonly places = [{ path: '/outlets', name: 'Outlets' }, { path: '/outlets/log', name: 'Send log' }, { path: '/outlets/patterns', name: 'Patterns' }, { path: '/outlets/evergreen', name: 'Evergreen' }];
-  protected readonly needs = computed(() => (this.outlets.outlets() ?? []).reduce((n, o) => n + o.needsPerson, 0));
+  protected readonly places = [
+    { path: '/outlets', name: 'Outlets' },
+    { path: '/outlets/log', name: 'Send log' },
+    { path: '/outlets/patterns', name: 'Patterns' },
+    { path: '/outlets/evergreen', name: 'Evergreen' },
+  ];
+  protected readonly needs = computed(() =>
+    (this.outlets.outlets() ?? []).reduce((n, o) => n + o.needsPerson, 0),
+  );
   protected readonly by = computed(() => {
     const { by, at } = this.outlets.sending();
     if (!at) return '';
     const local = wallTimeOf(at, this.session.blog()?.zone ?? 'UTC').slice(0, 16);
-    return `${by ? ` by ${by}` : ''} since ${sayShortDate(local, new Date().toISOString())} ${sayClock(`${local}:00`)}`;
+    return (
+      `${by ? ` by ${by}` : ''} since ${formatShortDate(local, new Date().toISOString())} ` +
+      `${formatClock(`${local}:00`)}`
+    );
   });
 }

@@ -2,16 +2,16 @@ import { Injectable, inject, signal } from '@angular/core';
 import type { NewOutlet, OutletChanges, OutletView, SendingView } from '@keyroster/contract';
 import { Api, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
-import { Say } from '../ui/say.service';
+import { Messages } from '../ui/messages.service';
 
 /** The outlets, and the switch that stops all sending. */
 @Injectable()
 export class OutletsService {
   private readonly api = inject(Api);
-  private readonly say = inject(Say);
+  private readonly messages = inject(Messages);
   readonly outlets = signal<OutletView[] | null>(null);
   readonly sending = signal<SendingView>({ stopped: false, by: null, at: null });
-  readonly fault = signal('');
+  readonly error = signal('');
 
   constructor() {
     void this.load();
@@ -20,32 +20,43 @@ export class OutletsService {
 
   async load(): Promise<void> {
     try {
-      const [outlets, sending] = await Promise.all([this.api.call('outlets.list', {}), this.api.call('sending.see', {})]);
+      const [outlets, sending] = await Promise.all([
+        this.api.call('outlets.list', {}),
+        this.api.call('sending.see', {}),
+      ]);
       this.outlets.set(outlets);
       this.sending.set(sending);
     } catch (error) {
-      this.fault.set(sentenceOf(error));
+      this.error.set(sentenceOf(error));
     }
   }
 
   async stop(stopped: boolean): Promise<void> {
     try {
       this.sending.set(await this.api.call('sending.change', { body: { stopped } }));
-      this.say.done(stopped ? 'Nothing is sent until somebody lets it go on. What was on its way arrives.' : 'Sending goes on.', stopped ? () => this.stop(false) : undefined);
+      this.messages.done(
+        stopped
+          ? 'Nothing is sent until somebody lets it go on. What was on its way arrives.'
+          : 'Sending goes on.',
+        stopped ? () => this.stop(false) : undefined,
+      );
     } catch (error) {
-      this.say.failed(error);
+      this.messages.failed(error);
     }
   }
 
-  /** Stores an outlet; null with a fault when it could not be. */
+  /** Stores an outlet; null with an error when it could not be. */
   async store(id: number | null, body: NewOutlet): Promise<OutletView | null> {
     try {
-      const stored = id === null ? await this.api.call('outlets.add', { body }) : await this.api.call('outlets.change', { id, body });
-      this.fault.set('');
+      const stored =
+        id === null
+          ? await this.api.call('outlets.add', { body })
+          : await this.api.call('outlets.change', { id, body });
+      this.error.set('');
       await this.load();
       return stored;
     } catch (error) {
-      this.fault.set(sentenceOf(error));
+      this.error.set(sentenceOf(error));
       return null;
     }
   }
@@ -54,9 +65,9 @@ export class OutletsService {
     try {
       await this.api.call('outlets.change', { id: outlet.id, body });
       await this.load();
-      this.say.done(said);
+      this.messages.done(said);
     } catch (error) {
-      this.say.failed(error);
+      this.messages.failed(error);
     }
   }
 

@@ -1,26 +1,43 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
-import type { NewPieces, OutletView, PieceChanges, PieceView, PiecesMade, Rebuild, RolloutView } from '@keyroster/contract';
-import { sayCount, type Timing } from '@keyroster/core';
+import type {
+  NewPieces,
+  OutletView,
+  PieceChanges,
+  PieceView,
+  PiecesMade,
+  Rebuild,
+  RolloutView,
+} from '@keyroster/contract';
+import { formatCount, type Timing } from '@keyroster/core';
 import { Api, ApiError, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
-import { Say } from '../ui/say.service';
+import { Messages } from '../ui/messages.service';
 
-/** Did what a piece stands on change, and is it not out yet? A change elsewhere in the post does not put it behind. */
-export const isBehind = (p: PieceView) => (p.moved.what === 'used' || p.moved.what === 'title') && p.send?.state !== 'sent';
+/**
+ * Did what a piece stands on change, and is it not out yet? A change elsewhere in the post does not put it
+ * behind.
+ */
+export const isBehind = (p: PieceView) =>
+  (p.moved.what === 'used' || p.moved.what === 'title') && p.send?.state !== 'sent';
 
-/** The pieces of one post, and what is done with them. Every answer of the server is the whole rollout, so nothing is guessed here. */
+/**
+ * The pieces of one post, and what is done with them. Every answer of the server is the whole rollout, so
+ * nothing is guessed here.
+ */
 @Injectable()
 export class RolloutService {
   private readonly api = inject(Api);
-  private readonly say = inject(Say);
+  private readonly messages = inject(Messages);
   readonly view = signal<RolloutView | null>(null);
   readonly outlets = signal<OutletView[]>([]);
-  readonly fault = signal('');
+  readonly error = signal('');
   readonly busy = signal(false);
   readonly postId = computed(() => this.view()?.post.id ?? 0);
   readonly pieces = computed(() => this.view()?.pieces ?? []);
   readonly behind = computed(() => this.pieces().filter(isBehind).length);
-  readonly drafts = computed(() => this.pieces().filter((p) => p.send === null || p.send.state === 'stopped').length);
+  readonly drafts = computed(
+    () => this.pieces().filter((p) => p.send === null || p.send.state === 'stopped').length,
+  );
   /** A rebuild that waits for leave to write over a person's words. */
   readonly waiting = signal<{ pieceId: number; ask: Rebuild } | null>(null);
   private asked = 0;
@@ -30,7 +47,10 @@ export class RolloutService {
       const id = this.postId();
       if (id && events.some((e) => e.postId === null || e.postId === id)) void this.open(id);
     });
-    void this.api.call('outlets.list', {}).then((outlets) => this.outlets.set(outlets), () => undefined);
+    void this.api.call('outlets.list', {}).then(
+      (outlets) => this.outlets.set(outlets),
+      () => undefined,
+    );
   }
 
   readonly outlet = (id: number) => this.outlets().find((o) => o.id === id) ?? null;
@@ -39,9 +59,12 @@ export class RolloutService {
     const mine = ++this.asked;
     try {
       const view = await this.api.call('rollout.see', { id });
-      if (mine === this.asked) { this.view.set(view); this.fault.set(''); }
+      if (mine === this.asked) {
+        this.view.set(view);
+        this.error.set('');
+      }
     } catch (error) {
-      if (mine === this.asked) this.fault.set(sentenceOf(error));
+      if (mine === this.asked) this.error.set(sentenceOf(error));
     }
   }
 
@@ -53,18 +76,24 @@ export class RolloutService {
   }
 
   async usePattern(patternId: number): Promise<PiecesMade | null> {
-    const made = await this.act(() => this.api.call('rollout.use', { id: this.postId(), body: { patternId } }));
+    const made = await this.act(() =>
+      this.api.call('rollout.use', { id: this.postId(), body: { patternId } }),
+    );
     if (made) {
       await this.open(this.postId());
-      this.say.done([`${sayCount(made.made.length, 'piece')} made.`, ...made.refused].join(' '));
+      this.messages.done([`${formatCount(made.made.length, 'piece')} made.`, ...made.refused].join(' '));
     }
     return made;
   }
 
   async keepAsPattern(name: string, formatId: number | null, categoryId: number | null): Promise<void> {
-    if (await this.act(() => this.api.call('patterns.from', { body: { postId: this.postId(), name, formatId, categoryId } }))) {
+    if (
+      await this.act(() =>
+        this.api.call('patterns.from', { body: { postId: this.postId(), name, formatId, categoryId } }),
+      )
+    ) {
       await this.open(this.postId());
-      this.say.done(`The pattern “${name}” is kept.`);
+      this.messages.done(`The pattern “${name}” is kept.`);
     }
   }
 
@@ -77,16 +106,20 @@ export class RolloutService {
     this.busy.set(true);
     try {
       this.view.set(await this.api.call('pieces.rebuild', { id: piece.id, body, ifMatch: piece.version }));
-      this.fault.set('');
+      this.error.set('');
       this.waiting.set(null);
-      this.say.done(body.another ? 'Another version. The earlier ones are kept.' : 'Built again from the post as it is now. The earlier version is kept.');
+      this.messages.done(
+        body.another
+          ? 'Another version. The earlier ones are kept.'
+          : 'Built again from the post as it is now. The earlier version is kept.',
+      );
       return 'built';
     } catch (error) {
       if (error instanceof ApiError && error.code === 'demands') {
         this.waiting.set({ pieceId: piece.id, ask: body });
         return 'edited';
       }
-      this.fault.set(sentenceOf(error));
+      this.error.set(sentenceOf(error));
       return 'failed';
     } finally {
       this.busy.set(false);
@@ -94,7 +127,9 @@ export class RolloutService {
   }
 
   restore(piece: PieceView, version: number): Promise<boolean> {
-    return this.take(() => this.api.call('pieces.restore', { id: piece.id, body: { version }, ifMatch: piece.version }));
+    return this.take(() =>
+      this.api.call('pieces.restore', { id: piece.id, body: { version }, ifMatch: piece.version }),
+    );
   }
   keep(piece: PieceView): Promise<boolean> {
     return this.take(() => this.api.call('pieces.keep', { id: piece.id, body: {} }), 'Kept as it is.');
@@ -103,20 +138,29 @@ export class RolloutService {
     return this.take(() => this.api.call('pieces.remove', { id: piece.id }), 'The piece is removed.');
   }
   approve(piece: PieceView, approved: boolean): Promise<boolean> {
-    return this.take(() => this.api.call('pieces.approve', { id: piece.id, body: { approved } }), approved ? 'It goes out when it is due.' : 'It is held.');
+    return this.take(
+      () => this.api.call('pieces.approve', { id: piece.id, body: { approved } }),
+      approved ? 'It goes out when it is due.' : 'It is held.',
+    );
   }
   approveAll(approved: boolean): Promise<boolean> {
-    return this.take(() => this.api.call('rollout.approve', { id: this.postId(), body: { approved } }), approved ? undefined : 'All that had not gone is held.');
+    return this.take(
+      () => this.api.call('rollout.approve', { id: this.postId(), body: { approved } }),
+      approved ? undefined : 'All that had not gone is held.',
+    );
   }
   spread(): Promise<boolean> {
-    return this.take(() => this.api.call('rollout.spread', { id: this.postId(), body: {} }), 'What clashed has free times now.');
+    return this.take(
+      () => this.api.call('rollout.spread', { id: this.postId(), body: {} }),
+      'What clashed has free times now.',
+    );
   }
 
   /** Gives a piece another time, with the way back. */
   async move(piece: PieceView, timing: Timing): Promise<void> {
     const before = piece.timing;
     if (!(await this.change(piece, { timing }))) return;
-    this.say.done('It has another time.', async () => {
+    this.messages.done('It has another time.', async () => {
       const now = this.pieces().find((p) => p.id === piece.id);
       if (now) await this.change(now, { timing: before });
     });
@@ -126,7 +170,7 @@ export class RolloutService {
     const view = await this.act(ask);
     if (view) {
       this.view.set(view);
-      if (said) this.say.done(said);
+      if (said) this.messages.done(said);
     }
     return view !== null;
   }
@@ -135,12 +179,13 @@ export class RolloutService {
     this.busy.set(true);
     try {
       const answer = await ask();
-      this.fault.set('');
+      this.error.set('');
       return answer;
     } catch (error) {
-      this.fault.set(sentenceOf(error));
+      this.error.set(sentenceOf(error));
       // Somebody else's change is fetched, so that the next try is made on what stands.
-      if (error instanceof ApiError && error.code === 'version-conflict') await this.open(this.postId()).then(() => this.fault.set(sentenceOf(error)));
+      if (error instanceof ApiError && error.code === 'version-conflict')
+        await this.open(this.postId()).then(() => this.error.set(sentenceOf(error)));
       return null;
     } finally {
       this.busy.set(false);

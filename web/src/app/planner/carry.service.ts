@@ -2,7 +2,7 @@ import { LiveAnnouncer } from '@angular/cdk/a11y';
 import type { CdkDragStart } from '@angular/cdk/drag-drop';
 import { Injectable, computed, inject, signal } from '@angular/core';
 import type { PlannerCard } from '@keyroster/contract';
-import { addDays, sayDate } from '@keyroster/core';
+import { addDays, formatDate } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { slotTimeAt } from './dragging';
 import { PlannerService } from './planner.service';
@@ -15,7 +15,10 @@ export interface Over {
   bylineId?: number | null;
 }
 
-/** A card in the hand: lifted with the keyboard and carried from day to day, or dragged. Says what would be wrong before it lands. */
+/**
+ * A card in the hand: lifted with the keyboard and carried from day to day, or dragged. Says what would be
+ * wrong before it lands.
+ */
 @Injectable()
 export class CarryService {
   private readonly planner = inject(PlannerService);
@@ -38,7 +41,10 @@ export class CarryService {
     if (!held) return '';
     const warnings = this.planner.warningsAt(held.post, held.date, held.time, held.bylineId);
     const time = held.time ?? this.planner.timeOn(held.date, held.post);
-    return `${sayDate(held.date)}, ${time.slice(0, 5)}: ${warnings.length > 0 ? warnings.map((w) => w.sentence).join(' ') : 'nothing against it.'}`;
+    return (
+      `${formatDate(held.date)}, ${time.slice(0, 5)}: ` +
+      `${warnings.length > 0 ? warnings.map((w) => w.sentence).join(' ') : 'nothing against it.'}`
+    );
   });
 
   /** A card is taken up by hand. The row it leaves keeps its height, so that no day moves under the hand. */
@@ -47,9 +53,9 @@ export class CarryService {
     const row = event.source.element.nativeElement.closest<HTMLElement>('.week, tr');
     if (!row) return;
     // The height of a table's row is its least height.
-    const least = row instanceof HTMLTableRowElement ? 'height' : 'minHeight';
-    row.style[least] = `${row.getBoundingClientRect().height}px`;
-    this.release = () => (row.style[least] = '');
+    const min = row instanceof HTMLTableRowElement ? 'height' : 'minHeight';
+    row.style[min] = `${row.getBoundingClientRect().height}px`;
+    this.release = () => (row.style[min] = '');
   }
 
   end(): void {
@@ -68,7 +74,14 @@ export class CarryService {
   lift(post: PlannerCard): void {
     this.lifted.set(post);
     const open = this.planner.openSlots();
-    this.target.set(post.runLocal?.slice(0, 10) ?? post.wish.mustBeOn ?? open.find((s) => s.categoryId === post.categoryId)?.date ?? open[0]?.date ?? this.planner.view()?.today ?? null);
+    this.target.set(
+      post.runLocal?.slice(0, 10) ??
+        post.dateConstraint.mustBeOn ??
+        open.find((s) => s.categoryId === post.categoryId)?.date ??
+        open[0]?.date ??
+        this.planner.view()?.today ??
+        null,
+    );
     this.tell('Lifted. ');
   }
 
@@ -99,8 +112,14 @@ export class CarryService {
   private tell(before: string): void {
     const [post, date] = [this.lifted(), this.target()];
     if (!post || !date) return;
-    const open = this.planner.openSlots().filter((s) => s.date === date).map((s) => `open slot ${this.session.category(s.categoryId)?.name ?? ''} ${s.time}`);
+    const open = this.planner
+      .openSlots()
+      .filter((s) => s.date === date)
+      .map((s) => `open slot ${this.session.category(s.categoryId)?.name ?? ''} ${s.time}`);
     const warnings = this.planner.warningsAt(post, date).map((w) => w.sentence);
-    void this.announcer.announce(`${before}${sayDate(date)}${open.length ? `, ${open.join(', ')}` : ''}. ${warnings.join(' ')} Space drops it, Escape puts it back.`);
+    void this.announcer.announce(
+      `${before}${formatDate(date)}${open.length ? `, ${open.join(', ')}` : ''}. ` +
+        `${warnings.join(' ')} Space drops it, Escape puts it back.`,
+    );
   }
 }

@@ -14,7 +14,10 @@ export const TRAY = 'tray';
 export type DropPlace = string | LaneCell;
 export type CardDrop = CdkDragDrop<DropPlace>;
 
-/** The time of the open slot that is under a point of the screen, if one is. The card in the hand lies on top and is looked through. */
+/**
+ * The time of the open slot that is under a point of the screen, if one is. The card in the hand lies on top
+ * and is looked through.
+ */
 export function slotTimeAt({ x, y }: { x: number; y: number }): string | undefined {
   for (const element of document.elementsFromPoint(x, y)) {
     const slot = element.closest<HTMLElement>('[data-slot-time]');
@@ -23,7 +26,9 @@ export function slotTimeAt({ x, y }: { x: number; y: number }): string | undefin
   return undefined;
 }
 
-/** Ends a drag where it is, as letting go does; what was to happen on letting go is the caller's to leave out. */
+/**
+ * Ends a drag where it is, as letting go does; what was to happen on letting go is the caller's to leave out.
+ */
 export function letGo(): void {
   document.dispatchEvent(new MouseEvent('mouseup', { bubbles: true }));
 }

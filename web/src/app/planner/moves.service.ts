@@ -1,15 +1,16 @@
 import { DestroyRef, Injectable, effect, inject, signal } from '@angular/core';
 import type { MoveDone, PlannerCard } from '@keyroster/contract';
-import { sayCount, sayDate } from '@keyroster/core';
+import { formatCount, formatDate } from '@keyroster/core';
 import { fromEvent, interval, merge } from 'rxjs';
 import { SessionService } from '../accounts/session.service';
 import { Api, ApiError } from '../api/api';
 import { Live } from '../api/live';
-import { Say } from '../ui/say.service';
+import { Messages } from '../ui/messages.service';
 import { PlannerService, withSeconds, type Standing } from './planner.service';
 
 /** Where a card is put: a day and time, with another writer perhaps; or back into the tray. */
-export type Place = { to: 'day'; date: string; time?: string; byline?: PlannerCard['byline'] } | { to: 'tray' };
+export type Place =
+  { to: 'day'; date: string; time?: string; byline?: PlannerCard['byline'] } | { to: 'tray' };
 
 /** A move that the server has not confirmed. It is a value: drawn, kept on this device, sent again. */
 interface Move {
@@ -19,11 +20,13 @@ interface Move {
 
 const RETRY_MS = 4000;
 
-/** Moves cards: drawn at once, sent, confirmed or given back; without a connection kept until there is one. */
+/**
+ * Moves cards: drawn at once, sent, confirmed or given back; without a connection kept until there is one.
+ */
 @Injectable()
 export class MovesService {
   private readonly api = inject(Api);
-  private readonly say = inject(Say);
+  private readonly messages = inject(Messages);
   private readonly planner = inject(PlannerService);
   private readonly session = inject(SessionService);
   private readonly live = inject(Live);
@@ -35,11 +38,16 @@ export class MovesService {
   constructor() {
     const again = merge(fromEvent(window, 'online'), interval(RETRY_MS)).subscribe(() => void this.retry());
     inject(DestroyRef).onDestroy(() => again.unsubscribe());
-    effect(() => { if (this.live.connected()) void this.retry(); });
+    effect(() => {
+      if (this.live.connected()) void this.retry();
+    });
     this.recall();
   }
 
-  /** Puts a pitch or a dated post somewhere. Returns what stands afterwards; null when nothing was to do, it was refused (and said so), or it waits for a connection (and said so). */
+  /**
+   * Puts a pitch or a dated post somewhere. Returns what stands afterwards; null when nothing was to do, it
+   * was refused (and said so), or it waits for a connection (and said so).
+   */
   async put(post: PlannerCard, place: Place): Promise<MoveDone | null> {
     const standing = this.standingAt(post, place);
     if (standing.runLocal === post.runLocal && standing.byline?.id === post.byline?.id) return null;
@@ -59,9 +67,17 @@ export class MovesService {
   /** Undoes a move that was made: back to the tray, or to the time and writer it had. */
   undo(before: PlannerCard, done: MoveDone): () => Promise<void> {
     return async () => {
-      let back = await this.send({ post: done.post, standing: { stage: before.stage, runLocal: before.runLocal, byline: before.byline } });
+      let back = await this.send({
+        post: done.post,
+        standing: { stage: before.stage, runLocal: before.runLocal, byline: before.byline },
+      });
       // From the tray a post comes back commissioned; one that was being written is being written again.
-      if (before.stage === 'drafting' && back.post.stage === 'commissioned') back = await this.api.call('posts.move', { id: before.id, ifMatch: back.post.version, body: { to: 'drafting' } });
+      if (before.stage === 'drafting' && back.post.stage === 'commissioned')
+        back = await this.api.call('posts.move', {
+          id: before.id,
+          ifMatch: back.post.version,
+          body: { to: 'drafting' },
+        });
       this.planner.take(back.post);
     };
   }
@@ -70,26 +86,28 @@ export class MovesService {
   async sweep(): Promise<void> {
     const before = this.planner.hopeless();
     try {
-      const { sentence, posts } = await this.api.call('planner.sweep', { body: { postIds: before.map((p) => p.id) } });
+      const { sentence, batchId } = await this.api.call('planner.sweep', {
+        body: { postIds: before.map((p) => p.id) },
+      });
       await this.planner.refresh();
-      this.say.done(sentence, async () => {
-        for (const { id, version } of posts) {
-          const { stage, runLocal } = before.find((p) => p.id === id)!;
-          const back = await this.api.call('posts.move', { id, ifMatch: version, body: { to: 'commissioned', runAt: runLocal! } });
-          if (stage === 'drafting') await this.api.call('posts.move', { id, ifMatch: back.post.version, body: { to: 'drafting' } });
-        }
+      this.messages.done(sentence, async () => {
+        await this.api.call('batches.undo', { id: batchId, body: {} });
         await this.planner.refresh();
       });
     } catch (error) {
       await this.planner.refresh();
-      this.say.failed(error);
+      this.messages.failed(error);
     }
   }
 
   private standingAt(post: PlannerCard, place: Place): Standing {
     if (place.to === 'tray') return { stage: 'pitch', runLocal: null, byline: post.byline };
     const time = place.time ?? this.planner.timeOn(place.date, post);
-    return { stage: post.stage === 'pitch' ? 'commissioned' : post.stage, runLocal: `${place.date}T${withSeconds(time)}`, byline: place.byline === undefined ? post.byline : place.byline };
+    return {
+      stage: post.stage === 'pitch' ? 'commissioned' : post.stage,
+      runLocal: `${place.date}T${withSeconds(time)}`,
+      byline: place.byline === undefined ? post.byline : place.byline,
+    };
   }
 
   private async send({ post, standing }: Move): Promise<MoveDone> {
@@ -98,11 +116,24 @@ export class MovesService {
     const byline = standing.byline?.id === post.byline?.id ? {} : { bylineId: standing.byline?.id ?? null };
     if (standing.stage === 'pitch') {
       const back = await this.api.call('posts.move', { id, ifMatch: version, body: { to: 'pitch' } });
-      return 'bylineId' in byline ? this.api.call('posts.change', { id, ifMatch: back.post.version, body: byline }) : back;
+      return 'bylineId' in byline
+        ? this.api.call('posts.change', { id, ifMatch: back.post.version, body: byline })
+        : back;
     }
-    if (post.stage !== 'pitch') return this.api.call('posts.change', { id, ifMatch: version, body: { ...byline, ...(runAt === post.runLocal ? {} : { runAt }) } });
-    const done = await this.api.call('posts.move', { id, ifMatch: version, body: { to: 'commissioned', ...(runAt ? { runAt } : {}) } });
-    return 'bylineId' in byline ? this.api.call('posts.change', { id, ifMatch: done.post.version, body: byline }) : done;
+    if (post.stage !== 'pitch')
+      return this.api.call('posts.change', {
+        id,
+        ifMatch: version,
+        body: { ...byline, ...(runAt === post.runLocal ? {} : { runAt }) },
+      });
+    const done = await this.api.call('posts.move', {
+      id,
+      ifMatch: version,
+      body: { to: 'commissioned', ...(runAt ? { runAt } : {}) },
+    });
+    return 'bylineId' in byline
+      ? this.api.call('posts.change', { id, ifMatch: done.post.version, body: byline })
+      : done;
   }
 
   private draw(move: Move): void {
@@ -124,8 +155,11 @@ export class MovesService {
   private keep(move: Move): void {
     this.waiting.update((ids) => new Set([...ids, move.post.id]));
     this.remember();
-    const where = move.standing.runLocal ? `on ${sayDate(move.standing.runLocal)}` : 'in the tray';
-    this.say.done(`The newsroom cannot be reached. “${move.post.title}” is kept ${where} here and stored when it can be.`, () => this.forget(move.post.id));
+    const where = move.standing.runLocal ? `on ${formatDate(move.standing.runLocal)}` : 'in the tray';
+    this.messages.done(
+      `The newsroom cannot be reached. “${move.post.title}” is kept ${where} here and stored when it can be.`,
+      () => this.forget(move.post.id),
+    );
   }
 
   private forget(id: number): void {
@@ -137,8 +171,12 @@ export class MovesService {
     this.forget(post.id);
     await this.planner.refresh();
     const conflict = error instanceof ApiError && error.code === 'version-conflict';
-    const sentence = error instanceof ApiError ? `“${post.title}” was not moved. ${error.message}${conflict ? ' You see the card where they put it.' : ''}` : null;
-    this.say.failed(sentence ? new ApiError((error as ApiError).problem, sentence) : error);
+    const sentence =
+      error instanceof ApiError
+        ? `“${post.title}” was not moved. ` +
+          `${error.message}${conflict ? ' You see the card where they put it.' : ''}`
+        : null;
+    this.messages.failed(sentence ? new ApiError((error as ApiError).problem, sentence) : error);
   }
 
   /** Sends what waits, in the order it was made. The first that finds nobody ends the round. */
@@ -163,7 +201,10 @@ export class MovesService {
     } finally {
       this.sending = false;
     }
-    if (stored > 0) this.say.done(`${sayCount(stored, 'move')} that waited ${stored === 1 ? 'is' : 'are'} stored now.`);
+    if (stored > 0)
+      this.messages.done(
+        `${formatCount(stored, 'move')} that waited ${stored === 1 ? 'is' : 'are'} stored now.`,
+      );
   }
 
   private key(): string {
@@ -172,7 +213,16 @@ export class MovesService {
 
   private remember(): void {
     const kept = [...this.waiting()].flatMap((id) => this.moves.get(id) ?? []);
-    if (kept.length > 0) localStorage.setItem(this.key(), JSON.stringify(kept.map(({ post: { id, title, version, stage, runLocal, byline }, standing }) => ({ post: { id, title, version, stage, runLocal, byline }, standing }))));
+    if (kept.length > 0)
+      localStorage.setItem(
+        this.key(),
+        JSON.stringify(
+          kept.map(({ post: { id, title, version, stage, runLocal, byline }, standing }) => ({
+            post: { id, title, version, stage, runLocal, byline },
+            standing,
+          })),
+        ),
+      );
     else localStorage.removeItem(this.key());
   }
 

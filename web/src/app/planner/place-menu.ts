@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { PlannerCard } from '@keyroster/contract';
-import { sayShortDate, type PlanWarning, type SlotDate } from '@keyroster/core';
-import { CategoryTab } from '../ui/category-tab';
+import { formatShortDate, type PlanWarning, type SlotDate } from '@keyroster/core';
+import { CategoryTab } from '../site/category-tab';
 
 export interface PlaceData {
   post: PlannerCard;
@@ -13,40 +13,90 @@ export interface PlaceData {
 }
 export type PlaceChoice = { to: 'tray' } | { to: 'day'; date: string; time: string };
 
-/** Where to put a card, as a list: its category's open slots first, then the others, any date, and the tray. */
+/**
+ * Where to put a card, as a list: its category's open slots first, then the others, any date, and the tray.
+ */
 @Component({
   selector: 'kr-place',
   imports: [MatDialogModule, CategoryTab],
   template: `
-    <div class="dialog"><h2>Move “{{ data.post.title }}”</h2>
+    <div class="dialog">
+      <h2>Move “{{ data.post.title }}”</h2>
       <ul>
         @for (slot of slots; track slot.date + slot.slotId) {
-          <li><button class="btn plain" (click)="dialog.close({ to: 'day', date: slot.date, time: slot.time })"><span>{{ short(slot.date) }} {{ slot.time }}</span><kr-category [id]="slot.categoryId" /></button>@for (w of data.warnings(slot.date, slot.time); track w.kind) { <small>{{ w.sentence }}</small> }</li>
-        } @empty { <li class="soft">No slot is open in the weeks shown.</li> }
+          <li>
+            <button class="btn plain" (click)="dialog.close({ to: 'day', date: slot.date, time: slot.time })">
+              <span>{{ short(slot.date) }} {{ slot.time }}</span
+              ><kr-category [id]="slot.categoryId" />
+            </button>
+            @for (w of data.warnings(slot.date, slot.time); track w.kind) {
+              <small>{{ w.sentence }}</small>
+            }
+          </li>
+        } @empty {
+          <li class="soft">No slot is open in the weeks shown.</li>
+        }
       </ul>
       <form (submit)="other($event, date.value, time.value)" class="row" novalidate>
-        <label><span class="unseen">Date</span><input #date type="date" [value]="data.post.runLocal?.slice(0, 10) ?? data.today" /></label>
-        <label><span class="unseen">Time</span><input #time [value]="data.post.runLocal?.slice(11, 16) ?? '08:00'" size="6" /></label>
+        <label
+          ><span class="unseen">Date</span
+          ><input #date type="date" [value]="data.post.runLocal?.slice(0, 10) ?? data.today"
+        /></label>
+        <label
+          ><span class="unseen">Time</span
+          ><input #time [value]="data.post.runLocal?.slice(11, 16) ?? '08:00'" size="6"
+        /></label>
         <button class="btn" type="submit">Put it on this date</button>
       </form>
-      @if (fault()) { <p class="fault" role="alert" style="margin-top: 8px">{{ fault() }}</p> }
-      <div class="ends">@if (data.post.stage === 'commissioned' || data.post.stage === 'drafting') { <button class="btn" (click)="dialog.close({ to: 'tray' })">Back to the tray</button> }<button class="btn" mat-dialog-close>Cancel</button></div>
+      @if (error()) {
+        <p class="error" role="alert" style="margin-top: 8px">{{ error() }}</p>
+      }
+      <div class="ends">
+        @if (data.post.stage === 'commissioned' || data.post.stage === 'drafting') {
+          <button class="btn" (click)="dialog.close({ to: 'tray' })">Back to the tray</button>
+        }
+        <button class="btn" mat-dialog-close>Cancel</button>
+      </div>
     </div>
   `,
-  styles: `li small { display: block; color: var(--brass); padding: 0 10px 5px; } ul { list-style: none; margin: 0 0 12px; padding: 0; max-height: 45vh; overflow: auto; } li .btn { width: 100%; justify-content: space-between; } form label { flex: 1; }`,
+  styles: `
+    li small {
+      display: block;
+      color: var(--brass);
+      padding: 0 10px 5px;
+    }
+    ul {
+      list-style: none;
+      margin: 0 0 12px;
+      padding: 0;
+      max-height: 45vh;
+      overflow: auto;
+    }
+    li .btn {
+      width: 100%;
+      justify-content: space-between;
+    }
+    form label {
+      flex: 1;
+    }
+  `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class PlaceMenu {
   protected readonly data = inject<PlaceData>(MAT_DIALOG_DATA);
   protected readonly dialog = inject<MatDialogRef<PlaceMenu, PlaceChoice>>(MatDialogRef);
-  protected readonly fault = signal('');
-  protected readonly slots = [...this.data.openSlots.filter((s) => s.categoryId === this.data.post.categoryId), ...this.data.openSlots.filter((s) => s.categoryId !== this.data.post.categoryId)].slice(0, 12);
-  protected readonly short = (date: string) => sayShortDate(date, this.data.today);
+  protected readonly error = signal('');
+  protected readonly slots = [
+    ...this.data.openSlots.filter((s) => s.categoryId === this.data.post.categoryId),
+    ...this.data.openSlots.filter((s) => s.categoryId !== this.data.post.categoryId),
+  ].slice(0, 12);
+  protected readonly short = (date: string) => formatShortDate(date, this.data.today);
 
   protected other(event: Event, date: string, time: string): void {
     event.preventDefault();
-    if (!/^\d{4}-\d\d-\d\d$/.test(date)) this.fault.set('Choose a date.');
-    else if (!/^([01]\d|2[0-3]):[0-5]\d(:[0-5]\d)?$/.test(time.trim())) this.fault.set('Type the time like 08:00.');
+    if (!/^\d{4}-\d\d-\d\d$/.test(date)) this.error.set('Choose a date.');
+    else if (!/^([01]\d|2[0-3]):[0-5]\d(:[0-5]\d)?$/.test(time.trim()))
+      this.error.set('Type the time like 08:00.');
     else this.dialog.close({ to: 'day', date, time: time.trim() });
   }
 }

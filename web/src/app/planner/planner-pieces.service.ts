@@ -3,25 +3,31 @@ import type { PlannerPiece } from '@keyroster/contract';
 import { Api } from '../api/api';
 import { Live } from '../api/live';
 import { PlannerService } from './planner.service';
-import { PlannerTaste } from './planner-taste.service';
+import { PlannerPreferences } from './planner-preferences.service';
 
 /** Pieces that go out in the weeks on screen, asked for only when somebody wants to see them. */
 @Injectable()
 export class PlannerPieces {
   private readonly api = inject(Api);
   private readonly planner = inject(PlannerService);
-  private readonly taste = inject(PlannerTaste);
+  private readonly taste = inject(PlannerPreferences);
   private readonly told = signal<PlannerPiece[]>([]);
   private readonly byDay = computed(() => {
     const days = new Map<string, PlannerPiece[]>();
-    for (const piece of this.told()) days.set(piece.local.slice(0, 10), [...(days.get(piece.local.slice(0, 10)) ?? []), piece]);
+    for (const piece of this.told())
+      days.set(piece.local.slice(0, 10), [...(days.get(piece.local.slice(0, 10)) ?? []), piece]);
     return days;
   });
   readonly on = (date: string): PlannerPiece[] => this.byDay().get(date) ?? [];
 
   constructor() {
-    const span = computed(() => (this.taste.pieces() ? `${this.planner.view()?.from ?? ''} ${this.planner.view()?.to ?? ''}` : ''));
-    effect(() => { span(); untracked(() => void this.load()); });
+    const span = computed(() =>
+      this.taste.pieces() ? `${this.planner.view()?.from ?? ''} ${this.planner.view()?.to ?? ''}` : '',
+    );
+    effect(() => {
+      span();
+      untracked(() => void this.load());
+    });
     inject(Live).gathered(['outlet'], () => void this.load());
   }
 
@@ -29,6 +35,10 @@ export class PlannerPieces {
     const view = this.planner.view();
     if (!this.taste.pieces() || !view) return this.told.set([]);
     // Pieces are beside the plan; without them the plan stands.
-    this.told.set(await this.api.call('planner.pieces', { query: { from: view.from, to: view.to } }).catch(() => this.told()));
+    this.told.set(
+      await this.api
+        .call('planner.pieces', { query: { from: view.from, to: view.to } })
+        .catch(() => this.told()),
+    );
   }
 }

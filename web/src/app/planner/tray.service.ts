@@ -3,9 +3,9 @@ import type { PitchAlike, PlannerCard } from '@keyroster/contract';
 import { daysToRun } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api } from '../api/api';
-import { Say } from '../ui/say.service';
+import { Messages } from '../ui/messages.service';
 import { PlannerService } from './planner.service';
-import { PlannerTaste, type TraySort } from './planner-taste.service';
+import { PlannerPreferences, type TraySort } from './planner-preferences.service';
 
 export interface TrayGroup {
   key: string;
@@ -20,17 +20,22 @@ const ORDERS: Record<TraySort, (today: string) => (a: PlannerCard, b: PlannerCar
   newest: () => (a, b) => b.createdAt.localeCompare(a.createdAt) || b.id - a.id,
   oldest: () => (a, b) => a.createdAt.localeCompare(b.createdAt) || a.id - b.id,
   'best rated': () => (a, b) => (b.rating ?? 0) - (a.rating ?? 0) || b.createdAt.localeCompare(a.createdAt),
-  pressing: (today) => (a, b) => (daysToRun(a.wish, today) ?? never) - (daysToRun(b.wish, today) ?? never) || b.createdAt.localeCompare(a.createdAt),
+  pressing: (today) => (a, b) =>
+    (daysToRun(a.dateConstraint, today) ?? never) - (daysToRun(b.dateConstraint, today) ?? never) ||
+    b.createdAt.localeCompare(a.createdAt),
 };
 
-/** What waits in the tray: searched, sorted, grouped, rated, added to, and compared with what has been there before. */
+/**
+ * What waits in the tray: searched, sorted, grouped, rated, added to, and compared with what has been there
+ * before.
+ */
 @Injectable()
 export class TrayService {
   private readonly api = inject(Api);
-  private readonly say = inject(Say);
+  private readonly messages = inject(Messages);
   private readonly planner = inject(PlannerService);
   private readonly session = inject(SessionService);
-  private readonly taste = inject(PlannerTaste);
+  private readonly taste = inject(PlannerPreferences);
   readonly words = signal('');
   readonly alike = signal<ReadonlyMap<number, PitchAlike>>(new Map());
 
@@ -50,22 +55,49 @@ export class TrayService {
     const by = this.taste.group();
     if (by === 'nothing') return [{ key: 'all', categoryId: undefined, name: 'All pitches', pitches: found }];
     if (by === 'rating') {
-      return [5, 4, 3, 2, 1, null].map((rating): TrayGroup => ({ key: `r${rating}`, categoryId: undefined, name: rating === null ? 'Not rated' : `Rated ${rating}`, pitches: found.filter((p) => p.rating === rating) })).filter((g) => g.pitches.length > 0);
+      return [5, 4, 3, 2, 1, null]
+        .map((rating): TrayGroup => ({
+          key: `r${rating}`,
+          categoryId: undefined,
+          name: rating === null ? 'Not rated' : `Rated ${rating}`,
+          pitches: found.filter((p) => p.rating === rating),
+        }))
+        .filter((g) => g.pitches.length > 0);
     }
     if (by === 'writer') {
-      const names = [...new Map(found.map((p) => [p.byline?.id ?? 0, p.byline?.name ?? 'Open to anybody'])).entries()].sort(([a, x], [b, y]) => (a === 0 ? 1 : b === 0 ? -1 : x.localeCompare(y)));
-      return names.map(([id, name]) => ({ key: `w${id}`, categoryId: undefined, name, pitches: found.filter((p) => (p.byline?.id ?? 0) === id) }));
+      const names = [
+        ...new Map(found.map((p) => [p.byline?.id ?? 0, p.byline?.name ?? 'Open to anybody'])).entries(),
+      ].sort(([a, x], [b, y]) => (a === 0 ? 1 : b === 0 ? -1 : x.localeCompare(y)));
+      return names.map(([id, name]) => ({
+        key: `w${id}`,
+        categoryId: undefined,
+        name,
+        pitches: found.filter((p) => (p.byline?.id ?? 0) === id),
+      }));
     }
-    const groups = (this.session.blog()?.categories ?? []).map((c): TrayGroup => ({ key: `c${c.id}`, categoryId: c.id, name: c.name, pitches: found.filter((p) => p.categoryId === c.id) }));
+    const groups = (this.session.blog()?.categories ?? []).map((c): TrayGroup => ({
+      key: `c${c.id}`,
+      categoryId: c.id,
+      name: c.name,
+      pitches: found.filter((p) => p.categoryId === c.id),
+    }));
     const loose = found.filter((p) => p.categoryId === null);
-    const all = loose.length > 0 ? [{ key: 'c0', categoryId: null, name: 'No category yet', pitches: loose }, ...groups] : groups;
+    const all =
+      loose.length > 0
+        ? [{ key: 'c0', categoryId: null, name: 'No category yet', pitches: loose }, ...groups]
+        : groups;
     return this.words().trim() === '' ? all : all.filter((g) => g.pitches.length > 0);
   });
 
   constructor() {
     // Likeness is asked for when titles or pitches change, a moment after: it is worth a look, not a wait.
     let timer: ReturnType<typeof setTimeout> | undefined;
-    const titles = computed(() => (this.planner.view()?.pitches ?? []).map((p) => `${p.id} ${p.title}`).sort().join('\n'));
+    const titles = computed(() =>
+      (this.planner.view()?.pitches ?? [])
+        .map((p) => `${p.id} ${p.title}`)
+        .sort()
+        .join('\n'),
+    );
     effect((cleanup) => {
       if (titles() === '') return;
       timer = setTimeout(() => void this.compare(), 400);
@@ -97,12 +129,20 @@ export class TrayService {
 
   async rate(pitch: PlannerCard, rating: number | null): Promise<void> {
     try {
-      const { post } = await this.api.call('posts.change', { id: pitch.id, ifMatch: pitch.version, body: { rating } });
+      const { post } = await this.api.call('posts.change', {
+        id: pitch.id,
+        ifMatch: pitch.version,
+        body: { rating },
+      });
       this.planner.take(post);
-      this.say.done(rating === null ? `“${post.title}” is not rated any more.` : `“${post.title}” is rated ${rating} of 5.`);
+      this.messages.done(
+        rating === null
+          ? `“${post.title}” is not rated any more.`
+          : `“${post.title}” is rated ${rating} of 5.`,
+      );
     } catch (error) {
       await this.planner.refresh();
-      this.say.failed(error);
+      this.messages.failed(error);
     }
   }
 }

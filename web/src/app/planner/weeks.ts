@@ -1,70 +1,39 @@
 import { CdkDrag, CdkDropList } from '@angular/cdk/drag-drop';
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  output,
+  signal,
+} from '@angular/core';
 import { RouterLink } from '@angular/router';
 import type { PlannerCard } from '@keyroster/contract';
-import { WEEKDAYS, sayDate, sayShortDate, weekday, type SlotDate } from '@keyroster/core';
+import { WEEKDAYS, formatDate, formatShortDate, weekday, type SlotDate } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Card } from './card';
 import { CarryService } from './carry.service';
 import { MovesService } from './moves.service';
-import { saySendState } from '../outlets/say-piece';
+import { formatSendState } from '../outlets/format-piece';
 import { PlannerPieces } from './planner-pieces.service';
 import { PlannerService, type DayEntry, type DayView, type WeekView } from './planner.service';
 import type { CardDrop, DropPlace } from './dragging';
 
 /** A day shows so many cards before it folds the rest: nobody reads sixty in a column. */
-const MOST_CARDS = 4;
-/** Weeks whose cards are drawn at once; the others follow, one a frame, so that the first are there without waiting for the last. */
+const MAX_CARDS = 4;
+/**
+ * Weeks whose cards are drawn at once; the others follow, one a frame, so that the first are there without
+ * waiting for the last.
+ */
 const FIRST_WEEKS = 2;
 
 /** The weeks as a grid: a row a week, a column a day; a weekend without slots shares a narrow one. */
 @Component({
   selector: 'kr-weeks',
   imports: [CdkDrag, CdkDropList, Card, RouterLink],
-  template: `
-    <div class="heads" [style.grid-template-columns]="columns()">
-      <span></span>
-      @for (head of heads(); track $index) { <span><b>{{ head.name }}</b>{{ head.slots }}</span> }
-    </div>
-    @for (week of planner.weeks(); track week.days[0]!.date) {
-      <div class="week" [style.grid-template-columns]="columns()">
-        <h2 class="wk">wk {{ week.week }}<small>{{ week.month }}</small></h2>
-        @for (group of grouped(week); track group[0]!.date) {
-          <div class="cell" [class.weekend]="group.length > 1">
-            @for (day of group; track day.date) {
-              <section class="d" [class.now]="day.today" [class.target]="carry.target() === day.date" [class.asked]="asked() === day.date" [attr.data-day]="day.date" [attr.aria-label]="words(day)"
-                cdkDropList [cdkDropListData]="place(day)" cdkDropListSortingDisabled (keydown)="newHere($event, day)" (cdkDropListEntered)="carry.over.set({ post: $any($event.item.data), date: day.date })" (cdkDropListDropped)="dropped.emit($event)">
-                <p class="n"><span><span class="dow">{{ weekdayOf(day) }} </span>{{ day.number }}</span>
-                  @if (day.away.length > 0) { <span class="away" [title]="day.away.join(', ') + ' away'">{{ day.away.join(', ') }} away</span> }
-                  @if (day.today) { <span class="today">today</span> }
-                  @if (mayAdd() && !day.past) { <button class="plus" [tabindex]="day.entries.length > 0 ? -1 : 0" [attr.aria-label]="'New post on ' + words(day)" title="New post on this day (N)" (click)="fill.emit({ date: day.date, slot: null })">+</button> }</p>
-                @if (drawn().has(week.days[0]!.date)) {
-                @for (entry of seen(day); track entry.kind === 'post' ? 'p' + entry.post.id : entry.kind === 'slot' ? 's' + entry.slot.slotId + entry.slot.time : 'w' + entry.pitch.id) {
-                  @if (entry.kind === 'post') {
-                    <button class="bare" cdkDrag [cdkDragData]="entry.post" [cdkDragDisabled]="!planner.mayPlan(entry.post)" [class.lifted]="carry.liftedId() === entry.post.id" [attr.data-card]="entry.post.id" (cdkDragStarted)="carry.begin($event)" (cdkDragEnded)="carry.end()" (cdkDragMoved)="carry.moved($event.pointerPosition, entry.post)"
-                      [attr.aria-label]="entry.post.title + ', ' + entry.post.stage + (entry.post.late ? ', late' : '') + ', ' + (entry.post.byline?.name ?? 'nobody yet')" (click)="opened.emit(entry.post)" (keydown)="keyed.emit({ event: $event, post: entry.post })">
-                      <kr-card [post]="entry.post" [warnings]="planner.warningsOf(entry.post)" [waiting]="moves.waiting().has(entry.post.id)" [class.narrow]="group.length > 1" />
-                    </button>
-                  } @else if (entry.kind === 'wish') {
-                    <button class="wish" (click)="opened.emit(entry.pitch)"><b>Wants this day</b>{{ entry.pitch.title }}</button>
-                  } @else if (entry.past) {
-                    <div class="socket gone"><b>{{ nameOf(entry.slot) }}</b><span>{{ entry.slot.time }}<br />went by empty</span></div>
-                  } @else {
-                    <button class="socket" [class.narrow]="group.length > 1" [attr.data-slot-time]="entry.slot.time" [disabled]="!session.isDeskFor(entry.slot.categoryId)" (click)="fill.emit({ date: day.date, slot: entry.slot })"
-                      [attr.aria-label]="'Open slot, ' + nameOf(entry.slot) + ', ' + words(day) + ', ' + entry.slot.time + ', ' + fits(entry.slot)">
-                      <b>{{ nameOf(entry.slot) }}</b><span>{{ entry.slot.time }}{{ entry.slot.format ? ' · ' + entry.slot.format : '' }}@if (entry.slot.movedFrom) { <br />moved from {{ short(entry.slot.movedFrom) }} }<br />{{ fits(entry.slot) }}</span></button>
-                  }
-                }
-                }
-                @for (x of pieces.on(day.date); track x.id) { <a class="piece" [class.out]="x.state === 'sent'" [class.held]="x.state === 'draft'" [routerLink]="['/posts', x.postId, 'spinoffs']" [queryParams]="{ piece: x.id }" [title]="x.kind + ' for ' + x.outlet + ', ' + sayState(x.state)">{{ x.local.slice(11, 16) }} {{ x.kind }}<span class="unseen"> for {{ x.outlet }}, {{ sayState(x.state) }}</span></a> }
-                @if (drawn().has(week.days[0]!.date) && folded(day); as n) { <button class="more" (click)="unfold(day.date)">and {{ n }} more</button> }
-              </section>
-            }
-          </div>
-        }
-      </div>
-    }
-  `,
+  templateUrl: './weeks.html',
   styleUrl: './weeks.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
@@ -72,7 +41,7 @@ export class Weeks {
   protected readonly planner = inject(PlannerService);
   protected readonly moves = inject(MovesService);
   protected readonly pieces = inject(PlannerPieces);
-  protected readonly sayState = saySendState;
+  protected readonly formatState = formatSendState;
   protected readonly carry = inject(CarryService);
   protected readonly session = inject(SessionService);
   /** The day that the address asks for. */
@@ -82,7 +51,11 @@ export class Weeks {
   readonly keyed = output<{ event: KeyboardEvent; post: PlannerCard }>();
   readonly fill = output<{ date: string; slot: SlotDate | null }>();
   private readonly unfolded = signal<ReadonlySet<string>>(new Set());
-  protected readonly mayAdd = computed(() => (this.session.blog()?.categories ?? []).some((c) => this.session.isDeskFor(c.id)) || this.session.isDeskFor(null));
+  protected readonly mayAdd = computed(
+    () =>
+      (this.session.blog()?.categories ?? []).some((c) => this.session.isDeskFor(c.id)) ||
+      this.session.isDeskFor(null),
+  );
 
   /** Weeks, by their first day, whose cards are drawn. */
   protected readonly drawn = signal<ReadonlySet<string>>(new Set());
@@ -112,18 +85,28 @@ export class Weeks {
     const groups: DayView[][] = [];
     for (const day of week.days) {
       const last = groups.at(-1);
-      const joins = day.weekend && !withSlots.has(weekday(day.date)) && last?.[0]?.weekend && !withSlots.has(weekday(last[0].date));
+      const joins =
+        day.weekend &&
+        !withSlots.has(weekday(day.date)) &&
+        last?.[0]?.weekend &&
+        !withSlots.has(weekday(last[0].date));
       if (joins) last.push(day);
       else groups.push([day]);
     }
     return groups;
   }
 
-  private readonly slotDays = computed(() => new Set((this.session.blog()?.slots ?? []).map((s) => s.weekday)));
+  private readonly slotDays = computed(
+    () => new Set((this.session.blog()?.slots ?? []).map((s) => s.weekday)),
+  );
 
   protected readonly columns = computed(() => {
     const week = this.planner.weeks()[0];
-    return week ? `52px ${this.grouped(week).map((g) => (g.length > 1 ? '78px' : 'minmax(0, 1fr)')).join(' ')}` : '';
+    return week
+      ? `52px ${this.grouped(week)
+          .map((g) => (g.length > 1 ? '78px' : 'minmax(0, 1fr)'))
+          .join(' ')}`
+      : '';
   });
 
   protected readonly heads = computed(() => {
@@ -132,12 +115,17 @@ export class Weeks {
     const slots = this.session.blog()?.slots ?? [];
     return this.grouped(week).map((group) => ({
       name: group.map((d) => WEEKDAYS[weekday(d.date) - 1]!.slice(0, 3)).join('–'),
-      slots: group.flatMap((d) => slots.filter((s) => s.weekday === weekday(d.date))).map((s) => `${this.session.category(s.categoryId)?.name ?? ''} ${s.time}`).join(', '),
+      slots: group
+        .flatMap((d) => slots.filter((s) => s.weekday === weekday(d.date)))
+        .map((s) => `${this.session.category(s.categoryId)?.name ?? ''} ${s.time}`)
+        .join(', '),
     }));
   });
 
   protected seen(day: DayView): DayEntry[] {
-    return day.entries.length > MOST_CARDS + 1 && !this.unfolded().has(day.date) ? day.entries.slice(0, MOST_CARDS) : day.entries;
+    return day.entries.length > MAX_CARDS + 1 && !this.unfolded().has(day.date)
+      ? day.entries.slice(0, MAX_CARDS)
+      : day.entries;
   }
 
   protected folded(day: DayView): number {
@@ -150,7 +138,16 @@ export class Weeks {
 
   /** N, with the focus anywhere in a day: a new post there. */
   protected newHere(event: KeyboardEvent, day: DayView): void {
-    if (event.key.toLowerCase() !== 'n' || event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented || day.past || !this.mayAdd()) return;
+    if (
+      event.key.toLowerCase() !== 'n' ||
+      event.ctrlKey ||
+      event.metaKey ||
+      event.altKey ||
+      event.defaultPrevented ||
+      day.past ||
+      !this.mayAdd()
+    )
+      return;
     event.preventDefault();
     this.fill.emit({ date: day.date, slot: null });
   }
@@ -172,10 +169,10 @@ export class Weeks {
 
   protected words(day: DayView): string {
     let words = this.said.get(day.date);
-    if (!words) this.said.set(day.date, (words = sayDate(day.date)));
+    if (!words) this.said.set(day.date, (words = formatDate(day.date)));
     return day.today ? `${words}, today` : words;
   }
 
   protected readonly place = (day: DayView): DropPlace => day.date;
-  protected readonly short = (date: string) => sayShortDate(date);
+  protected readonly short = (date: string) => formatShortDate(date);
 }

@@ -8,7 +8,7 @@ export interface LineAsked {
   /** Name of the field. */
   label: string;
   value: string;
-  most: number;
+  max: number;
   /** Words on the button. */
   done: string;
   hint?: string;
@@ -20,9 +20,20 @@ export interface LineAsked {
   template: `
     <form class="dialog" (submit)="close($event, line.value.trim())" novalidate>
       <h2>{{ data.about }}</h2>
-      @if (fault()) { <p class="fault" role="alert">{{ fault() }}</p> }
-      <label class="field"><span>{{ data.label }}</span><input #line [attr.maxlength]="data.most" [value]="data.value" />@if (data.hint) { <small>{{ data.hint }}</small> }</label>
-      <div class="ends"><button type="button" class="btn" mat-dialog-close>Cancel</button><button class="btn act" type="submit">{{ data.done }}</button></div>
+      @if (error()) {
+        <p class="error" role="alert">{{ error() }}</p>
+      }
+      <label class="field"
+        ><span>{{ data.label }}</span
+        ><input #line [attr.maxlength]="data.max" [value]="data.value" />
+        @if (data.hint) {
+          <small>{{ data.hint }}</small>
+        }
+      </label>
+      <div class="ends">
+        <button type="button" class="btn" mat-dialog-close>Cancel</button
+        ><button class="btn act" type="submit">{{ data.done }}</button>
+      </div>
     </form>
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -30,16 +41,25 @@ export interface LineAsked {
 export class AskLine {
   protected readonly data = inject<LineAsked>(MAT_DIALOG_DATA);
   private readonly dialog = inject<MatDialogRef<AskLine, string>>(MatDialogRef);
-  protected readonly fault = signal('');
+  protected readonly error = signal('');
 
   protected close(event: Event, line: string): void {
     event.preventDefault();
-    if (line === '') this.fault.set(`${this.data.label} is empty.`);
+    if (line === '') this.error.set(`${this.data.label} is empty.`);
     else this.dialog.close(line);
   }
 }
 
 /** The line that was typed, trimmed and not empty; undefined when the dialog was left. */
 export function askLine(dialogs: MatDialog, data: LineAsked): Promise<string | undefined> {
-  return firstValueFrom(dialogs.open<AskLine, LineAsked, string>(AskLine, { data, width: '440px', maxWidth: '94vw', ariaLabel: data.about }).afterClosed());
+  return firstValueFrom(
+    dialogs
+      .open<AskLine, LineAsked, string>(AskLine, {
+        data,
+        width: '440px',
+        maxWidth: '94vw',
+        ariaLabel: data.about,
+      })
+      .afterClosed(),
+  );
 }

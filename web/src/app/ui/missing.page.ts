@@ -3,7 +3,12 @@ import { RouterLink } from '@angular/router';
 
 @Component({
   imports: [RouterLink],
-  template: `<div class="screen"><h1>There is nothing at this address</h1><p style="margin-top: 8px">The post may have gone, or the address has a slip in it. <a routerLink="/today">Back to Today</a></p></div>`,
+  template: `<div class="screen">
+    <h1>There is nothing at this address</h1>
+    <p style="margin-top: 8px">
+      The post may have gone, or the address has a slip in it. <a routerLink="/today">Back to Today</a>
+    </p>
+  </div>`,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class MissingPage {}

@@ -3,10 +3,27 @@ import type { PersonRef } from '@keyroster/contract';
 
 @Component({
   selector: 'kr-person',
-  template: `<i aria-hidden="true">{{ person().initials }}</i>@if (named()) { <span>{{ person().name }}</span> }`,
+  template: `<i aria-hidden="true">{{ person().initials }}</i>
+    @if (named()) {
+      <span>{{ person().name }}</span>
+    }`,
   styles: `
-    :host { display: inline-flex; align-items: center; gap: 6px; }
-    i { width: 24px; height: 24px; border-radius: 50%; background: var(--verdigris); color: var(--on-verdigris); display: grid; place-items: center; font: 650 10px var(--sans); flex: none; }
+    :host {
+      display: inline-flex;
+      align-items: center;
+      gap: 6px;
+    }
+    i {
+      width: 24px;
+      height: 24px;
+      border-radius: 50%;
+      background: var(--verdigris);
+      color: var(--on-verdigris);
+      display: grid;
+      place-items: center;
+      font: 650 10px var(--sans);
+      flex: none;
+    }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })

@@ -1,0 +1,75 @@
+import type {
+  DemoPerson,
+  NewPerson,
+  PersonChanges,
+  PersonView,
+  SessionView,
+  SetUp,
+  SignIn,
+} from './types.js';
+import type { RoutesOf } from '../route.js';
+
+/** What goes in and comes out of each route. */
+export interface AccountsRoutes {
+  'session.see': { reply: SessionView };
+  'session.open': { body: SignIn; reply: SessionView };
+  'session.close': { reply: null };
+  'session.closeAll': { reply: null };
+  'setup.make': { body: SetUp; reply: SessionView };
+  'demo.people': { reply: DemoPerson[] };
+  'people.list': { reply: PersonView[] };
+  'people.add': { body: NewPerson; reply: PersonView };
+  'people.change': { id: true; body: PersonChanges; reply: PersonView };
+}
+
+/** Who may call what, and where. */
+export const ACCOUNTS_ROUTES = {
+  'session.see': { method: 'GET', path: '/api/session', who: 'anyone', summary: 'Who is signed in' },
+  'session.open': { method: 'POST', path: '/api/session', who: 'anyone', summary: 'Sign in' },
+  'session.close': {
+    method: 'DELETE',
+    path: '/api/session',
+    who: 'signed in',
+    summary: 'Sign out here',
+    status: 204,
+  },
+  'session.closeAll': {
+    method: 'DELETE',
+    path: '/api/sessions',
+    who: 'signed in',
+    summary: 'Sign out everywhere',
+    status: 204,
+  },
+  'setup.make': {
+    method: 'POST',
+    path: '/api/setup',
+    who: 'anyone',
+    summary: 'Make the blog and the managing editor’s account, once',
+    status: 201,
+  },
+  'demo.people': {
+    method: 'GET',
+    path: '/api/demo/people',
+    who: 'anyone',
+    summary: 'The demo people and their passwords (with the demo only)',
+  },
+  'people.list': {
+    method: 'GET',
+    path: '/api/people',
+    who: 'enterNewsroom',
+    summary: 'The people of the newsroom',
+  },
+  'people.add': {
+    method: 'POST',
+    path: '/api/people',
+    who: 'managePeople',
+    summary: 'Add a person',
+    status: 201,
+  },
+  'people.change': {
+    method: 'PATCH',
+    path: '/api/people/:id',
+    who: 'managePeople',
+    summary: 'Change a person',
+  },
+} as const satisfies RoutesOf<AccountsRoutes>;

@@ -1,0 +1,145 @@
+import type {
+  CheckCounts,
+  DateConstraint,
+  Instant,
+  PostValues,
+  SettableField,
+  Stage,
+  TagLike,
+  WallTime,
+} from '@keyroster/core';
+import type { PersonRef } from '../accounts/types.js';
+
+/** A post as lists and cards show it. */
+export interface PostCard {
+  id: number;
+  version: number;
+  stage: Stage;
+  title: string;
+  /** The line of thought that came with the pitch. */
+  thought: string;
+  excerpt: string;
+  slug: string | null;
+  categoryId: number | null;
+  byline: PersonRef | null;
+  runLocal: WallTime | null;
+  runZone: string | null;
+  runAt: Instant | null;
+  /** `YYYY-MM-DD` */
+  copyDate: string | null;
+  words: number;
+  /** When a dated idea may run. */
+  dateConstraint: DateConstraint;
+  /** 1 to 5, or null while nobody has rated it. */
+  rating: number | null;
+  late: boolean;
+  openNotes: number;
+  /** What the checks found when the post was last measured. */
+  checks: CheckCounts;
+  createdAt: Instant;
+  updatedAt: Instant;
+  releasedAt: Instant | null;
+}
+
+/** What the person who asks may do with the post. */
+export interface PostRights {
+  write: boolean;
+  details: boolean;
+  plan: boolean;
+  note: boolean;
+}
+
+/** Fields that a view shows under another name, or with the things that they name. */
+type ShownOtherwise =
+  'bylineId' | 'coauthorIds' | 'editorId' | 'proofreaderId' | 'tagIds' | 'run' | 'scheduledAt' | 'binned';
+
+/** A post without its text. */
+export interface PostDetails extends PostCard, Omit<PostValues, keyof PostCard | ShownOtherwise | 'body'> {
+  /** The web address the post gets when it is cleared without one; null once it has one. */
+  proposedSlug: string | null;
+  coauthors: PersonRef[];
+  editor: PersonRef | null;
+  proofreader: PersonRef | null;
+  tags: TagLike[];
+  copiedFrom: { id: number; title: string } | null;
+  rights: PostRights;
+  moves: { to: Stage; label: string }[];
+}
+
+/** A whole post. */
+export interface PostView extends PostDetails, Pick<PostValues, 'body'> {}
+
+export interface NewPost {
+  title: string;
+  thought?: string;
+  categoryId?: number | null;
+  bylineId?: number | null;
+  dateConstraint?: DateConstraint;
+  /** Puts it on a date at once, commissioned; as in PostChanges. */
+  runAt?: string;
+}
+
+/** Fields of a post that may be changed; all optional, only what is given changes. */
+export interface PostChanges extends Partial<Pick<PostValues, Exclude<SettableField, 'tagIds' | 'run'>>> {
+  /** Names; those that are new are made. */
+  tags?: string[];
+  /**
+   * Wall time of the blog's zone (`2026-11-27T12:00`), with an offset where it happens twice; null takes it away.
+   */
+  runAt?: string | null;
+}
+
+/** A copy may begin with a title of its own. */
+export interface NewCopy {
+  title?: string;
+}
+
+export interface NewMove {
+  to: Stage;
+  /** As in PostChanges. */
+  runAt?: string;
+  note?: string;
+}
+
+/** What a change or a move did. The text comes with neither: only texts change it. */
+export interface MoveDone {
+  post: PostDetails;
+  /** `Goes out Friday 27 November at 12:00.` */
+  sentence: string;
+}
+
+export const POST_SORTS = ['-run', 'run', '-updated', 'title', '-created'] as const;
+export type PostSort = (typeof POST_SORTS)[number];
+
+export interface PostQuery {
+  stage?: Stage[];
+  category?: number;
+  byline?: number;
+  words?: string;
+  sort?: PostSort;
+  cursor?: string;
+  limit?: number;
+}
+
+export interface PostPage {
+  posts: PostCard[];
+  next: string | null;
+}
+
+export interface ReleaseLogEntry {
+  id: number;
+  postId: number;
+  title: string;
+  slug: string | null;
+  /** The run time that was set. */
+  plannedLocal: WallTime;
+  plannedAt: Instant;
+  releasedAt: Instant;
+  /** Milliseconds from when it was due to when it was out. */
+  lateness: number;
+  late: boolean;
+  /** The run time lay in the past when it was set. */
+  backdated: boolean;
+  /** What the checks said when it went out; null for releases of before there were checks. */
+  checks: CheckCounts | null;
+}

@@ -1,0 +1,33 @@
+import type { FormatValue } from '../formats/formats.js';
+import type { Access, Spotlight } from '../post/values.js';
+import type { Stage } from '../stages/stages.js';
+import type { Replacing } from './replace.js';
+
+export const REPLACE_PLACES = ['title', 'excerpt', 'text', 'slug'] as const;
+export type ReplacePlace = (typeof REPLACE_PLACES)[number];
+
+/** One change of a batch. */
+export type BatchChange =
+  | { kind: 'byline'; to: number | null }
+  | { kind: 'category'; to: number }
+  | { kind: 'second category'; to: number | null }
+  | { kind: 'tags'; gain: readonly number[]; lose: readonly number[] }
+  /** Where one of these is, it becomes the other. */
+  | { kind: 'categories merge'; from: readonly number[]; into: number }
+  | { kind: 'tags merge'; from: readonly number[]; into: number }
+  /** Become exactly these. */
+  | { kind: 'tags become'; to: readonly number[] }
+  | { kind: 'access'; to: Access }
+  | { kind: 'comments'; to: boolean }
+  | { kind: 'spotlight'; to: Spotlight | null }
+  | { kind: 'campaign'; to: string }
+  | { kind: 'format field'; formatId: number; key: string; to: FormatValue | null }
+  | ({ kind: 'replace'; places: readonly ReplacePlace[] } & Replacing)
+  /** Lead pictures are drawn again with at most so many bytes. */
+  | { kind: 'lighten'; max: number }
+  | { kind: 'shift'; days: number; minutes: number }
+  | { kind: 'spread'; from: string }
+  | { kind: 'stage'; to: Stage; note?: string }
+  | { kind: 'bin' };
+export type BatchChangeKind = BatchChange['kind'];
+export type ChangeOf<K extends BatchChangeKind> = Extract<BatchChange, { kind: K }>;

@@ -1,0 +1,68 @@
+import type { Stage } from '../stages/stages.js';
+import type { Instant } from '../time/zone.js';
+import { POST_FIELDS } from './fields.js';
+import type { Post, PostField } from './values.js';
+
+/** A move from stage to stage. `note` is what the person said with it, `log` what only the log says of it. */
+export interface StageStep {
+  from: Stage;
+  to: Stage;
+  note: string;
+  log?: string;
+}
+
+/** What a change of a post brings with it. Whoever it concerns carries it out; see the server's subscribers. */
+export type Effect =
+  /** A release is planned for this instant, or none is any more. */
+  | { kind: 'release planned'; at: Instant | null }
+  /** It went out. */
+  | { kind: 'released' }
+  /** It moved, for the log of stages; and with a note, for those who write it. */
+  | { kind: 'moved'; step: StageStep }
+  /** Readers knew this address: it leads to the post for good. */
+  | { kind: 'slug left'; slug: string }
+  /** The post stands at this address: it is no former address of its own any more. */
+  | { kind: 'slug taken'; slug: string }
+  /** Pieces take their times from its release, or stop when it is gone. */
+  | { kind: 'pieces follow' }
+  /** What checks look at has changed. */
+  | { kind: 'checks' }
+  /** What readers see has changed. */
+  | { kind: 'pages' }
+  /** Other pictures or files are used. */
+  | { kind: 'pictures' };
+export type EffectKind = Effect['kind'];
+export type EffectOf<K extends EffectKind> = Extract<Effect, { kind: K }>;
+
+const isDue = (post: Post) => post.stage === 'scheduled' && !post.binned && post.run !== null;
+const isPublic = (post: Post) => post.stage === 'published' && !post.binned;
+
+/**
+ * The effects of a change, from what was before and after alone: the same change has the same effects, whoever
+ * made it and whether for one post or for thousands.
+ */
+export function effectsOf(
+  before: Post,
+  after: Post,
+  changed: readonly PostField[],
+  steps: readonly StageStep[],
+): Effect[] {
+  const any = (...fields: PostField[]) => fields.some((f) => changed.includes(f));
+  const effects: Effect[] = steps.map((step) => ({ kind: 'moved', step }));
+  if (any('stage', 'run', 'binned')) {
+    if (isDue(after)) effects.push({ kind: 'release planned', at: after.run!.at });
+    else if (isDue(before) && !any('releasedAt')) effects.push({ kind: 'release planned', at: null });
+    effects.push({ kind: 'pieces follow' });
+  }
+  if (after.stage === 'published' && any('releasedAt')) effects.push({ kind: 'released' });
+  if (any('slug')) {
+    if (before.slug !== null && before.releasedAt !== null)
+      effects.push({ kind: 'slug left', slug: before.slug });
+    if (after.slug !== null) effects.push({ kind: 'slug taken', slug: after.slug });
+  }
+  if (changed.some((f) => POST_FIELDS[f].checks)) effects.push({ kind: 'checks' });
+  if ((isPublic(before) || isPublic(after)) && changed.some((f) => POST_FIELDS[f].readers))
+    effects.push({ kind: 'pages' });
+  if (any('body', 'leadPicture', 'sharePicture')) effects.push({ kind: 'pictures' });
+  return effects;
+}

@@ -1,0 +1,11 @@
+export * from './context.js';
+export * from './difference.js';
+export * from './edit.js';
+export * from './effects.js';
+export * from './fields.js';
+export { defaultSlug } from './move.js';
+export { inverse, valuesBack, type Reverting } from './revert.js';
+export { formatEdit } from './format-edit.js';
+export { NOT_HERE, setValues, type SetValues } from './set-values.js';
+export { brokenRule, brokenRules } from './standing.js';
+export * from './values.js';

@@ -1,0 +1,99 @@
+import { EMPTY_BODY, type BodyNode } from '../body/schema.js';
+import { NO_DATE_CONSTRAINT } from '../planning/date-constraint.js';
+import type { EditContext } from './context.js';
+import type { Post } from './values.js';
+
+export const TEXT: BodyNode = {
+  type: 'doc',
+  content: [
+    { type: 'paragraph', content: [{ type: 'text', text: 'Count the drops before the pump does.' }] },
+  ],
+};
+
+/** A cleared post of category 1, written by person 1, with a run time to come. */
+export function aPost(values: Partial<Post> = {}): Post {
+  return {
+    id: 11,
+    version: 3,
+    createdById: 1,
+    title: 'A stern gland that weeps',
+    thought: '',
+    excerpt: 'Count the drops.',
+    subtitle: '',
+    slug: 'stern-gland-weeps',
+    body: TEXT,
+    words: 400,
+    categoryId: 1,
+    secondCategoryId: null,
+    tagIds: [1],
+    bylineId: 1,
+    coauthorIds: [],
+    editorId: null,
+    proofreaderId: null,
+    access: 'everyone',
+    leadPicture: null,
+    sharePicture: null,
+    formatId: null,
+    formatValues: {},
+    searchTitle: '',
+    searchDescription: '',
+    sourceUrl: '',
+    titleLinks: false,
+    place: '',
+    comments: true,
+    commentCall: '',
+    campaign: '',
+    spotlight: null,
+    brief: { angle: '', length: null, copyDate: null },
+    dateConstraint: NO_DATE_CONSTRAINT,
+    rating: null,
+    run: { local: '2026-12-01T08:00:00', zone: 'Europe/London', at: '2026-12-01T08:00:00Z' },
+    stage: 'cleared',
+    stageSince: '2026-11-20T09:00:00Z',
+    scheduledAt: null,
+    releasedAt: null,
+    binned: false,
+    ...values,
+  };
+}
+
+/** A pitch with nothing but its title. */
+export const aPitch = (values: Partial<Post> = {}): Post =>
+  aPost({
+    stage: 'pitch',
+    run: null,
+    slug: null,
+    excerpt: '',
+    body: EMPTY_BODY,
+    words: 0,
+    tagIds: [],
+    bylineId: null,
+    ...values,
+  });
+
+/** A published post. */
+export const published = (values: Partial<Post> = {}): Post =>
+  aPost({
+    stage: 'published',
+    run: { local: '2026-11-02T08:00:00', zone: 'Europe/London', at: '2026-11-02T08:00:00Z' },
+    scheduledAt: '2026-10-30T10:00:00Z',
+    releasedAt: '2026-11-02T08:00:00Z',
+    ...values,
+  });
+
+/** A blog on which everything that is asked about is there, seen by its managing editor on 25 November 2026. */
+export function aContext(values: Partial<EditContext> = {}): EditContext {
+  return {
+    actor: { id: 1, role: 'managing editor', categories: [] },
+    now: '2026-11-25T09:00:00Z',
+    zone: 'Europe/London',
+    has: () => true,
+    hasFile: () => true,
+    format: () => undefined,
+    categoryName: () => 'Engine room',
+    ownerOf: () => undefined,
+    blocking: () => [],
+    pastRun: 'goes out',
+    ...values,
+  };
+}

@@ -1,0 +1,96 @@
+import type { BodyNode } from '../body/schema.js';
+import type { FormatValues } from '../formats/formats.js';
+import type { DateConstraint } from '../planning/date-constraint.js';
+import type { Stage } from '../stages/stages.js';
+import type { Instant, WallTime } from '../time/zone.js';
+
+/** Days on which a post is held at the top of the front page; the last one included. */
+export interface Spotlight {
+  from: string;
+  until: string;
+}
+
+/** When a post runs: wall time, the zone it is told in, and the instant the two mean. */
+export interface RunTime {
+  local: WallTime;
+  zone: string;
+  at: Instant;
+}
+
+/** With `maxBytes`, a picture that is still to be drawn again within so many bytes. */
+export interface LeadPicture {
+  media: number;
+  alt: string;
+  maxBytes?: number;
+}
+
+export interface Brief {
+  angle: string;
+  /** Wanted length in words, or null when it is open. */
+  length: number | null;
+  /** `YYYY-MM-DD` */
+  copyDate: string | null;
+}
+
+export const ACCESS = ['everyone', 'staff'] as const;
+export type Access = (typeof ACCESS)[number];
+
+/**
+ * The values of a post's fields. What each field means, who may change it and where it counts stands in
+ * `POST_FIELDS`; the two cannot part.
+ */
+export interface PostValues {
+  title: string;
+  /** The line of thought that came with the pitch. */
+  thought: string;
+  excerpt: string;
+  subtitle: string;
+  slug: string | null;
+  body: BodyNode;
+  /** Counted from the body by whoever brings it. */
+  words: number;
+  categoryId: number | null;
+  secondCategoryId: number | null;
+  /** In ascending order, each once. */
+  tagIds: readonly number[];
+  bylineId: number | null;
+  /** In ascending order, each once. */
+  coauthorIds: readonly number[];
+  editorId: number | null;
+  proofreaderId: number | null;
+  access: Access;
+  leadPicture: LeadPicture | null;
+  /** Another picture than the lead for cards that share the post. */
+  sharePicture: number | null;
+  formatId: number | null;
+  formatValues: FormatValues;
+  searchTitle: string;
+  searchDescription: string;
+  /** Where the matter comes from; with `titleLinks` the title leads there. */
+  sourceUrl: string;
+  titleLinks: boolean;
+  place: string;
+  comments: boolean;
+  commentCall: string;
+  campaign: string;
+  spotlight: Spotlight | null;
+  brief: Brief;
+  dateConstraint: DateConstraint;
+  /** 1 to 5, or null while nobody has rated it. */
+  rating: number | null;
+  run: RunTime | null;
+  stage: Stage;
+  stageSince: Instant;
+  scheduledAt: Instant | null;
+  releasedAt: Instant | null;
+  binned: boolean;
+}
+export type PostField = keyof PostValues;
+
+/** A post as an edit sees it. The body is there only where an edit looks at it. */
+export interface Post extends Omit<PostValues, 'body'> {
+  id: number;
+  version: number;
+  createdById: number | null;
+  body?: BodyNode;
+}

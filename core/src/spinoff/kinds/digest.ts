@@ -1,0 +1,28 @@
+import type { Ranked } from '../choose.js';
+import type { Rule } from '../maker.js';
+
+export const digest: Rule = (m) => {
+  const posts = [m.ranked, ...(m.ask.others ?? [])];
+  if (posts.length < 2) return 'A digest needs at least one more post. Choose which.';
+  const used: Ranked[] = [];
+  const items = posts.map((post) => {
+    const best =
+      post === m.ranked
+        ? m.ranked.best(m.wanted)[0]
+        : (post.best({ stress: m.read.stress })[m.turn % 2] ?? post.best()[0]);
+    if (post === m.ranked && best) used.push(best);
+    return {
+      title: post.source.title,
+      text: best?.text ?? post.source.excerpt,
+      url: (m.read.link ?? true) && m.ask.outlet.limits.links ? post.source.url : '',
+    };
+  });
+  const full = (n: number, told: boolean) =>
+    m.stack(...items.slice(0, n).map((i) => [i.title, told ? i.text : '', i.url].filter(Boolean).join('\n')));
+  for (const told of [true, false]) {
+    for (let n = items.length; n >= 2; n--)
+      if (m.fits(full(n, told)))
+        return { subject: `${m.source.title}, and ${items.length - 1} more`, parts: [full(n, told)], used };
+  }
+  return 'There is not room for even two of the posts.';
+};

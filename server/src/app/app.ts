@@ -1,0 +1,182 @@
+import { createRequire } from 'node:module';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import express, { type Express, type RequestHandler } from 'express';
+import helmet from 'helmet';
+import pg from 'pg';
+import sirv, { type Options } from 'sirv';
+import { archiveHandlers } from '../archive/routes.js';
+import { accountHandlers } from '../accounts/routes.js';
+import { sessions, sessionSecret } from '../accounts/session.js';
+import { SignInGuard } from '../accounts/sign-in.js';
+import { authenticate } from '../accounts/who.js';
+import { connectionOf } from '../db/connect.js';
+import { deskHandlers } from '../desk/routes.js';
+import { mediaHandlers } from '../media/routes.js';
+import { mediaFiles } from '../media/serve.js';
+import { outletFeeds } from '../outlets/feeds.js';
+import { outletHandlers } from '../outlets/routes.js';
+import { calendarFiles } from '../planner/calendars.js';
+import { plannerHandlers } from '../planner/routes.js';
+import { findHandlers } from '../find/routes.js';
+import { slotHandlers } from '../slots/routes.js';
+import { todayHandlers } from '../today/routes.js';
+import { postHandlers } from '../posts/routes.js';
+import { log } from '../log.js';
+import type { Process } from './process.js';
+import { letterSignUps } from '../site/letter.js';
+import { nothingHere, readersSide } from '../site/serve.js';
+import { siteHandlers } from '../site/routes.js';
+import { openApi } from './openapi.js';
+import { refuseOtherSites } from '../http/origin.js';
+import { problemHandler } from '../http/problem.js';
+import type { Handlers } from '../http/handlers.js';
+import { bindRoutes } from './routing.js';
+
+const require = createRequire(import.meta.url);
+const fontFolder = (name: string) =>
+  join(dirname(require.resolve(`@fontsource-variable/${name}/package.json`)), 'files');
+const publicFolder = fileURLToPath(new URL('../../public', import.meta.url));
+
+/** Files of a folder, for who reads; the library would answer any method with them. */
+function files(folder: string, options: Options): RequestHandler {
+  const serve = sirv(folder, options);
+  return (req, res, next) => (req.method === 'GET' || req.method === 'HEAD' ? serve(req, res, next) : next());
+}
+
+export interface App {
+  express: Express;
+  close(): Promise<void>;
+}
+
+/**
+ * Everything behind one port: the readers' side first, since it is asked most, then pictures, the API and the
+ * newsroom.
+ */
+export async function makeApp(services: Process): Promise<App> {
+  const { db, settings, live } = services;
+  const sessionPool = new pg.Pool({ ...connectionOf(settings.databaseUrl), max: 5 });
+  sessionPool.on('error', (error) => log.warn({ err: error }, 'session pool'));
+
+  const app = express();
+  app.disable('x-powered-by');
+  app.set('trust proxy', settings.trustedProxies.length > 0 ? settings.trustedProxies : false);
+  app.set('etag', false);
+  app.set('query parser', 'simple');
+
+  app.use((_req, res, next) => {
+    // What says nothing of its own may load nothing and is never taken for another kind of file.
+    res.setHeader('X-Content-Type-Options', 'nosniff');
+    res.setHeader('Content-Security-Policy', "default-src 'none'; frame-ancestors 'none'");
+    next();
+  });
+  app.use('/outlets', outletFeeds(services));
+  const session = sessions(sessionPool, await sessionSecret(db, settings), settings);
+  app.use(readersSide(services, [session, authenticate(db)]));
+  app.get('/healthz', (_req, res) => {
+    res.type('text').send('here');
+  });
+  app.get('/readyz', async (_req, res) => {
+    try {
+      await db.raw('select 1 from graphile_worker.jobs limit 1');
+      res.type('text').send('ready');
+    } catch {
+      res.status(503).type('text').send('The database cannot be reached.');
+    }
+  });
+  const forever = { maxAge: 31_536_000, immutable: true, dev: false };
+  app.use(
+    '/assets/fonts',
+    files(fontFolder('newsreader'), forever),
+    files(fontFolder('hanken-grotesk'), forever),
+  );
+  app.use('/assets', files(publicFolder, { maxAge: 3600, dev: false }));
+  app.use(mediaFiles(db, [session, authenticate(db)]));
+  app.use('/calendar', calendarFiles(services));
+  app.use(refuseOtherSites(settings.publicUrl), letterSignUps(db, settings));
+
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: {
+          'default-src': ["'none'"],
+          'script-src': ["'self'"],
+          'style-src': ["'self'", "'unsafe-inline'"],
+          'img-src': ["'self'", 'data:', 'blob:'],
+          'font-src': ["'self'"],
+          'connect-src': ["'self'"],
+          'media-src': ["'self'", 'blob:'],
+          'frame-src': ["'self'"],
+          'worker-src': ["'self'"],
+          'manifest-src': ["'self'"],
+          'base-uri': ["'self'"],
+          'form-action': ["'self'"],
+          'frame-ancestors': ["'none'"],
+        },
+      },
+      strictTransportSecurity: settings.publicUrl.startsWith('https:'),
+      crossOriginEmbedderPolicy: false,
+    }),
+  );
+
+  const guard = await SignInGuard.make(sessionPool);
+  const handlers: Handlers = {
+    ...accountHandlers(guard),
+    ...postHandlers,
+    ...archiveHandlers,
+    ...deskHandlers,
+    ...plannerHandlers,
+    ...slotHandlers,
+    ...todayHandlers,
+    ...findHandlers,
+    ...siteHandlers,
+    ...mediaHandlers,
+    ...outletHandlers,
+    'events.stream': async ({ req, res, person }) => {
+      const last = Number(req.get('last-event-id'));
+      await live.join(
+        res,
+        { person, sessionId: req.sessionID, until: req.session.cookie.expires?.getTime() ?? Infinity },
+        Number.isSafeInteger(last) && last > 0 ? last : null,
+      );
+      return undefined as never;
+    },
+    'openapi.see': () => openApi(settings.publicUrl),
+  };
+  app.use(
+    '/api',
+    refuseOtherSites(settings.publicUrl),
+    session,
+    authenticate(db),
+    (_req, res, next) => {
+      res.set('Cache-Control', 'no-store');
+      next();
+    },
+    bindRoutes(services, handlers),
+  );
+
+  if (settings.webFolder) {
+    app.use(
+      '/desk',
+      files(settings.webFolder, {
+        // `dev` looks each file up when it is asked for: a build made under a running server must not bring
+        // it down.
+        single: true,
+        brotli: true,
+        gzip: true,
+        dev: true,
+        etag: true,
+        setHeaders: (res, path) => {
+          res.setHeader(
+            'Cache-Control',
+            /-[A-Z0-9]{8}\.\w+$/.test(path) ? 'public, max-age=31536000, immutable' : 'no-cache',
+          );
+        },
+      }),
+    );
+  }
+  app.use(nothingHere(services));
+  app.use(problemHandler);
+  return { express: app, close: () => sessionPool.end() };
+}

@@ -1,0 +1,108 @@
+import joiToJson from 'joi-to-json';
+import { PROBLEM_CODES, ROUTES, type RouteName } from '@keyroster/contract';
+import { schemasOf } from '@keyroster/contract/schemas';
+
+type Json = Record<string, unknown>;
+
+// The package's types say it has a default export; at run time the module is the function itself.
+const parse = joiToJson as unknown as (schema: unknown, as: 'open-api-3.1') => unknown;
+
+/** The OpenAPI 3.1 description, made from the contract's table and the Joi schemas. */
+export function openApi(publicUrl: string): Json {
+  const paths: Record<string, Json> = {};
+  for (const name of Object.keys(ROUTES) as RouteName[]) {
+    const row = ROUTES[name];
+    const { query, body } = schemasOf(name);
+    const queryJson = parse(query, 'open-api-3.1') as {
+      properties?: Record<string, Json>;
+      required?: string[];
+    };
+    const parameters: Json[] = [
+      ...(row.path.includes(':id')
+        ? [{ name: 'id', in: 'path', required: true, schema: { type: 'integer', minimum: 1 } }]
+        : []),
+      ...Object.entries(queryJson.properties ?? {}).map(([key, schema]) => ({
+        name: key,
+        in: 'query',
+        required: queryJson.required?.includes(key) ?? false,
+        schema,
+      })),
+      ...(row.ifMatch
+        ? [
+            {
+              name: 'If-Match',
+              in: 'header',
+              required: row.ifMatch === 'required',
+              description: 'The version of the post that is being changed',
+              schema: { type: 'string' },
+            },
+          ]
+        : []),
+    ];
+    const content = row.file
+      ? {
+          'multipart/form-data': {
+            schema: {
+              type: 'object',
+              required: ['file'],
+              properties: { file: { type: 'string', format: 'binary' } },
+            },
+          },
+        }
+      : body
+        ? { 'application/json': { schema: parse(body, 'open-api-3.1') as Json } }
+        : null;
+    const path = row.path.replace(':id', '{id}');
+    paths[path] = {
+      ...paths[path],
+      [row.method.toLowerCase()]: {
+        operationId: name,
+        summary: row.summary,
+        ...(parameters.length ? { parameters } : {}),
+        ...(content ? { requestBody: { required: true, content } } : {}),
+        ...(row.who === 'anyone' ? { security: [] } : {}),
+        responses: {
+          [String(row.status ?? 200)]: { description: 'Done' },
+          default: {
+            description: 'A problem (RFC 9457)',
+            content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },
+          },
+        },
+      },
+    };
+  }
+  return {
+    openapi: '3.1.0',
+    info: {
+      title: 'Key Roster',
+      version: '0.1.0',
+      description: 'The newsroom of a multi-author blog. Sign in with POST /api/session and keep the cookie.',
+    },
+    servers: [{ url: publicUrl }],
+    security: [{ session: [] }],
+    paths,
+    components: {
+      securitySchemes: { session: { type: 'apiKey', in: 'cookie', name: 'key_roster' } },
+      schemas: {
+        Problem: {
+          type: 'object',
+          required: ['type', 'title', 'status', 'detail', 'code'],
+          properties: {
+            type: { type: 'string' },
+            title: { type: 'string' },
+            status: { type: 'integer' },
+            detail: { type: 'string' },
+            code: { type: 'string', enum: Object.keys(PROBLEM_CODES) },
+            fields: {
+              type: 'array',
+              items: {
+                type: 'object',
+                properties: { field: { type: 'string' }, sentence: { type: 'string' } },
+              },
+            },
+          },
+        },
+      },
+    },
+  };
+}

@@ -1,0 +1,11 @@
+import type { Services } from '../http/services.js';
+import type { Notifier } from '../live/live.js';
+import type { PageCache } from '../site/cache.js';
+import type { ReadCounter } from '../site/reads.js';
+
+/** Everything a process holds for as long as it runs; made once. */
+export interface Process extends Services {
+  live: Notifier;
+  pages: PageCache;
+  reads: ReadCounter;
+}

@@ -1,0 +1,77 @@
+import { closeComputing } from '../work/computing.js';
+import { closeDocuments } from '../work/documents.js';
+import { findPerson } from '../accounts/who.js';
+import { seenOf } from '../posts/visible.js';
+import type { Server } from 'node:http';
+import { connect } from '../db/connect.js';
+import { migrate } from '../db/migrate.js';
+import { makeApp } from './app.js';
+import { startWorker } from './worker.js';
+import { Notifier } from '../live/live.js';
+import { log } from '../log.js';
+import type { Process } from './process.js';
+import type { Settings } from '../settings.js';
+import { PageCache } from '../site/cache.js';
+import { ReadCounter } from '../site/reads.js';
+import './wiring.js';
+
+export interface Running {
+  services: Process;
+  port: number;
+  stop(): Promise<void>;
+}
+
+/**
+ * Starts one server process: database at its newest shape, live events, pages, API, and (unless told
+ * otherwise) jobs.
+ */
+export async function startServer(settings: Settings, options: { jobs?: boolean } = {}): Promise<Running> {
+  const db = connect(settings.databaseUrl);
+  await migrate(db, settings.databaseUrl);
+  // Where the blog lives, so that links to itself in full are known as its own wherever a post is checked.
+  await db('blogs').update({ home: settings.publicUrl });
+  const live = new Notifier(settings.databaseUrl, db, {
+    personById: (id) => findPerson(db, id),
+    seenOf: (person, ids) => seenOf(db, person, ids),
+  });
+  const services: Process = {
+    db,
+    settings,
+    live,
+    pages: new PageCache({ maxBytes: 64 * 1024 * 1024, lifeMs: 60_000 }),
+    reads: new ReadCounter(db),
+  };
+  const app = await makeApp(services);
+  await live.start();
+  const server = await new Promise<Server>((resolve, reject) => {
+    const listening = app.express.listen(settings.port, settings.host, (error?: Error) =>
+      error ? reject(error) : resolve(listening),
+    );
+  });
+  // Whoever comes is answered before the work that waits is looked through.
+  const jobs = options.jobs === false ? null : await startWorker(db, settings.databaseUrl, settings);
+  const address = server.address();
+  const port = typeof address === 'object' && address ? address.port : settings.port;
+
+  let stopping: Promise<void> | null = null;
+  const stop = () =>
+    (stopping ??= (async () => {
+      server.close();
+      await live.stop();
+      server.closeAllConnections();
+      if (jobs) {
+        await Promise.all(
+          jobs.runners.map((runner) =>
+            runner.stop().catch((error: unknown) => log.warn({ err: error }, 'jobs')),
+          ),
+        );
+        await jobs.pool.end();
+      }
+      await closeDocuments();
+      await closeComputing();
+      await app.close();
+      await services.reads.stop();
+      await db.destroy();
+    })());
+  return { services, port, stop };
+}

@@ -1,0 +1,28 @@
+import { measureLater } from '../desk/measure.js';
+import { blockingOf } from '../desk/blocking.js';
+import { noteMoves } from '../desk/notes.js';
+import { notifyPages, notifyWritten } from './notify-written.js';
+import { keepUses } from '../media/uses.js';
+import { followReleases } from '../outlets/follow.js';
+import { provideBlocking } from '../posts/blocking.js';
+import { on, onWritten } from '../posts/effects.js';
+import { dropOldSlugs, keepOldSlugs } from '../posts/old-slugs.js';
+import { followRunTimes, logReleases } from '../posts/release.js';
+import { logMoves } from '../posts/stage-log.js';
+
+/**
+ * Who carries out what a change of a post brings with it. Read once by whatever starts the server or uses it;
+ * posts import none of these.
+ */
+provideBlocking(blockingOf);
+on('release planned', followRunTimes);
+on('released', logReleases);
+on('moved', logMoves);
+on('moved', noteMoves);
+on('slug left', keepOldSlugs);
+on('slug taken', dropOldSlugs);
+on('pieces follow', followReleases);
+on('checks', measureLater);
+on('pictures', keepUses);
+on('pages', notifyPages);
+onWritten(notifyWritten);

@@ -1,0 +1,98 @@
+import { Logger, run, type Runner } from 'graphile-worker';
+import pg from 'pg';
+import { applyBatch, planWaiting } from '../archive/apply.js';
+import { emptyBins } from '../archive/bin.js';
+import { connectionOf, type Db } from '../db/connect.js';
+import { measurePost, planUnmeasured, remeasure } from '../desk/measure.js';
+import { log } from '../log.js';
+import { makeSizes, planMissingSizes } from '../media/sizes.js';
+import { keepWallTimes, release, planOverdue } from '../posts/release.js';
+import { keepDueTimes } from '../outlets/follow.js';
+import { sendPiece, planOverdueSends } from '../outlets/send.js';
+import type { Settings } from '../settings.js';
+import type { Jobs } from '../jobs/queue.js';
+
+/** How often waiting jobs are looked for; half of it is the usual lateness of a release. */
+const POLL_MS = 150;
+const CONCURRENCY = 6;
+/** Sending waits for outlets; it has places of its own, so that a slow outlet never holds up a release. */
+const SENDING = 8;
+const EVENTS_KEPT = '2 days';
+
+/**
+ * Runs the jobs of this process. Several processes share the work; PostgreSQL gives each job to one of them.
+ */
+export async function startWorker(
+  db: Db,
+  databaseUrl: string,
+  settings: Pick<Settings, 'privateOutlets'>,
+): Promise<{ runners: Runner[]; pool: pg.Pool }> {
+  const pool = new pg.Pool({ ...connectionOf(databaseUrl), max: CONCURRENCY + SENDING + 5 });
+  pool.on('error', (error) => log.warn({ err: error }, 'job pool'));
+  pool.on('connect', (client) => client.on('error', (error) => log.warn({ err: error }, 'job connection')));
+  const common = {
+    pgPool: pool,
+    pollInterval: POLL_MS,
+    noHandleSignals: true,
+    logger: new Logger(() => (level, message) => {
+      if (level === 'error' || level === 'warning') log.warn(message);
+    }),
+  };
+  const sending = await run({
+    ...common,
+    concurrency: SENDING,
+    crontab: '',
+    taskList: {
+      send: async (payload) => {
+        await sendPiece(db, (payload as Jobs['send']).sendId, settings);
+      },
+    },
+  });
+  const runner = await run({
+    ...common,
+    concurrency: CONCURRENCY,
+    crontab: '* * * * * sweep\n17 3 * * * tidy',
+    taskList: {
+      release: async (payload) => {
+        await release(db, (payload as Jobs['release']).postId);
+      },
+      measure: async (payload) => {
+        await measurePost(db, (payload as Jobs['measure']).postId);
+      },
+      sizes: async (payload) => {
+        await makeSizes(db, (payload as Jobs['sizes']).mediaId);
+      },
+      batch: async (payload) => {
+        await applyBatch(db, (payload as Jobs['batch']).batchId);
+      },
+      remeasure: async (payload) => {
+        const { blogId, all } = payload as Jobs['remeasure'];
+        await remeasure(db, blogId, all);
+      },
+      sweep: async () => {
+        await planOverdue(db);
+        await planWaiting(db);
+        await planOverdueSends(db);
+      },
+      tidy: async () => {
+        await db('events').whereRaw(`at < now() - interval '${EVENTS_KEPT}'`).delete();
+        await db('batches')
+          .where({ state: 'previewed' })
+          .whereRaw(`made_at < now() - interval '2 days'`)
+          .delete();
+        await db('open_posts').whereRaw(`seen_at < now() - interval '1 day'`).delete();
+        await emptyBins(db);
+        await keepWallTimes(db);
+        await keepDueTimes(db);
+      },
+    },
+  });
+  await keepWallTimes(db);
+  await planUnmeasured(db);
+  await planMissingSizes(db);
+  await planWaiting(db);
+  await planOverdueSends(db);
+  const overdue = await planOverdue(db);
+  if (overdue > 0) log.info({ overdue }, 'releasing what came due while nothing ran');
+  return { runners: [runner, sending], pool };
+}

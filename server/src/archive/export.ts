@@ -1,0 +1,85 @@
+import { stringify } from 'csv-stringify/sync';
+import type { ArchiveQuery } from '@keyroster/contract';
+import { parseFilter } from '@keyroster/core';
+import type { CurrentPerson } from '../http/current-person.js';
+import type { Reader } from '../db/connect.js';
+import { COLUMNS, type Found, zoneFor } from './find.js';
+import { orderOf } from './order.js';
+import { whereOf } from './where.js';
+
+/** The table as CSV (RFC 4180), all that matches, in its order. */
+export async function archiveCsv(db: Reader, person: CurrentPerson, query: ArchiveQuery): Promise<string> {
+  const zone = await zoneFor(db, person.blogId, query);
+  const where = whereOf(parseFilter(query.line ?? ''), person, zone);
+  const { joined, by } = orderOf(query.sort ?? '-run');
+  const { rows } = await db.raw<{ rows: (Found & { category: string | null; format: string | null })[] }>(
+    `
+      select
+        ${COLUMNS},
+        (
+          select
+            name
+          from
+            categories
+          where
+            id = p.category_id
+        ) as category,
+        (
+          select
+            name
+          from
+            formats
+          where
+            id = p.format_id
+        ) as format
+      from
+        all_posts p ${joined}
+      where
+        ${where.text}
+      order by
+        ${by}
+    `,
+    where.values as never[],
+  );
+  // A cell that a spreadsheet would take for a formula is kept from being one.
+  const safe = (text: string | null) => (text && /^[=+\-@\t\r]/.test(text) ? `'${text}` : (text ?? ''));
+  return stringify(
+    rows.map((r) => [
+      r.id,
+      safe(r.title),
+      safe(r.byline_name),
+      safe(r.category),
+      safe(r.tags.join('; ')),
+      r.runLocal?.replace('T', ' ') ?? '',
+      r.stage,
+      r.words,
+      r.slug ?? '',
+      r.access,
+      r.comments ? 'open' : 'closed',
+      safe(r.campaign),
+      safe(r.format),
+      safe(r.excerpt),
+    ]),
+    {
+      header: true,
+      bom: true,
+      record_delimiter: 'windows',
+      columns: [
+        'number',
+        'title',
+        'byline',
+        'category',
+        'tags',
+        'run time',
+        'stage',
+        'words',
+        'slug',
+        'access',
+        'comments',
+        'campaign',
+        'format',
+        'excerpt',
+      ],
+    },
+  );
+}

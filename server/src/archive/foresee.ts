@@ -1,0 +1,249 @@
+import {
+  addDays,
+  backward,
+  bodyWords,
+  fieldLabels,
+  fillSlots,
+  foreseer,
+  isDesk,
+  NOT_HERE,
+  formatList,
+  slotDates,
+  spreadOver,
+  valuesBack,
+  wallTimeOf,
+  type BatchChange,
+  type BatchContext,
+  type BatchItem,
+  type EditContext,
+  type Outcome,
+  type Post,
+  type PostEdit,
+  type ReferenceKind,
+} from '@keyroster/core';
+import type { CurrentPerson } from '../http/current-person.js';
+import type { Reader } from '../db/connect.js';
+import { clockAndSlots } from '../slots/slots.js';
+import { loadBlocking } from '../posts/blocking.js';
+import { contextFor, contextOf, NOTHING_NAMED, type Named, type Work } from '../posts/context.js';
+
+/** How far ahead a spread looks for open slots, in days. */
+const SPREAD_DAYS = 366;
+
+/** What a batch is to do: changes, or another batch to be taken back. */
+export interface BatchPlan {
+  changes: readonly BatchChange[];
+  reverts: number | null;
+  /** Takes back also what was changed since. */
+  force: boolean;
+  /** Nothing is written yet. */
+  preview?: boolean;
+}
+
+export interface Foreseen {
+  outcome: Outcome;
+  /** What is to be told of the item, beside why it is refused. */
+  sentence: string;
+}
+
+/** Says what a batch does to posts, a chunk of them after the other. */
+export interface Foresight {
+  /** Must the posts come with their texts? */
+  text: boolean;
+  foresee(posts: readonly Post[]): Promise<Foreseen[]>;
+}
+
+/** Pictures that were drawn lighter, by picture and weight; see `lighterKey`. */
+export type Lighter = ReadonlyMap<string, number>;
+export const lighterKey = (media: number, maxBytes: number): string => `${media}:${maxBytes}`;
+
+export type ForesightAnswer = { ok: true; foresight: Foresight } | { ok: false; sentence: string };
+
+/**
+ * Makes the foresight of a batch for those posts: the same for its preview and for applying it, so that a rule
+ * that holds for one holds for the other.
+ */
+export async function foresightOf(
+  db: Reader,
+  person: CurrentPerson,
+  plan: BatchPlan,
+  ids: readonly number[],
+  lighter: Lighter = new Map(),
+): Promise<ForesightAnswer> {
+  return plan.reverts === null
+    ? forwards(db, person, plan, ids, lighter)
+    : { ok: true, foresight: await backwards(db, person, plan, lighter) };
+}
+
+async function forwards(
+  db: Reader,
+  person: CurrentPerson,
+  { changes, preview }: BatchPlan,
+  ids: readonly number[],
+  lighter: Lighter,
+): Promise<ForesightAnswer> {
+  const clears = changes.some((c) => c.kind === 'stage' && (c.to === 'cleared' || c.to === 'scheduled'));
+  const text = clears || changes.some((c) => c.kind === 'replace' && c.places.includes('text'));
+  const anySlug = clears || changes.some((c) => c.kind === 'replace' && c.places.includes('slug'));
+  const named: Named = { ...namedBy(changes, lighter), slugs: anySlug ? 'all' : [] };
+  const context = await contextOf(db, person.blogId, person, named, { pastRun: 'refused', preview });
+  const missing = notHere(named, context);
+  if (missing) return { ok: false, sentence: missing };
+  let bytes: ReadonlyMap<number, number> = new Map();
+  let blocking: BatchContext['blocking'] = () => [];
+  const made = foreseer(changes, {
+    ...context,
+    blocking: (post) => blocking(post),
+    spread: await spreadFor(db, person, changes, ids, context),
+    bytesOf: (media) => bytes.get(media),
+    lighter: (media, maxBytes) => lighter.get(lighterKey(media, maxBytes)),
+  });
+  if (!made.ok) return made;
+  const lightens = changes.some((c) => c.kind === 'lighten');
+  return {
+    ok: true,
+    foresight: {
+      text,
+      foresee: async (posts) => {
+        if (lightens) bytes = await bytesOf(db, posts);
+        if (clears) blocking = await loadBlocking(db, person.blogId, posts);
+        return posts.map((post) => ({ outcome: made.foresee(post), sentence: '' }));
+      },
+    },
+  };
+}
+
+async function backwards(
+  db: Reader,
+  person: CurrentPerson,
+  { reverts, force, preview }: BatchPlan,
+  lighter: Lighter,
+): Promise<Foresight> {
+  const batchId = reverts!;
+  const { rows } = await db.raw<{ rows: { text: boolean }[] }>(
+    `
+      select
+        exists (
+          select
+            1
+          from
+            batch_items
+          where
+            batch_id = ?
+            and state = 'changes'
+            and (before \\? 'body' or before ->> 'stage' in ('cleared', 'scheduled'))
+        ) as text
+    `,
+    [batchId],
+  );
+  return {
+    text: rows[0]!.text,
+    foresee: async (posts) => {
+      const items = await itemsOf(db, batchId, posts);
+      const work: Work[] = posts.map((post) => ({ post, edits: [revertEdit(items.get(post.id)!, force)] }));
+      const context = await contextFor(db, person.blogId, person, work, { pastRun: 'refused', preview });
+      const foresee = backward({
+        ...context,
+        spread: new Map(),
+        bytesOf: () => undefined,
+        lighter: (media, maxBytes) => lighter.get(lighterKey(media, maxBytes)),
+      });
+      return work.map(({ post, edits }) => {
+        const edit = edits[0] as Extract<PostEdit, { kind: 'revert' }>;
+        return { outcome: foresee(post, edit), sentence: formatSince(valuesBack(post, edit).since, force) };
+      });
+    },
+  };
+}
+
+function revertEdit(item: BatchItem, force: boolean): PostEdit {
+  const { body } = item.before;
+  return { kind: 'revert', item, force, ...(body ? { words: bodyWords(body) } : {}) };
+}
+
+function formatSince(since: readonly string[], force: boolean): string {
+  if (since.length === 0) return '';
+  return `${formatList(fieldLabels(since))} changed since${force ? ', taken back all the same' : ' and kept'}`;
+}
+
+async function itemsOf(db: Reader, batchId: number, posts: readonly Post[]): Promise<Map<number, BatchItem>> {
+  const rows = await db('batch_items')
+    .where({ batch_id: batchId })
+    .whereRaw('post_id = any(?)', [posts.map((p) => p.id)])
+    .select<({ post_id: number } & BatchItem)[]>('post_id', 'before', 'after');
+  return new Map(rows.map(({ post_id, before, after }) => [post_id, { before, after }]));
+}
+
+async function bytesOf(db: Reader, posts: readonly Post[]): Promise<Map<number, number>> {
+  const rows = await db('media')
+    .whereRaw('id = any(?)', [posts.flatMap((p) => p.leadPicture?.media ?? [])])
+    .select<{ id: number; size: number }[]>('id', 'size');
+  return new Map(rows.map((m) => [m.id, m.size]));
+}
+
+/** Everything that changes name, looked up once for all posts. */
+function namedBy(changes: readonly BatchChange[], lighter: Lighter): Named {
+  const named: Named = {
+    ...NOTHING_NAMED,
+    people: [],
+    categories: [],
+    tags: [],
+    pictures: [...lighter.values()],
+  };
+  for (const change of changes) {
+    if (change.kind === 'byline' && change.to !== null) named.people.push(change.to);
+    if ((change.kind === 'category' || change.kind === 'second category') && change.to !== null)
+      named.categories.push(change.to);
+    if (change.kind === 'categories merge') named.categories.push(change.into);
+    if (change.kind === 'tags') named.tags.push(...change.gain);
+    if (change.kind === 'tags merge') named.tags.push(change.into);
+    if (change.kind === 'tags become') named.tags.push(...change.to);
+    if (change.kind === 'format field') named.formats = true;
+  }
+  return named;
+}
+
+/** Says what of the things that changes name is not on the blog. */
+function notHere(named: Named, context: EditContext): string | null {
+  const missing = (kind: ReferenceKind, ids: readonly number[]) =>
+    ids.some((id) => !context.has(kind, id)) ? NOT_HERE[kind] : null;
+  return (
+    missing('person', named.people) ?? missing('category', named.categories) ?? missing('tag', named.tags)
+  );
+}
+
+/** Where a spread puts posts: the open slots that are still to come, in the order of the posts. */
+async function spreadFor(
+  db: Reader,
+  person: CurrentPerson,
+  changes: readonly BatchChange[],
+  ids: readonly number[],
+  { now, zone }: Pick<BatchContext, 'now' | 'zone'>,
+): Promise<Map<number, string>> {
+  const spread = changes.find((c) => c.kind === 'spread');
+  if (!spread) return new Map();
+  const { today, slots } = await clockAndSlots(db, person.blogId);
+  const from = spread.from < today ? today : spread.from;
+  const dated = await db('posts')
+    .where({ blog_id: person.blogId })
+    .where('run_local', '>=', from)
+    .whereNotIn('stage', ['pitch', 'withdrawn'])
+    .whereRaw('not (id = any(?))', [[...ids]])
+    .select<{ id: number; runLocal: string; categoryId: number | null }[]>(
+      'id',
+      'run_local as runLocal',
+      'category_id as categoryId',
+    );
+  const open = fillSlots(slotDates(slots, from, addDays(from, SPREAD_DAYS)), dated)
+    .slots.filter((s) => s.post === null)
+    .map(({ slot }) => ({ local: `${slot.date}T${slot.time}:00`, categoryId: slot.categoryId }));
+  const posts = await db('posts')
+    .where({ blog_id: person.blogId })
+    .whereRaw('id = any(?)', [[...ids]])
+    .select<{ id: number; category_id: number | null }[]>('id', 'category_id');
+  const category = new Map(posts.map((p) => [p.id, p.category_id]));
+  const mine = ids
+    .map((id) => ({ id, categoryId: category.get(id) ?? null }))
+    .filter((p) => isDesk(person, p));
+  return spreadOver(mine, open, wallTimeOf(now, zone));
+}

@@ -1,0 +1,171 @@
+import {
+  bodyHtml,
+  bodyText,
+  escapeHtml,
+  fileIds,
+  inlineText,
+  pictureIds,
+  type BodyNode,
+} from '@keyroster/core';
+import type { OutKind } from '@keyroster/contract';
+import type { Reader } from '../db/connect.js';
+import { fileSources } from '../media/files.js';
+import { pictureSources } from '../media/sizes.js';
+import type { WholePostRow } from '../posts/store.js';
+import { makeDocx } from './docx.js';
+import { bodyMarkdown, yamlText } from './markdown.js';
+
+export interface Exported {
+  name: string;
+  type: string;
+  data: Buffer;
+}
+
+interface Facts {
+  row: WholePostRow;
+  category: string | null;
+  tags: string[];
+  coauthors: string[];
+}
+
+async function factsOf(db: Reader, row: WholePostRow): Promise<Facts> {
+  const category =
+    row.category_id === null
+      ? undefined
+      : await db('categories').where({ id: row.category_id }).first<{ name: string }>('name');
+  return {
+    row,
+    category: category?.name ?? null,
+    tags: await db('tags').whereIn('id', row.tag_ids).orderBy('name').pluck<string[]>('name'),
+    coauthors: await db('people').whereIn('id', row.coauthor_ids).orderBy('name').pluck<string[]>('name'),
+  };
+}
+
+/** Front matter in YAML, with what there is. */
+function frontMatter({ row, category, tags, coauthors }: Facts): string {
+  const list = (values: readonly string[]) => `[${values.map((v) => JSON.stringify(v)).join(', ')}]`;
+  const lines: [string, string][] = [
+    ['title', row.title],
+    ['subtitle', row.subtitle],
+    ['excerpt', row.excerpt],
+    ['author', row.byline_name ?? ''],
+    ['date', row.run_local ?? ''],
+    ['slug', row.slug ?? ''],
+    ['category', category ?? ''],
+    ['search-title', row.search_title],
+    ['search-description', row.search_description],
+    ['source', row.source_url],
+    ['place', row.place],
+  ];
+  return [
+    '---',
+    ...lines.filter(([, value]) => value !== '').map(([key, value]) => `${key}: ${yamlText(value)}`),
+    ...(coauthors.length > 0 ? [`co-authors: ${list(coauthors)}`] : []),
+    ...(tags.length > 0 ? [`tags: ${list(tags)}`] : []),
+    '---',
+    '',
+    '',
+  ].join('\n');
+}
+
+async function asHtml(db: Reader, { row }: Facts, home: string): Promise<string> {
+  const pictures = await pictureSources(db, pictureIds(row.body), home);
+  const files = await fileSources(db, fileIds(row.body), home);
+  const lead =
+    row.lead_media_id === null
+      ? undefined
+      : (await pictureSources(db, [row.lead_media_id], home))(row.lead_media_id);
+  const body = bodyHtml(
+    row.body,
+    (id) => {
+      const source = pictures(id);
+      return source && { ...source, sources: [] };
+    },
+    { headingIds: true, files, foldMark: true },
+  );
+  return (
+    '<!doctype html>\n<html lang="en">\n<head>\n<meta ' +
+    `charset="utf-8">\n<title>${escapeHtml(row.title)}</title>\n${row.search_description || row.excerpt ? `<meta name="description" content="${escapeHtml(row.search_description || row.excerpt)}">\n` : ''}</head>\n<body>\n<article>\n<h1>${escapeHtml(row.title)}</h1>\n${row.subtitle ? `<p><em>${escapeHtml(row.subtitle)}</em></p>\n` : ''}${lead ? `<figure><img src="${escapeHtml(lead.src)}" alt="${escapeHtml(row.lead_alt)}" width="${lead.width}" height="${lead.height}"></figure>\n` : ''}${body}\n</article>\n</body>\n</html>\n`
+  );
+}
+
+/** Plain text: headings underlined, list items marked, as one would type it into a letter. */
+export function plainText(body: BodyNode): string {
+  const out: string[] = [];
+  const visit = (node: BodyNode, lead: string): void => {
+    const items = node.type === 'bulletList' || node.type === 'orderedList' || node.type === 'checkList';
+    if (items) {
+      (node.content ?? []).forEach((item, i) => {
+        const mark =
+          node.type === 'orderedList'
+            ? `${Number(node.attrs?.['start'] ?? 1) + i}. `
+            : node.type === 'checkList'
+              ? item.attrs?.['checked']
+                ? '[x] '
+                : '[ ] '
+              : '- ';
+        (item.content ?? []).forEach((child, j) =>
+          visit(child, j === 0 ? lead + mark : ' '.repeat(lead.length + mark.length)),
+        );
+      });
+      if (lead.trim() === '') out.push('');
+    } else if (node.type === 'table') {
+      for (const r of node.content ?? [])
+        out.push(lead + (r.content ?? []).map((c) => bodyText(c).replace(/\n/g, ' ')).join('\t'));
+      out.push('');
+    } else if (node.type === 'horizontalRule') out.push('* * *', '');
+    else if (['blockquote', 'noteBox', 'gallery', 'doc'].includes(node.type))
+      for (const child of node.content ?? []) visit(child, node.type === 'blockquote' ? `${lead}> ` : lead);
+    else {
+      const text = inlineText(node);
+      const href = String(node.attrs?.['href'] ?? '');
+      if (text === '' && href === '') return;
+      const lines = [...text.split('\n'), ...(href ? [href] : [])].filter((l, i) => i === 0 || l !== '');
+      out.push(...lines.map((line, i) => (i === 0 ? lead : ' '.repeat(lead.length)) + line));
+      if (node.type === 'heading')
+        out.push(
+          (Number(node.attrs?.['level']) === 2 ? '=' : '-').repeat(Math.max(...lines.map((l) => l.length))),
+        );
+      if (!/^\s*([-\d[]|$)/.test(lead) || lead === '') out.push('');
+    }
+  };
+  visit(body, '');
+  return `${out
+    .join('\n')
+    .replace(/\n{3,}/g, '\n\n')
+    .trim()}\n`;
+}
+
+/** A post as a file that others can open. `home` makes addresses of pictures whole. */
+export async function exportPost(
+  db: Reader,
+  row: WholePostRow,
+  as: OutKind,
+  home: string,
+): Promise<Exported> {
+  const facts = await factsOf(db, row);
+  const base = row.slug ?? `post-${row.id}`;
+  const MAKE: Record<OutKind, () => Promise<Exported>> = {
+    markdown: async () => ({
+      name: `${base}.md`,
+      type: 'text/markdown; charset=utf-8',
+      data: Buffer.from(frontMatter(facts) + bodyMarkdown(row.body) + '\n'),
+    }),
+    html: async () => ({
+      name: `${base}.html`,
+      type: 'text/html; charset=utf-8',
+      data: Buffer.from(await asHtml(db, facts, home)),
+    }),
+    text: async () => ({
+      name: `${base}.txt`,
+      type: 'text/plain; charset=utf-8',
+      data: Buffer.from(`${row.title}\n${row.subtitle ? `${row.subtitle}\n` : ''}\n${plainText(row.body)}`),
+    }),
+    docx: async () => ({
+      name: `${base}.docx`,
+      type: 'application/vnd.openxmlformats-officedocument.wordprocessingml.document',
+      data: await makeDocx(db, row),
+    }),
+  };
+  return MAKE[as]();
+}

@@ -1,0 +1,61 @@
+import { bodyText, placePictures, formatReport } from '@keyroster/core';
+import type { ImportedView } from '@keyroster/contract';
+import type { CurrentPerson } from '../http/current-person.js';
+import type { Trx } from '../db/connect.js';
+import type { UploadedFile } from '../http/handlers.js';
+import { ProblemError } from '../http/problem.js';
+import { keepDrawn, redraw, type Drawn } from '../media/keep-picture.js';
+import { readInWorker } from '../work/documents.js';
+import type { ReadText } from '../documents/read-document.js';
+
+const MAX_PICTURES = 60;
+
+/** A file that was read, with its pictures drawn; nothing of it is kept yet. */
+export interface ReadFile extends Omit<ReadText, 'pictures'> {
+  name: string;
+  pictures: { placeholder: number; drawn: Drawn | null }[];
+}
+
+/** Reads a file as a post, and draws its pictures. Slow: done before there is a transaction. */
+export async function readFile(file: UploadedFile): Promise<ReadFile> {
+  const read = await readInWorker(file);
+  const pictures: ReadFile['pictures'] = [];
+  for (const [i, { placeholder, dataUri }] of read.pictures.entries()) {
+    const bytes = Buffer.from(dataUri.slice(dataUri.indexOf(',') + 1), 'base64');
+    const drawn = i < MAX_PICTURES ? await redraw(bytes).catch(nullIfRefused) : null;
+    pictures.push({ placeholder, drawn });
+  }
+  return { ...read, name: file.name, pictures };
+}
+
+function nullIfRefused(error: unknown): null {
+  if (error instanceof ProblemError) return null;
+  throw error;
+}
+
+/**
+ * Keeps the pictures of a file that was read in the library, and gives the text with them in their places. The
+ * result is not stored in any post; the desk shows it, and it is stored like any text.
+ */
+export async function keepImport(
+  trx: Trx,
+  person: CurrentPerson,
+  { pictures, report, ...read }: ReadFile,
+): Promise<ImportedView> {
+  const ids = new Map<number, number>();
+  for (const { placeholder, drawn } of pictures)
+    if (drawn) ids.set(placeholder, (await keepDrawn(trx, person, drawn)).id);
+  const lost = pictures.length - ids.size;
+  if (lost > 0) {
+    report.remarks.push(
+      lost === 1
+        ? 'One picture could not be read and was left out.'
+        : `${lost} pictures could not be read and were left out.`,
+    );
+    report.kept.picture = Math.max(0, (report.kept.picture ?? 0) - lost);
+  }
+  const body = placePictures(read.body, ids);
+  if (bodyText(body) === '' && ids.size === 0)
+    throw new ProblemError('wrong-file', `There is no text in “${read.name}”.`);
+  return { title: read.title, excerpt: read.excerpt, body, report, sentence: formatReport(report) };
+}

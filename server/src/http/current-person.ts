@@ -1,0 +1,9 @@
+import type { Actor, Role } from '@keyroster/core';
+
+/** The signed-in person within a blog. */
+export interface CurrentPerson extends Actor {
+  name: string;
+  email: string;
+  role: Role;
+  blogId: number;
+}

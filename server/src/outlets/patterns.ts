@@ -1,0 +1,108 @@
+import type { NewPattern, PatternFrom, PatternView, PiecesMade } from '@keyroster/contract';
+import type { CurrentPerson } from '../http/current-person.js';
+import type { Reader, Trx } from '../db/connect.js';
+import { ProblemError, notFound } from '../http/problem.js';
+import { type WholePostRow } from '../posts/store.js';
+import { makePieces } from './pieces.js';
+import { pieceRows } from './piece-rows.js';
+import { mustSend } from './permissions.js';
+
+const patternOf = (r: {
+  id: number;
+  name: string;
+  stops: PatternView['stops'];
+  format_id: number | null;
+  category_id: number | null;
+}): PatternView => ({
+  id: r.id,
+  name: r.name,
+  stops: r.stops,
+  formatId: r.format_id,
+  categoryId: r.category_id,
+});
+
+export async function listPatterns(db: Reader, blogId: number): Promise<PatternView[]> {
+  return (await db('rollout_patterns').where({ blog_id: blogId }).orderByRaw('lower(name)').select()).map(
+    patternOf as never,
+  );
+}
+
+/** Patterns, the post's own format's first, then its category's. */
+export async function patternsFor(db: Reader, post: WholePostRow): Promise<PatternView[]> {
+  const fit = (p: PatternView) =>
+    p.formatId !== null && p.formatId === post.format_id
+      ? 0
+      : p.categoryId !== null && p.categoryId === post.category_id
+        ? 1
+        : 2;
+  return (await listPatterns(db, post.blog_id)).sort((a, b) => fit(a) - fit(b));
+}
+
+export async function keepPattern(
+  trx: Trx,
+  person: CurrentPerson,
+  pattern: NewPattern,
+  id: number | null,
+): Promise<PatternView[]> {
+  const row = {
+    name: pattern.name,
+    stops: JSON.stringify(pattern.stops),
+    format_id: pattern.formatId,
+    category_id: pattern.categoryId,
+  };
+  for (const outletId of new Set(pattern.stops.map((s) => s.outletId)))
+    if (!(await trx('outlets').where({ blog_id: person.blogId, id: outletId }).first('id')))
+      throw new ProblemError('invalid', 'One of those outlets is not on this blog.');
+  if (id === null)
+    await trx('rollout_patterns')
+      .insert({ blog_id: person.blogId, ...row })
+      .onConflict(['blog_id', 'name'])
+      .merge();
+  else if (!(await trx('rollout_patterns').where({ blog_id: person.blogId, id }).update(row)))
+    throw notFound('That pattern');
+  return listPatterns(trx, person.blogId);
+}
+
+/**
+ * Keeps the rollout of a post as a pattern: its kinds, outlets, instructions and times that follow the
+ * release.
+ */
+export async function patternFrom(
+  trx: Trx,
+  person: CurrentPerson,
+  { postId, ...pattern }: PatternFrom,
+): Promise<PatternView[]> {
+  const rows = await pieceRows(trx, (await mustSend(trx, person, postId)).id);
+  const stops = rows
+    .filter((r) => r.timing.kind !== 'date' && r.kind !== 'digest')
+    .map((r) => ({
+      kind: r.kind,
+      outletId: r.outlet_id,
+      instruction: r.instruction,
+      style: r.style,
+      shape: r.shape,
+      timing: r.timing,
+    }));
+  if (stops.length === 0)
+    throw new ProblemError('invalid', 'None of its pieces has a time that follows the release.');
+  return keepPattern(trx, person, { ...pattern, stops }, null);
+}
+
+export async function removePattern(trx: Trx, person: CurrentPerson, id: number): Promise<PatternView[]> {
+  if (!(await trx('rollout_patterns').where({ blog_id: person.blogId, id }).delete()))
+    throw notFound('That pattern');
+  return listPatterns(trx, person.blogId);
+}
+
+export async function usePattern(
+  trx: Trx,
+  person: CurrentPerson,
+  postId: number,
+  patternId: number,
+): Promise<PiecesMade> {
+  const pattern = await trx('rollout_patterns')
+    .where({ blog_id: person.blogId, id: patternId })
+    .first<{ stops: PatternView['stops'] } | undefined>('stops');
+  if (!pattern) throw notFound('That pattern');
+  return makePieces(trx, person, postId, { asks: pattern.stops });
+}

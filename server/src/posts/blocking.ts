@@ -1,0 +1,21 @@
+import type { Post } from '@keyroster/core';
+import type { Reader } from '../db/connect.js';
+
+/** Gathers what checks look at beside the posts, and gives what says what holds a post back, a sentence each. */
+export type BlockingLoader = (
+  db: Reader,
+  blogId: number,
+  posts: readonly Post[],
+) => Promise<(post: Post) => readonly string[]>;
+
+let loader: BlockingLoader | null = null;
+
+/** Whoever knows the checks tells how to ask them; posts know no checks. */
+export function provideBlocking(provided: BlockingLoader): void {
+  loader = provided;
+}
+
+export const loadBlocking: BlockingLoader = (db, blogId, posts) => {
+  if (!loader) throw new Error('Nobody has said how posts are checked; see wiring.ts.');
+  return loader(db, blogId, posts);
+};

@@ -1,0 +1,170 @@
+import {
+  POST_FIELD_NAMES,
+  type Access,
+  type BodyNode,
+  type FormatValues,
+  type PostField,
+  type PostValues,
+  type Stage,
+} from '@keyroster/core';
+
+type SqlType = 'text' | 'int' | 'boolean' | 'jsonb' | 'date' | 'timestamp' | 'timestamptz';
+
+/** Where a field of a post is kept: its columns with their types, and how a value becomes theirs and back. */
+interface Kept<T, R> {
+  columns: { [C in keyof R]: SqlType };
+  read(row: R): T;
+  write(value: T): R;
+}
+
+const one =
+  <T>() =>
+  <C extends string>(name: C, type: SqlType): Kept<T, Record<C, T>> => ({
+    columns: { [name]: type } as Record<C, SqlType>,
+    read: (row) => row[name],
+    write: (value) => ({ [name]: value }) as Record<C, T>,
+  });
+const text = one<string>();
+const textOrNone = one<string | null>();
+const id = one<number | null>();
+const number = one<number>();
+const flag = one<boolean>();
+const several = <T, R extends object>(kept: Kept<T, R>) => kept;
+
+/** Fields that live in tables of their own; see write.ts. */
+export type JoinedField = 'tagIds' | 'coauthorIds';
+/** Kept with when and by whom, which the database fills in. */
+export type MarkedField = 'binned';
+export type ColumnField = Exclude<PostField, JoinedField | MarkedField>;
+
+/** The columns of every field. They are known here and in SQL, and nowhere else. */
+export const COLUMNS = {
+  title: text('title', 'text'),
+  thought: text('thought', 'text'),
+  excerpt: text('excerpt', 'text'),
+  subtitle: text('subtitle', 'text'),
+  slug: textOrNone('slug', 'text'),
+  body: one<BodyNode>()('body', 'jsonb'),
+  words: number('words', 'int'),
+  categoryId: id('category_id', 'int'),
+  secondCategoryId: id('second_category_id', 'int'),
+  bylineId: id('byline_id', 'int'),
+  editorId: id('editor_id', 'int'),
+  proofreaderId: id('proofreader_id', 'int'),
+  access: one<Access>()('access', 'text'),
+  leadPicture: several({
+    columns: { lead_media_id: 'int', lead_alt: 'text' },
+    read: (r: { lead_media_id: number | null; lead_alt: string }) =>
+      r.lead_media_id === null ? null : { media: r.lead_media_id, alt: r.lead_alt },
+    write: (picture: PostValues['leadPicture']) => ({
+      lead_media_id: picture?.media ?? null,
+      lead_alt: picture?.alt ?? '',
+    }),
+  }),
+  sharePicture: id('share_media_id', 'int'),
+  formatId: id('format_id', 'int'),
+  formatValues: one<FormatValues>()('format_values', 'jsonb'),
+  searchTitle: text('search_title', 'text'),
+  searchDescription: text('search_description', 'text'),
+  sourceUrl: text('source_url', 'text'),
+  titleLinks: flag('title_links', 'boolean'),
+  place: text('place', 'text'),
+  comments: flag('comments', 'boolean'),
+  commentCall: text('comment_call', 'text'),
+  campaign: text('campaign', 'text'),
+  spotlight: several({
+    columns: { spotlight_from: 'date', spotlight_until: 'date' },
+    read: (r: { spotlight_from: string | null; spotlight_until: string | null }) =>
+      r.spotlight_from === null ? null : { from: r.spotlight_from, until: r.spotlight_until! },
+    write: (spotlight: PostValues['spotlight']) => ({
+      spotlight_from: spotlight?.from ?? null,
+      spotlight_until: spotlight?.until ?? null,
+    }),
+  }),
+  brief: several({
+    columns: { brief_angle: 'text', brief_length: 'int', copy_date: 'date' },
+    read: (r: { brief_angle: string; brief_length: number | null; copy_date: string | null }) => ({
+      angle: r.brief_angle,
+      length: r.brief_length,
+      copyDate: r.copy_date,
+    }),
+    write: (brief: PostValues['brief']) => ({
+      brief_angle: brief.angle,
+      brief_length: brief.length,
+      copy_date: brief.copyDate,
+    }),
+  }),
+  dateConstraint: several({
+    columns: { not_before: 'date', not_after: 'date', must_be_on: 'date' },
+    read: (r: { not_before: string | null; not_after: string | null; must_be_on: string | null }) => ({
+      notBefore: r.not_before,
+      notAfter: r.not_after,
+      mustBeOn: r.must_be_on,
+    }),
+    write: (dateConstraint: PostValues['dateConstraint']) => ({
+      not_before: dateConstraint.notBefore,
+      not_after: dateConstraint.notAfter,
+      must_be_on: dateConstraint.mustBeOn,
+    }),
+  }),
+  rating: id('rating', 'int'),
+  run: several({
+    columns: { run_local: 'timestamp', run_zone: 'text', run_at: 'timestamptz' },
+    read: (r: { run_local: string | null; run_zone: string | null; run_at: string | null }) =>
+      r.run_local === null ? null : { local: r.run_local, zone: r.run_zone!, at: r.run_at! },
+    write: (run: PostValues['run']) => ({
+      run_local: run?.local ?? null,
+      run_zone: run?.zone ?? null,
+      run_at: run?.at ?? null,
+    }),
+  }),
+  stage: one<Stage>()('stage', 'text'),
+  stageSince: text('stage_since', 'timestamptz'),
+  scheduledAt: textOrNone('scheduled_at', 'timestamptz'),
+  releasedAt: textOrNone('released_at', 'timestamptz'),
+} satisfies {
+  [F in ColumnField]: {
+    columns: Record<string, SqlType>;
+    read(row: never): PostValues[F];
+    write(value: PostValues[F]): object;
+  };
+};
+
+type Columns = typeof COLUMNS;
+type RowOf<K> = K extends { write(value: never): infer R } ? R : never;
+type Together<U> = (U extends unknown ? (row: U) => void : never) extends (row: infer R) => void ? R : never;
+/** The columns of all fields in one row. Wall times and dates are text, instants RFC 3339 text. */
+export type ColumnRow = Together<RowOf<Columns[ColumnField]>>;
+
+export const COLUMN_FIELDS = POST_FIELD_NAMES.filter((f): f is ColumnField => f in COLUMNS);
+
+const keptOf = (field: ColumnField) => COLUMNS[field] as unknown as Kept<unknown, Record<string, unknown>>;
+
+/** The columns of a field with their types. */
+export const columnsOf = (field: ColumnField): [name: string, type: SqlType][] =>
+  Object.entries(keptOf(field).columns);
+
+const READERS = COLUMN_FIELDS.filter((f) => f !== 'body').map((f) => [f, keptOf(f).read] as const);
+
+/**
+ * The values of a row’s fields; the body only where it was read. Put together in one and the same order, since
+ * batches read thousands and objects of one build are quick to copy and compare.
+ */
+export function valuesOf(
+  row: Omit<ColumnRow, 'body'> & { body?: BodyNode },
+): Pick<PostValues, Exclude<ColumnField, 'body'>> & { body?: BodyNode } {
+  const columns = row as unknown as Record<string, unknown>;
+  const values: Record<string, unknown> = {};
+  for (const [field, read] of READERS) values[field] = read(columns);
+  if (row.body !== undefined) values['body'] = row.body;
+  return values as Pick<PostValues, Exclude<ColumnField, 'body'>>;
+}
+
+/** What stands in the columns of a field for a value. */
+export const written = <F extends ColumnField>(field: F, value: PostValues[F]): Record<string, unknown> =>
+  keptOf(field).write(value);
+
+/** Every column of a post's fields but its text. */
+export const LIGHT_COLUMNS: readonly string[] = COLUMN_FIELDS.filter((f) => f !== 'body').flatMap((f) =>
+  columnsOf(f).map(([name]) => name),
+);

@@ -1,0 +1,58 @@
+import type { IncomingMessage, ServerResponse } from 'node:http';
+import Negotiator from 'negotiator';
+import { matchesTag } from '../http/etag.js';
+import { CODINGS, type Coding, type KeptPage } from './cache.js';
+
+/** What browsers ask for is one of a few texts; each is understood once. */
+const understood = new Map<string, Coding | null>();
+const MAX_UNDERSTOOD = 200;
+
+/** Known to the library, not to its types: of those wanted equally, the first one. */
+interface Preferring {
+  encodings(available: Coding[], options: { preferred: Coding[] }): Coding[];
+}
+
+/** The best coding that a reader takes (RFC 9110, section 12.5.3); null when they refuse all that there are. */
+export function codingFor(accepts: string | undefined): Coding | null {
+  if (accepts === undefined) return 'identity';
+  const known = understood.get(accepts);
+  if (known !== undefined) return known;
+  const negotiator = new Negotiator({ headers: { 'accept-encoding': accepts } }) as unknown as Preferring;
+  const [best] = negotiator.encodings([...CODINGS], { preferred: [...CODINGS] });
+  if (understood.size >= MAX_UNDERSTOOD) understood.clear();
+  const coding = best ?? null;
+  understood.set(accepts, coding);
+  return coding;
+}
+
+/** Each coding of a page is a representation of its own (RFC 9110, section 8.8.3). */
+export const etagOf = (page: KeptPage, coding: Coding): string =>
+  coding === 'identity' ? `"${page.etag}"` : `"${page.etag}-${coding}"`;
+
+/** Has the reader this page already? If-Modified-Since counts only where there are no tags. */
+function isKnown(req: IncomingMessage, page: KeptPage, etag: string): boolean {
+  const tags = req.headers['if-none-match'];
+  if (tags !== undefined) return matchesTag(tags, etag);
+  const since = Date.parse(req.headers['if-modified-since'] ?? '');
+  return since >= Date.parse(page.lastModified);
+}
+
+/** Sends a kept page in the coding the reader takes, or says that they have it. */
+export function sendPage(req: IncomingMessage, res: ServerResponse, page: KeptPage): void {
+  const coding = codingFor(req.headers['accept-encoding']) ?? 'identity';
+  const etag = etagOf(page, coding);
+  const shared = { ...page.headers, ETag: etag, 'Last-Modified': page.lastModified };
+  if (page.status === 200 && isKnown(req, page, etag)) {
+    const { 'Content-Type': _type, ...headers } = shared as Record<string, string>;
+    res.writeHead(304, headers);
+    res.end();
+    return;
+  }
+  const bytes = page.bytes[coding];
+  res.writeHead(page.status, {
+    ...shared,
+    ...(coding === 'identity' ? {} : { 'Content-Encoding': coding }),
+    'Content-Length': bytes.length,
+  });
+  res.end(req.method === 'HEAD' ? undefined : bytes);
+}

@@ -1,0 +1,8 @@
+import type { Handlers } from '../http/handlers.js';
+import { runwayView } from './runway.js';
+import { todayView } from './today.js';
+
+export const todayHandlers: Handlers = {
+  'runway.see': ({ trx, person }) => runwayView(trx, person),
+  'today.see': ({ trx, person }) => todayView(trx, person),
+};

@@ -1,0 +1,61 @@
+import { needsOf, runway, wallTimeOf, type TodayPost } from '@keyroster/core';
+import type { TodayView } from '@keyroster/contract';
+import type { Reader } from '../db/connect.js';
+import type { CurrentPerson } from '../http/current-person.js';
+import { onlyVisible } from '../posts/visible.js';
+import { factsOf, postRows, type PostRow } from '../posts/store.js';
+import { clockAndSlots } from '../slots/slots.js';
+import { RUNWAY_DAYS, runwayPosts, UNFINISHED } from './runway.js';
+
+async function todayPosts(db: Reader, person: CurrentPerson, zone: string): Promise<TodayPost[]> {
+  const rows = (await onlyVisible(postRows(db), person)
+    .select(
+      db.raw(
+        `
+          exists (
+            select
+              1
+            from
+              stage_moves m
+            where
+              m.post_id = posts.id
+              and m.from_stage in ('in review', 'cleared')
+              and m.to_stage = 'drafting'
+          ) as sent_back
+        `,
+      ),
+    )
+    .where('posts.blog_id', person.blogId)
+    .whereIn('posts.stage', UNFINISHED)) as unknown as (PostRow & { sent_back: boolean })[];
+  return rows.map((row) => ({
+    ...factsOf(row),
+    id: row.id,
+    title: row.title,
+    runLocal: row.run_local,
+    copyDate: row.copy_date,
+    stageSince: wallTimeOf(row.stage_since, zone),
+    sentBack: row.sent_back,
+    openNotes: row.open_notes,
+  }));
+}
+
+export async function todayView(db: Reader, person: CurrentPerson): Promise<TodayView> {
+  const clock = await clockAndSlots(db, person.blogId);
+  const value = runway({
+    posts: await runwayPosts(db, person.blogId, clock, RUNWAY_DAYS),
+    slots: clock.slots,
+    nowLocal: clock.nowLocal,
+    length: RUNWAY_DAYS,
+  });
+  const lately = await db('posts')
+    .where({ blog_id: person.blogId, stage: 'published' })
+    .orderBy('run_at', 'desc')
+    .limit(5)
+    .select<TodayView['lately']>('id as postId', 'title', 'slug', 'run_local as releasedLocal');
+  return {
+    today: clock.today,
+    needs: needsOf(person, await todayPosts(db, person, clock.zone), clock.nowLocal),
+    openSlots: value.days.flatMap((d) => d.open),
+    lately,
+  };
+}

@@ -1,0 +1,74 @@
+import {
+  RankedSource,
+  type BodyNode,
+  type Check,
+  type CheckFacts,
+  type CheckSettings,
+  type Ranked,
+  type Source,
+} from '@keyroster/core';
+import { WorkPool } from './pool.js';
+import * as tasks from './tasks.js';
+
+/** Shorter texts cost less than carrying them to another thread. */
+const LONG = 20_000;
+
+const computing = new WorkPool({
+  threads: 2,
+  waiting: 200,
+  megabytes: 512,
+  ms: 60_000,
+  tooMuch: 'That text is longer than we can work through.',
+});
+
+/** About how long a body is, without walking through more of it than tells. */
+function isLong(node: unknown): boolean {
+  let left = LONG;
+  const visit = (value: unknown): boolean => {
+    if (typeof value === 'string') left -= value.length;
+    else if (typeof value === 'object' && value !== null) {
+      left -= 8;
+      for (const part of Object.values(value)) if (visit(part)) return true;
+    }
+    return left < 0;
+  };
+  return visit(node);
+}
+
+type TextAnswer = ReturnType<typeof tasks.text>;
+export type Likeness = NonNullable<ReturnType<typeof tasks.likeness>>;
+
+/** A text against the schema with its words counted; long ones in another thread. */
+export const checkText = async (body: unknown): Promise<TextAnswer> =>
+  isLong(body) ? computing.run<TextAnswer>('text', body) : tasks.text(body);
+
+export const likenessOf = async (body: BodyNode): Promise<Likeness | null> =>
+  isLong(body) ? computing.run<Likeness | null>('likeness', body) : tasks.likeness(body);
+
+export const sharesOf = async (text: string, others: readonly string[]): Promise<number[]> =>
+  isLong([text, ...others])
+    ? computing.run<number[]>('shares', { text, others })
+    : tasks.shares({ text, others });
+
+export const checksOf = async (facts: CheckFacts, settings: CheckSettings): Promise<Check[]> =>
+  isLong(facts.body)
+    ? computing.run<Check[]>('checks', { facts, settings })
+    : tasks.checks({ facts, settings });
+
+/** A body in sentences and pictures, as pieces are built from it. */
+export const sourceFrom = async (body: BodyNode): Promise<tasks.TextSource> =>
+  isLong(body) ? computing.run<tasks.TextSource>('source', body) : tasks.source(body);
+
+export const rankedFrom = async (source: Source): Promise<RankedSource> =>
+  new RankedSource(
+    source,
+    isLong(source.sentences) ? await computing.run<Ranked[]>('ranks', source) : undefined,
+  );
+
+export const stemsOfPost = async (title: string, body: BodyNode, max: number): Promise<string[]> =>
+  isLong(body) ? computing.run<string[]>('stems', { title, body, max }) : tasks.stems({ title, body, max });
+
+export const phrasesOfPost = async (ask: tasks.PhrasesAsk): Promise<string[]> =>
+  isLong(ask.body) ? computing.run<string[]>('phrases', ask) : tasks.phrases(ask);
+
+export const closeComputing = (): Promise<void> => computing.close();

@@ -1,0 +1,22 @@
+import type { UploadedFile } from '../http/handlers.js';
+import type { ReadText } from '../documents/read-document.js';
+import { ProblemError } from '../http/problem.js';
+import { WorkPool } from './pool.js';
+import type { Answer } from './tasks.js';
+
+/** One document at a time: it may take all the memory that there is for them. */
+const documents = new WorkPool({
+  threads: 1,
+  waiting: 12,
+  megabytes: 512,
+  ms: 20_000,
+  tooMuch: 'That document is larger than one post can hold. Bring it in in parts, or as plain text.',
+});
+
+export async function readInWorker({ bytes, name }: UploadedFile): Promise<ReadText> {
+  const answer = await documents.run<Answer<ReadText>>('document', { bytes: new Uint8Array(bytes), name });
+  if (!answer.ok) throw new ProblemError(answer.code, answer.sentence);
+  return answer.value;
+}
+
+export const closeDocuments = (): Promise<void> => documents.close();

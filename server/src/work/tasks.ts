@@ -1,0 +1,98 @@
+import {
+  bandKeys,
+  bodyText,
+  bodyWords,
+  checkBody,
+  checkPost,
+  jaccard,
+  keyPhrases,
+  rankSentences,
+  runningText,
+  sentenceStems,
+  shingles,
+  signature,
+  sourceOf,
+  type BodyAnswer,
+  type BodyNode,
+  type Check,
+  type CheckFacts,
+  type CheckSettings,
+  type Ranked,
+  type Source,
+} from '@keyroster/core';
+import type { ProblemCode } from '@keyroster/contract';
+import { ProblemError } from '../http/problem.js';
+import { readDocument, type ReadText } from '../documents/read-document.js';
+
+/** Errors do not cross between threads whole; what people are told does. */
+export type Answer<T> = { ok: true; value: T } | { ok: false; code: ProblemCode; sentence: string };
+
+export async function document({
+  bytes,
+  name,
+}: {
+  bytes: Uint8Array;
+  name: string;
+}): Promise<Answer<ReadText>> {
+  try {
+    return { ok: true, value: await readDocument(bytes, name) };
+  } catch (error) {
+    if (error instanceof ProblemError) return { ok: false, code: error.code, sentence: error.message };
+    if (error instanceof RangeError)
+      return {
+        ok: false,
+        code: 'too-large',
+        sentence: `“${name}” is nested more deeply than anything a person writes.`,
+      };
+    throw error;
+  }
+}
+
+/** A text against the schema, with its words counted. */
+export function text(body: unknown): { answer: BodyAnswer; words: number } {
+  const answer = checkBody(body);
+  return { answer, words: answer.ok ? bodyWords(answer.body) : 0 };
+}
+
+/** What finds alike texts: the plain text with its signature; null when it has too few words for one. */
+export function likeness(body: BodyNode): { text: string; values: number[]; keys: number[] } | null {
+  const plain = bodyText(body);
+  const set = shingles(plain);
+  if (set.size === 0) return null;
+  const values = signature(set);
+  return { text: plain, values: [...values], keys: bandKeys(values) };
+}
+
+/** How alike each of some texts is to one. */
+export function shares({ text: own, others }: { text: string; others: readonly string[] }): number[] {
+  const set = shingles(own);
+  return others.map((other) => jaccard(set, shingles(other)));
+}
+
+export const checks = ({ facts, settings }: { facts: CheckFacts; settings: CheckSettings }): Check[] =>
+  checkPost(facts, settings);
+
+export const source = (body: BodyNode): TextSource => sourceOf(body);
+export const ranks = (from: Source): Ranked[] => rankSentences(from);
+
+/** The stems that come most often in a post, to be weighed against the archive. */
+export function stems({ title, body, max }: { title: string; body: BodyNode; max: number }): string[] {
+  const times = new Map<string, number>();
+  for (const part of [title, ...runningText(body)])
+    for (const stem of sentenceStems(part)) times.set(stem, (times.get(stem) ?? 0) + 1);
+  return [...times]
+    .sort((a, b) => b[1] - a[1])
+    .slice(0, max)
+    .map(([stem]) => stem);
+}
+
+export const phrases = ({ title, body, archive, max }: PhrasesAsk): string[] =>
+  keyPhrases(title, runningText(body), archive, max).map((p) => p.text);
+
+export interface PhrasesAsk {
+  title: string;
+  body: BodyNode;
+  archive: Parameters<typeof keyPhrases>[2];
+  max: number;
+}
+export type TextSource = ReturnType<typeof sourceOf>;
