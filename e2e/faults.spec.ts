@@ -86,6 +86,26 @@ test('a lost connection loses nothing', async ({ browser }) => {
   await expect(textOf(chief)).toHaveText('Before the tunnel. In the tunnel. After the tunnel.');
 });
 
+test('an answer that is lost on its way is no conflict with oneself', async ({ browser }) => {
+  const chief = await comeIn(browser, 'Mara Winslow');
+  const id = await commission(chief, 'Stored without a word', 'Tobias Orme');
+  const writer = await comeIn(browser, 'Tobias Orme', `/desk/posts/${id}`);
+  let lost = 0;
+  await writer.route('**/body', async (route) => {
+    if (lost++ > 0) return route.continue();
+    await route.fetch();
+    return route.abort();
+  });
+  await textOf(writer).click();
+  await writer.keyboard.type('It arrived all the same.');
+  await saved(writer);
+  await expect(writer.getByRole('alertdialog')).toBeHidden();
+  expect(lost).toBeGreaterThan(0);
+  await writer.reload();
+  await expect(textOf(writer)).toHaveText('It arrived all the same.');
+  await saved(writer);
+});
+
 test('two people at once: other parts come together, the same part is shown from both', async ({
   browser,
 }) => {

@@ -18,7 +18,7 @@ const files = process.argv.slice(2).filter((word) => !SUITES.includes(word));
 const wanted = (name) => only.length === 0 || only.includes(name);
 const results = join(root, '.data', 'test-results');
 mkdirSync(results, { recursive: true });
-const counts = { passed: 0, failed: 0 };
+const counts = { passed: 0, failed: 0, flaky: 0 };
 const failed = [];
 
 function suite(name, what) {
@@ -32,10 +32,13 @@ function counted(name, command, args, env, read) {
   const file = join(results, `${name}.json`);
   rmSync(file, { force: true });
   const status = run(command, args(file), { env: { ...process.env, ...env } });
-  const { passed, failed: bad } = existsSync(file)
-    ? read(JSON.parse(readFileSync(file, 'utf8')))
-    : { passed: 0, failed: 1 };
+  const {
+    passed,
+    failed: bad,
+    flaky = 0,
+  } = existsSync(file) ? read(JSON.parse(readFileSync(file, 'utf8'))) : { passed: 0, failed: 1 };
   counts.passed += passed;
+  counts.flaky += flaky;
   counts.failed += bad === 0 && status !== 0 ? 1 : bad;
   return status === 0 && bad === 0;
 }
@@ -92,7 +95,11 @@ try {
         E2E_URL: site.url,
         E2E_STANDINS: site.standins,
       },
-      (r) => ({ passed: r.stats.expected + r.stats.flaky, failed: r.stats.unexpected }),
+      ({ stats: { expected, flaky, unexpected } }) => ({
+        passed: expected + flaky,
+        failed: unexpected,
+        flaky,
+      }),
     ),
   );
   await site?.stop();
@@ -103,7 +110,8 @@ try {
 
 counts.failed += failed.filter((name) => !['unit', 'browser'].includes(name)).length;
 if (failed.length > 0) say(`\nFailed: ${failed.join(', ')}`);
-say(`\n${counts.passed} passed, ${counts.failed} failed`);
+const flaky = counts.flaky === 0 ? '' : `, ${counts.flaky} of them only at the second try (see above)`;
+say(`\n${counts.passed} passed${flaky}, ${counts.failed} failed`);
 process.exit(failed.length > 0 ? 1 : 0);
 
 /** The built application with the demo, on a database of its own, for the browser to use. */

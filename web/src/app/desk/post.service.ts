@@ -5,10 +5,10 @@ import {
   fieldLabels,
   formatList,
   type BatchField,
-  type BodyNode,
   type Passage,
   type PostField,
 } from '@keyroster/core';
+import equal from 'fast-deep-equal';
 import { SessionService } from '../accounts/session.service';
 import { Api, ApiError, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
@@ -22,6 +22,14 @@ export interface Conflict {
   theirs: PostView;
   by: string;
 }
+
+type Typed = Pick<LocalDraft, 'title' | 'excerpt' | 'body'>;
+
+/** Does a post hold all that was typed? */
+const stands = (typed: Typed, post: PostView): boolean =>
+  (['title', 'excerpt', 'body'] as const).every(
+    (field) => typed[field] === undefined || equal(typed[field], post[field]),
+  );
 
 /** Changes that go by another name than the field they set. */
 const SETS = { tags: 'tagIds', runAt: 'run' } as const satisfies Record<
@@ -59,7 +67,7 @@ export class PostService {
   private readonly session = inject(SessionService);
   private timer: ReturnType<typeof setTimeout> | undefined;
   private sending: Promise<void> | null = null;
-  private typed: Omit<LocalDraft, 'postId' | 'at' | 'baseVersion'> = {};
+  private typed: Typed = {};
 
   readonly post = signal<PostView | null>(null);
   readonly notes = signal<NoteView[]>([]);
@@ -128,7 +136,7 @@ export class PostService {
   }
 
   /** Something was typed: kept on this device at once, and on the server after a short quiet. */
-  type(change: { title?: string; excerpt?: string; body?: BodyNode }): void {
+  type(change: Typed): void {
     const post = this.post();
     const me = this.session.me();
     if (!post || !me || this.conflict()) return;
@@ -298,6 +306,14 @@ export class PostService {
     if (problem?.code === 'version-conflict') {
       const theirs = await this.api.call('posts.see', { id: postId }).catch(() => null);
       const mine = Object.keys(this.typed);
+      if (theirs && stands(this.typed, theirs)) {
+        // It had arrived before, with the page that was closed or with an answer that was lost.
+        this.typed = {};
+        dropDraft(this.session.me()!.id, postId);
+        this.post.set(theirs);
+        this.saving.set('saved');
+        return;
+      }
       if (theirs && !(problem.changed ?? []).some((field) => mine.includes(field))) {
         // Somebody changed another part: theirs is taken, mine goes on top of it.
         this.post.set(theirs);
@@ -377,39 +393,25 @@ export class PostService {
     if (notes && this.post()?.id === id) this.notes.set(notes);
   }
 
-  /**
-   * A draft on this device that the server never got: taken up again, or, when the post went on without it,
-   * both are shown.
-   */
+  /** A draft on this device that the server never got is taken up again, as if just typed. */
   private takeUpDraft(post: PostView): void {
     const me = this.session.me();
     const draft = me && findDraft(me.id, post.id);
     if (!me || !draft) return;
     const { title, excerpt, body } = draft;
-    const same =
-      (title === undefined || title === post.title) &&
-      (excerpt === undefined || excerpt === post.excerpt) &&
-      (body === undefined || JSON.stringify(body) === JSON.stringify(post.body));
-    if (same || !post.rights.write) {
-      if (same) dropDraft(me.id, post.id);
-      return;
-    }
-    if (draft.baseVersion === post.version) {
-      this.post.set({
-        ...post,
-        title: title ?? post.title,
-        excerpt: excerpt ?? post.excerpt,
-        body: body ?? post.body,
-      });
-      this.redraw.update((n) => n + 1);
-      this.type({
-        ...(title === undefined ? {} : { title }),
-        ...(excerpt === undefined ? {} : { excerpt }),
-        ...(body === undefined ? {} : { body }),
-      });
-    } else {
-      this.conflict.set({ mine: draft, theirs: post, by: 'Somebody' });
-      this.saving.set('conflict');
-    }
+    const mine = {
+      ...(title === undefined ? {} : { title }),
+      ...(excerpt === undefined ? {} : { excerpt }),
+      ...(body === undefined ? {} : { body }),
+    };
+    if (stands(mine, post)) dropDraft(me.id, post.id);
+    else if (post.rights.write) this.takeUp(post, mine, draft.baseVersion);
+  }
+
+  /** Stored upon the version that it was typed upon: the server says what changed since, and who did it. */
+  private takeUp(post: PostView, mine: Typed, version: number): void {
+    this.post.set({ ...post, ...mine, version });
+    this.redraw.update((n) => n + 1);
+    this.type(mine);
   }
 }
