@@ -10,6 +10,7 @@ export * from './archive/filter.js';
 export * from './batch/index.js';
 export * from './import/report.js';
 export * from './import/plain-text.js';
+export * from './import/pictures.js';
 export * from './import/to-body.js';
 export { isElement, textOf, type HtmlElement, type HtmlNode } from './import/tree.js';
 export * from './checks/check.js';

@@ -10,7 +10,7 @@ export { rowsSql } from './archive/find.js';
 export { previewBatch } from './archive/preview.js';
 export { findPerson } from './accounts/who.js';
 export type { CurrentPerson } from './http/current-person.js';
-export { readMarkdown } from './documents/read-document.js';
+export { readMarkdown } from './documents/markdown.js';
 export { mostAlikeText } from './desk/alike.js';
 export { likenessOf } from './work/computing.js';
 export { measurePost } from './desk/measure.js';

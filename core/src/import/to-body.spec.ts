@@ -1,7 +1,8 @@
 import { fc } from '../testing.js';
 import { checkBody, type BodyNode } from '../body/schema.js';
 import { bodyText } from '../body/text.js';
-import { importHtml, placePictures } from './to-body.js';
+import { placePictures } from './pictures.js';
+import { importHtml } from './to-body.js';
 import { plainToBody } from './plain-text.js';
 import { formatReport } from './report.js';
 import { element as el, type HtmlNode } from './tree.js';

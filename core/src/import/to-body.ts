@@ -1,21 +1,18 @@
-import { safeHref, type BodyNode } from '../body/schema.js';
-import { collapse, sortMarks, textNode, tidyInline, withoutBold, type Mark } from './inline.js';
-import { gatherWordLists } from './lists.js';
+import type { BodyNode } from '../body/schema.js';
 import { levelHeadings, mendFragments } from './fragments.js';
+import { collapse, sortMarks, textNode, tidyInline, withoutBold, type Mark } from './inline.js';
+import { countKept } from './kept.js';
+import { listOf } from './list.js';
+import { marksOf } from './marks.js';
+import { linkCard, ownBlock } from './own-blocks.js';
+import { Pictures, type EmbeddedPicture } from './pictures.js';
+import type { Dropped, ImportReport } from './report.js';
 import { inScript } from './script.js';
-import { formatList } from '../text/list.js';
-import { linkCard, ownBlock, tickOf } from './own-blocks.js';
-import type { ImportReport, Dropped, Kept } from './report.js';
+import { tableOf } from './table.js';
+import { BLOCK_TAGS, DROPPED_TAGS, SILENT_TAGS } from './tags.js';
+import { takeTitle } from './title.js';
 import { isElement, prune, styleOf, textOf, type HtmlElement, type HtmlNode } from './tree.js';
-import { BLOCK_TAGS, DROPPED_TAGS, MARK_TAGS, SILENT_TAGS } from './tags.js';
-
-/** A picture whose data came along with the text; it has to be stored before the body can be. */
-export interface EmbeddedPicture {
-  /** Stands as `media` in the body until the picture has an id. Negative, so it can never be one. */
-  placeholder: number;
-  dataUri: string;
-  alt: string;
-}
+import { gatherWordLists } from './word-lists.js';
 
 export interface ImportedText {
   /** A leading level 1 heading, taken out of the text when it is the only one. */
@@ -24,8 +21,6 @@ export interface ImportedText {
   pictures: EmbeddedPicture[];
   report: ImportReport;
 }
-
-const DATA_PICTURE = /^data:image\/(png|jpe?g|gif|webp);base64,[a-z0-9+/=\s]+$/i;
 
 /** Deeper than this, nesting is flattened; well within the limits of a stored body. */
 const MAX_DEPTH = 12;
@@ -47,16 +42,18 @@ class Converter {
   constructor(private readonly isPart: boolean) {}
 
   private readonly report: ImportReport = { kept: {}, dropped: {}, remarks: [] };
-  private readonly pictures: EmbeddedPicture[] = [];
+  private readonly pictures = new Pictures((kind) => this.drop(kind));
   private title: string | null = null;
   /** Names of places in the text that wait for the heading they belong to, and those that have found it. */
   private names: string[] = [];
   private readonly named = new Map<string, BodyNode>();
-  private readonly beside = new Set<string>();
   private shift = 0;
 
   run(root: HtmlNode): ImportedText {
-    const tree = this.takeTitle(root);
+    const { tree, title, shift, remarks: titleRemarks } = takeTitle(root);
+    this.title = title;
+    this.shift = shift;
+    this.report.remarks.push(...titleRemarks);
     const blocks = this.blocks(isElement(tree) ? [tree] : [tree], 0);
     const blank = blocks.length > 0 ? blocks : [{ type: 'paragraph' }];
     if (this.isPart) return this.whole({ type: 'doc', content: blank });
@@ -66,64 +63,18 @@ class Converter {
       [...this.named].map(([name, heading]) => [name, levelled.content[blocks.indexOf(heading)] ?? heading]),
     );
     const { body, remarks } = mendFragments({ type: 'doc', content: levelled.content }, named);
-    this.report.remarks.push(...levelled.remarks, ...remarks, ...this.besideRemarks());
+    this.report.remarks.push(...levelled.remarks, ...remarks, ...this.pictures.remarks());
     return this.whole(body);
   }
 
   private whole(body: BodyNode): ImportedText {
-    this.count(body.content!);
+    this.report.kept = countKept(body.content!);
     return {
       title: this.title,
       body,
-      pictures: this.pictures,
+      pictures: this.pictures.embedded,
       report: this.report,
     };
-  }
-
-  /**
-   * A single leading h1 (or a word processor's title paragraph) is the title; otherwise level 1 pushes all
-   * levels down.
-   */
-  private takeTitle(root: HtmlNode): HtmlNode {
-    const tops: HtmlElement[] = [];
-    const saysTitle = (n: HtmlElement) => /\b(?:MsoTitle|word-title)\b/.test(n.attrs['class'] ?? '');
-    const isTitle = (n: HtmlElement) => n.tag === 'h1' || saysTitle(n);
-    let firstText: HtmlElement | 'other' | null = null;
-    const scan = (node: HtmlNode): void => {
-      if (!isElement(node)) {
-        if (node.trim() !== '') firstText ??= 'other';
-        return;
-      }
-      if (SILENT_TAGS.has(node.tag) || DROPPED_TAGS[node.tag]) return;
-      if (isTitle(node) && textOf(node).trim() !== '') {
-        tops.push(node);
-        firstText ??= node;
-        return;
-      }
-      for (const child of node.children) scan(child);
-    };
-    scan(root);
-    if (firstText !== null && firstText === tops[0] && (tops.length === 1 || saysTitle(tops[0]!))) {
-      // Under a title in a style of its own, headings of level 1 are the sections.
-      if (tops.length > 1) this.shift = 1;
-      this.title = collapse(textOf(tops[0]!)).trim();
-      const without = (node: HtmlNode): HtmlNode[] =>
-        !isElement(node)
-          ? [node]
-          : node === tops[0]
-            ? []
-            : [
-                node.children.some((c) => c === tops[0] || isElement(c))
-                  ? { ...node, children: node.children.flatMap(without) }
-                  : node,
-              ];
-      return without(root)[0] ?? '';
-    }
-    if (tops.some((t) => t.tag === 'h1')) {
-      this.shift = 1;
-      this.report.remarks.push('Headings moved down a level, since the title is the only level 1.');
-    }
-    return root;
   }
 
   /** Blocks of a run of nodes; text that stands free between blocks becomes paragraphs. */
@@ -153,7 +104,7 @@ class Converter {
       if (node.tag === 'br')
         inline.push({ type: 'hardBreak', ...(marks.length > 0 ? { marks: sortMarks(marks) } : {}) });
       else if (node.tag === 'img') {
-        const picture = this.picture(node);
+        const picture = this.pictures.read(node);
         if (picture?.type === 'picture') {
           flush();
           out.push(picture);
@@ -167,7 +118,7 @@ class Converter {
           }),
         );
       } else {
-        const inner = this.marksOf(node, marks);
+        const inner = marksOf(node, marks, (kind) => this.drop(kind));
         const script = node.tag === 'sup' || node.tag === 'sub' ? inScript(textOf(node), node.tag) : null;
         if (script !== null && !node.children.some(isElement)) {
           inline.push(textNode(script, inner));
@@ -186,7 +137,7 @@ class Converter {
   private block(node: HtmlElement, depth: number, pass: (children: HtmlNode[]) => void): BodyNode[] {
     const deeper = (children: HtmlNode[]) => this.blocks(children, depth + 1);
     if (depth < MAX_DEPTH) {
-      const own = ownBlock(node, { blocks: deeper, picture: (img) => this.picture(img) });
+      const own = ownBlock(node, { blocks: deeper, picture: (img) => this.pictures.read(img) });
       if (own) return own;
     }
     const heading = /^h([1-6])$/.exec(node.tag);
@@ -213,28 +164,7 @@ class Converter {
       case 'menu':
       case 'dir':
       case 'ol': {
-        const items = this.items(node, depth);
-        if (items.length === 0) return [];
-        // One item with a tick makes it a list to tick off; the others are open.
-        if (items.some((i) => i.type === 'checkItem'))
-          return [
-            {
-              type: 'checkList',
-              content: items.map((i) =>
-                i.type === 'checkItem' ? i : { ...i, type: 'checkItem', attrs: { checked: false } },
-              ),
-            },
-          ];
-        const start = Number(node.attrs['start'] ?? 1);
-        return node.tag === 'ol'
-          ? [
-              {
-                type: 'orderedList',
-                attrs: { start: Number.isInteger(start) && start >= 0 && start <= 999_999_999 ? start : 1 },
-                content: items,
-              },
-            ]
-          : [{ type: 'bulletList', content: items }];
+        return listOf(node, deeper);
       }
       case 'blockquote': {
         const content = deeper(node.children);
@@ -251,7 +181,10 @@ class Converter {
       case 'hr':
         return [{ type: 'horizontalRule' }];
       case 'table': {
-        const table = this.table(node, depth);
+        const table = tableOf(node, (cell) => {
+          this.countStyling(cell);
+          return deeper(cell.children);
+        });
         if (table) return [table];
         pass(node.children);
         return [];
@@ -262,136 +195,10 @@ class Converter {
     }
   }
 
-  private items(list: HtmlElement, depth: number): BodyNode[] {
-    const items: BodyNode[] = [];
-    const startWithParagraph = (blocks: BodyNode[]) =>
-      blocks[0]?.type === 'paragraph' ? blocks : [{ type: 'paragraph' }, ...blocks];
-    for (const child of list.children) {
-      if (!isElement(child)) {
-        if (child.trim() !== '') items.push({ type: 'listItem', content: this.blocks([child], depth + 1) });
-        continue;
-      }
-      if (child.tag === 'li') {
-        const tick = tickOf(child);
-        const content = startWithParagraph(this.blocks(tick?.children ?? child.children, depth + 1));
-        items.push(
-          tick
-            ? { type: 'checkItem', attrs: { checked: tick.checked }, content }
-            : { type: 'listItem', content },
-        );
-      } else {
-        // A list directly within a list, as some word processors write it, belongs to the item before.
-        const blocks = this.blocks([child], depth + 1);
-        const last = items[items.length - 1];
-        if (last) last.content!.push(...blocks);
-        else if (blocks.length > 0) items.push({ type: 'listItem', content: startWithParagraph(blocks) });
-      }
-    }
-    return items;
-  }
-
-  private table(node: HtmlElement, depth: number): BodyNode | null {
-    const rows: HtmlElement[] = [];
-    const collect = (n: HtmlElement): void => {
-      for (const child of n.children) {
-        if (!isElement(child)) continue;
-        if (child.tag === 'tr') rows.push(child);
-        else if (child.tag === 'thead' || child.tag === 'tbody' || child.tag === 'tfoot') collect(child);
-      }
-    };
-    collect(node);
-    const span = (cell: HtmlElement, name: string, max: number) => {
-      const n = Number(cell.attrs[name] ?? 1);
-      return Number.isInteger(n) && n >= 1 && n <= max ? n : 1;
-    };
-    const content = rows
-      .map((row): BodyNode => ({
-        type: 'tableRow',
-        content: row.children
-          .filter(isElement)
-          .filter((c) => c.tag === 'td' || c.tag === 'th')
-          .map((cell) => {
-            this.countStyling(cell);
-            const blocks = this.blocks(cell.children, depth + 1);
-            return {
-              type: cell.tag === 'th' ? 'tableHeader' : 'tableCell',
-              attrs: {
-                colspan: span(cell, 'colspan', 50),
-                rowspan: span(cell, 'rowspan', 500),
-                colwidth: null,
-              },
-              content: blocks.length > 0 ? blocks : [{ type: 'paragraph' }],
-            };
-          }),
-      }))
-      .filter((row) => (row.content?.length ?? 0) > 0);
-    // A table of one cell is a page's layout, not a table.
-    if (content.length === 0 || (content.length === 1 && content[0]!.content!.length === 1)) return null;
-    return { type: 'table', content };
-  }
-
-  private marksOf(node: HtmlElement, marks: Mark[]): Mark[] {
-    let inner = marks;
-    const add = (mark: Mark) => {
-      inner = [...inner.filter((m) => m.type !== mark.type), mark];
-    };
-    const weight = styleOf(node, 'font-weight');
-    const named = MARK_TAGS[node.tag];
-    if (
-      named &&
-      !(named === 'bold' && /^(normal|[1-5]00)$/.test(weight)) &&
-      !(named === 'italic' && styleOf(node, 'font-style') === 'normal')
-    )
-      add({ type: named });
-    if (/^(bold|bolder|[6-9]00)$/.test(weight)) add({ type: 'bold' });
-    if (/^(italic|oblique)/.test(styleOf(node, 'font-style'))) add({ type: 'italic' });
-    if (
-      node.tag === 'u' ||
-      node.tag === 's' ||
-      node.tag === 'strike' ||
-      node.tag === 'del' ||
-      node.tag === 'ins'
-    )
-      this.drop('other mark');
-    if (node.tag === 'a' && node.attrs['href'] !== undefined) {
-      const href = safeHref(node.attrs['href']);
-      if (href) add({ type: 'link', attrs: { href } });
-      else if (textOf(node).trim() !== '') this.drop('unsafe link');
-    }
-    return inner;
-  }
-
   /** Where links of the text may lead: the name belongs to the heading that holds it or comes next. */
   private nameOf(node: HtmlElement): void {
     const name = node.attrs['id'] ?? (node.tag === 'a' ? node.attrs['name'] : undefined);
     if (name !== undefined && name !== '' && this.names.length < 1000) this.names.push(name);
-  }
-
-  private besideRemarks(): string[] {
-    const names = [...this.beside];
-    return names.length === 0
-      ? []
-      : [
-          `${names.length === 1 ? 'A picture that stands' : `${names.length} pictures that stand`} beside the file ` +
-            `${names.length === 1 ? 'is' : 'are'} not in it: ${formatList(names.slice(0, 4))}` +
-            `${names.length > 4 ? ' and others' : ''}. Add ${names.length === 1 ? 'it' : 'them'} to the library.`,
-        ];
-  }
-
-  private picture(node: HtmlElement): BodyNode | null {
-    const src = (node.attrs['src'] ?? '').trim();
-    const alt = (node.attrs['alt'] ?? '').slice(0, 1000);
-    const own = /^(?:https?:\/\/[^/]+)?\/media\/(\d{1,15})(?:[/?#]|$)/.exec(src);
-    if (own) return { type: 'picture', attrs: pictureAttrs(Number(own[1]), alt) };
-    if (DATA_PICTURE.test(src)) {
-      const placeholder = -1 - this.pictures.length;
-      this.pictures.push({ placeholder, dataUri: src.replace(/\s+/g, ''), alt });
-      return { type: 'picture', attrs: pictureAttrs(placeholder, alt) };
-    }
-    if (src !== '' && !/^([a-z][a-z0-9+.-]*:|\/)/i.test(src)) this.beside.add(src.slice(0, 200));
-    this.drop('picture from elsewhere');
-    const href = /^https?:/i.test(src) ? safeHref(src) : null;
-    return href ? textNode(alt || 'picture', [{ type: 'link', attrs: { href } }]) : null;
   }
 
   private isLeftOut(node: HtmlElement): boolean {
@@ -421,52 +228,7 @@ class Converter {
   private drop(kind: Dropped): void {
     this.report.dropped[kind] = (this.report.dropped[kind] ?? 0) + 1;
   }
-
-  private count(content: BodyNode[]): void {
-    const kinds: Record<string, Kept> = {
-      heading: 'heading',
-      paragraph: 'paragraph',
-      bulletList: 'list',
-      orderedList: 'list',
-      checkList: 'list',
-      blockquote: 'quote',
-      pullQuote: 'quote',
-      table: 'table',
-      picture: 'picture',
-      video: 'video',
-      noteBox: 'note box',
-      button: 'button',
-      codeBlock: 'code block',
-      horizontalRule: 'divider',
-    };
-    const add = (kind: Kept) => {
-      this.report.kept[kind] = (this.report.kept[kind] ?? 0) + 1;
-    };
-    const visit = (node: BodyNode, inBlock: boolean): void => {
-      const kind = kinds[node.type];
-      if (kind && !(kind === 'paragraph' && inBlock)) add(kind);
-      let last = '';
-      for (const child of node.content ?? []) {
-        // A passage that keeps its mark over several runs is one passage.
-        const marks = (child.marks ?? []).map((m) => JSON.stringify(m));
-        for (const mark of child.marks ?? [])
-          if (!last.includes(JSON.stringify(mark))) add(mark.type as Kept);
-        last = marks.join();
-        visit(child, inBlock || ['listItem', 'blockquote', 'table'].includes(node.type));
-      }
-    };
-    for (const node of content) visit(node, false);
-  }
 }
-
-const pictureAttrs = (media: number, alt: string) => ({
-  media,
-  alt,
-  caption: '',
-  credit: '',
-  size: 'column',
-  side: 'none',
-});
 
 function preText(node: HtmlNode): string {
   if (!isElement(node)) return node;
@@ -475,17 +237,4 @@ function preText(node: HtmlNode): string {
     : DROPPED_TAGS[node.tag] || SILENT_TAGS.has(node.tag)
       ? ''
       : node.children.map(preText).join('');
-}
-
-/** Gives carried pictures their ids; a picture without one leaves the body. */
-export function placePictures(body: BodyNode, ids: ReadonlyMap<number, number>): BodyNode {
-  const visit = (node: BodyNode): BodyNode[] => {
-    if (node.type === 'picture' && Number(node.attrs?.['media']) < 0) {
-      const id = ids.get(Number(node.attrs?.['media']));
-      return id === undefined ? [] : [{ ...node, attrs: { ...node.attrs, media: id } }];
-    }
-    return [node.content ? { ...node, content: node.content.flatMap(visit) } : node];
-  };
-  const placed = visit(body)[0]!;
-  return (placed.content?.length ?? 0) > 0 ? placed : { ...placed, content: [{ type: 'paragraph' }] };
 }

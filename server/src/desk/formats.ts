@@ -13,7 +13,7 @@ import { ProblemError, notFound } from '../http/problem.js';
 import { markUnmeasured } from './measure.js';
 import { emit } from '../live/live.js';
 import { visiblePost } from '../posts/visible.js';
-import { readMarkdown } from '../documents/read-document.js';
+import { readMarkdown } from '../documents/markdown.js';
 import { bodyMarkdown } from './markdown.js';
 
 interface FormatRow {

@@ -3,7 +3,7 @@ import { parse, serialize, type DefaultTreeAdapterTypes as P5 } from 'parse5';
 import spec from 'commonmark-spec';
 import { bodyHtml, bodyText, checkBody, placePictures, type BodyNode } from '@keyroster/core';
 import { Newsroom } from '../testing/newsroom.js';
-import { readMarkdown } from '../documents/read-document.js';
+import { readMarkdown } from '../documents/markdown.js';
 
 interface Example {
   markdown: string;

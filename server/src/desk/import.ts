@@ -6,7 +6,7 @@ import type { UploadedFile } from '../http/handlers.js';
 import { ProblemError } from '../http/problem.js';
 import { keepDrawn, redraw, type Drawn } from '../media/keep-picture.js';
 import { readInWorker } from '../work/documents.js';
-import type { ReadText } from '../documents/read-document.js';
+import type { ReadText } from '../documents/read-text.js';
 
 const MAX_PICTURES = 60;
 

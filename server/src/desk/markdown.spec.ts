@@ -1,6 +1,6 @@
 import spec from 'commonmark-spec';
 import { checkBody, fileIds, pictureIds, type BodyNode } from '@keyroster/core';
-import { readMarkdown } from '../documents/read-document.js';
+import { readMarkdown } from '../documents/markdown.js';
 import { bodyMarkdown, yamlText } from './markdown.js';
 import { parse } from 'yaml';
 

@@ -1,5 +1,5 @@
 import type { UploadedFile } from '../http/handlers.js';
-import type { ReadText } from '../documents/read-document.js';
+import type { ReadText } from '../documents/read-text.js';
 import { ProblemError } from '../http/problem.js';
 import { WorkPool } from './pool.js';
 import type { Answer } from './tasks.js';

@@ -22,7 +22,8 @@ import {
 } from '@keyroster/core';
 import type { ProblemCode } from '@keyroster/contract';
 import { ProblemError } from '../http/problem.js';
-import { readDocument, type ReadText } from '../documents/read-document.js';
+import { readDocument } from '../documents/read-document.js';
+import type { ReadText } from '../documents/read-text.js';
 
 /** Errors do not cross between threads whole; what people are told does. */
 export type Answer<T> = { ok: true; value: T } | { ok: false; code: ProblemCode; sentence: string };

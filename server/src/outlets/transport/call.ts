@@ -1,8 +1,8 @@
 import { lookup } from 'node:dns';
-import { request as httpRequest, type IncomingHttpHeaders } from 'node:http';
-import { request as httpsRequest } from 'node:https';
-import { isIP } from 'node:net';
+import type { IncomingHttpHeaders } from 'node:http';
+import { isIP, type LookupFunction } from 'node:net';
 import ipaddr from 'ipaddr.js';
+import { Agent, buildConnector, request, type FormData } from 'undici';
 
 /** What went wrong on the way. `before`: nothing can have arrived; `after`: it may have. */
 export class CallError extends Error {
@@ -23,7 +23,7 @@ export interface HttpResponse {
 export interface HttpRequest {
   method: 'GET' | 'POST';
   headers?: Record<string, string>;
-  body?: Buffer | string;
+  body?: Buffer | string | FormData;
   timeoutMs?: number;
 }
 
@@ -47,98 +47,79 @@ const privateError = (host: string) =>
     `${host} is an address within a private network. It is not asked; the settings can allow it.`,
   );
 
+/** Looks a name up once, for an address that is then called; private networks are no answer. */
+const openLookup: LookupFunction = (host, options, done) =>
+  lookup(host, options, (error, found, family) => {
+    const list = Array.isArray(found) ? found : [{ address: found, family }];
+    if (!error && list.some((f) => !isOpenAddress(f.address))) done(privateError(host), '');
+    else done(error, found as string, family);
+  });
+
 /**
  * Calls an outlet's address by HTTP. Never a private network unless its origin is among those allowed; the
  * name is looked up once and that address is called, so a name that changes its mind is of no use. Redirects
- * are not followed: where they lead is said. Throws a CallFault that tells whether anything can have arrived.
+ * are not followed: where they lead is said. Throws a CallError that tells whether anything can have arrived.
  */
-export function call(
+export async function call(
   address: string,
   { method, headers = {}, body, timeoutMs = TIMEOUT_MS }: HttpRequest,
   allowed: readonly string[],
 ): Promise<HttpResponse> {
-  let url: URL;
-  try {
-    url = new URL(address);
-  } catch {
-    return Promise.reject(new CallError('before', `“${address.slice(0, 200)}” is no web address.`));
-  }
+  if (!URL.canParse(address)) throw new CallError('before', `“${address.slice(0, 200)}” is no web address.`);
+  const url = new URL(address);
   if (url.protocol !== 'http:' && url.protocol !== 'https:')
-    return Promise.reject(
-      new CallError('before', 'Only addresses that begin with http or https are called.'),
-    );
+    throw new CallError('before', 'Only addresses that begin with http or https are called.');
   const trusted = allowed.includes(url.origin);
   const literal = url.hostname.replace(/^\[|\]$/g, '');
-  if (!trusted && isIP(literal) && !isOpenAddress(literal)) return Promise.reject(privateError(url.host));
-  return new Promise((resolve, reject) => {
-    let begun = false;
-    const asking = (url.protocol === 'https:' ? httpsRequest : httpRequest)(url, {
-      method,
-      headers: {
-        'user-agent': 'Key Roster',
-        accept: 'application/json, */*;q=0.5',
-        ...headers,
-        ...(body === undefined ? {} : { 'content-length': String(Buffer.byteLength(body)) }),
-      },
-      agent: false,
-      lookup: (host, options, done) =>
-        lookup(host, options, (error, found, family) => {
-          const list = Array.isArray(found) ? found : [{ address: found, family }];
-          if (!error && !trusted && list.some((f) => !isOpenAddress(f.address)))
-            done(privateError(host) as unknown as NodeJS.ErrnoException, found as string, family);
-          else done(error, found as string, family);
-        }),
-    });
-    const late = setTimeout(
-      () =>
-        asking.destroy(
-          new CallError(
-            begun ? 'after' : 'before',
-            `${url.host} did not answer within ${timeoutMs / 1000} seconds.`,
-          ),
-        ),
-      timeoutMs,
-    );
-    asking.once('socket', (socket) =>
-      socket.once(url.protocol === 'https:' ? 'secureConnect' : 'connect', () => {
-        begun = true;
+  if (!trusted && isIP(literal) && !isOpenAddress(literal)) throw privateError(url.host);
+  let when = 'before' as CallError['when'];
+  const connect = buildConnector({ timeout: timeoutMs, ...(trusted ? {} : { lookup: openLookup }) });
+  const dispatcher = new Agent({
+    connect: (options, done) =>
+      connect(options, (...[error, socket]) => {
+        if (error) return done(error, null);
+        when = 'after';
+        done(null, socket);
       }),
-    );
-    asking.once('error', (error: NodeJS.ErrnoException) => {
-      clearTimeout(late);
-      reject(
-        error instanceof CallError
-          ? error
-          : new CallError(
-              begun ? 'after' : 'before',
-              begun
-                ? `${url.host} hung up before it answered.`
-                : `${url.host} could not be reached (${error.code ?? error.message}).`,
-            ),
-      );
-    });
-    asking.once('response', (response) => {
-      const parts: Buffer[] = [];
-      let size = 0;
-      response.on('data', (part: Buffer) => {
-        size += part.length;
-        if (size <= MAX_ANSWER) parts.push(part);
-        else response.destroy();
-      });
-      const end = () => {
-        clearTimeout(late);
-        resolve({
-          status: response.statusCode ?? 0,
-          headers: response.headers,
-          body: Buffer.concat(parts).toString('utf8'),
-        });
-      };
-      response.once('end', end).once('close', end);
-      response.once('error', () => {
-        clearTimeout(late);
-        reject(new CallError('after', `${url.host} hung up before it answered.`));
-      });
-    });
-    asking.end(body);
   });
+  const signal = AbortSignal.timeout(timeoutMs);
+  try {
+    const response = await request(url, {
+      dispatcher,
+      method,
+      headers: { 'user-agent': 'Key Roster', accept: 'application/json, */*;q=0.5', ...headers },
+      body: body ?? null,
+      signal,
+    });
+    return {
+      status: response.statusCode,
+      headers: response.headers as IncomingHttpHeaders,
+      body: await start(response.body),
+    };
+  } catch (error) {
+    if (error instanceof CallError) throw error;
+    if (signal.aborted)
+      throw new CallError(when, `${url.host} did not answer within ${timeoutMs / 1000} seconds.`);
+    const { code, message } = error as NodeJS.ErrnoException;
+    throw new CallError(
+      when,
+      when === 'after'
+        ? `${url.host} hung up before it answered.`
+        : `${url.host} could not be reached (${code ?? message}).`,
+    );
+  } finally {
+    await dispatcher.destroy();
+  }
+}
+
+/** The start of an answer; more is not read. */
+async function start(body: AsyncIterable<Buffer>): Promise<string> {
+  const parts: Buffer[] = [];
+  let size = 0;
+  for await (const part of body) {
+    size += part.length;
+    if (size > MAX_ANSWER) break;
+    parts.push(part);
+  }
+  return Buffer.concat(parts).toString('utf8');
 }

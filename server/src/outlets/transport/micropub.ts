@@ -1,4 +1,4 @@
-import { randomBytes } from 'node:crypto';
+import { FormData } from 'undici';
 import { call } from './call.js';
 import {
   errorOutcome,
@@ -40,21 +40,14 @@ async function handIn(
   endpoint: string,
   { bytes, type, name }: Message['pictures'][number],
 ): Promise<{ url: string } | { error: Outcome }> {
-  const boundary = randomBytes(16).toString('hex');
-  const body = Buffer.concat([
-    Buffer.from(
-      `--${boundary}\r\nContent-Disposition: form-data; name="file"; ` +
-        `filename="${name}"\r\nContent-Type: ${type}\r\n\r\n`,
-    ),
-    bytes,
-    Buffer.from(`\r\n--${boundary}--\r\n`),
-  ]);
+  const form = new FormData();
+  form.append('file', new Blob([Uint8Array.from(bytes)], { type }), name);
   const answer = await call(
     endpoint,
     {
       method: 'POST',
-      headers: { ...bearer(to), 'content-type': `multipart/form-data; boundary=${boundary}` },
-      body,
+      headers: bearer(to),
+      body: form,
       timeoutMs: 20_000,
     },
     to.allowed,

@@ -12,16 +12,17 @@ import {
 } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
 import { Editor } from '@tiptap/core';
-import { NodeSelection, Selection } from '@tiptap/pm/state';
 import { TiptapEditorDirective } from 'ngx-tiptap';
-import { safeHref, type BlockMove, type BodyNode, type Passage } from '@keyroster/core';
+import type { BlockMove, BodyNode, Passage } from '@keyroster/core';
 import { BlockMoves, moveRun } from './block-moves';
 import { bodyExtensions } from './editor-extensions';
 import { EditorTools } from './editor-tools';
 import { FindBar } from './find-bar';
+import { insertBlocks, openEnd, selectedBlock, showBlock } from './insert-blocks';
 import { InsertPanel } from './insert-panel';
 import type { AskedBlock, Insert } from './inserts';
 import { LeftoverMarks, leftoverMeta } from './leftover-marks';
+import { LinkForm } from './link-form';
 import { MeasureService } from './measure.service';
 import { NotePassages, marking, passageOf, rangeOf, type MarkedPassage } from './passages';
 import { Pasting, type Report } from './pasting';
@@ -45,7 +46,7 @@ const restOf = (size: number) => Math.min(600, 120 + size / 100);
  */
 @Component({
   selector: 'kr-text-editor',
-  imports: [TiptapEditorDirective, EditorTools, InsertPanel, FindBar],
+  imports: [TiptapEditorDirective, EditorTools, InsertPanel, FindBar, LinkForm],
   templateUrl: './text-editor.html',
   styleUrl: './text-editor.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -66,7 +67,7 @@ export class TextEditor {
   /** Text as it stands on screen, for outline and counts. */
   readonly drawn = signal<BodyNode>({ type: 'doc', content: [{ type: 'paragraph' }] });
   protected readonly turn = signal(0);
-  protected readonly asking = signal<{ href: string; error: string } | null>(null);
+  protected readonly linking = signal(false);
   protected readonly finding = signal(false);
   protected readonly inserting = signal<{ left: number; top: number } | null>(null);
   private rest: ReturnType<typeof setTimeout> | undefined;
@@ -135,29 +136,6 @@ export class TextEditor {
     this.editor.chain().setContent(body, { emitUpdate: true }).run();
   }
 
-  /** Puts blocks where the caret is, or at the end of a text that nobody has been in yet. */
-  insertBlocks(content: BodyNode[]): void {
-    this.run((c) => c.insertContent(content));
-    this.openEnd();
-    const { selection } = this.editor.state;
-    if (selection instanceof NodeSelection)
-      this.editor.view.dispatch(
-        this.editor.state.tr.setSelection(
-          Selection.near(
-            this.editor.state.doc.resolve(selection.$to.depth > 0 ? selection.$to.after(1) : selection.to),
-            1,
-          ),
-        ),
-      );
-  }
-
-  /** After a block that is not simply written on there is a line to go on with. */
-  private openEnd(): void {
-    const { doc, schema, tr } = this.editor.state;
-    if (!doc.lastChild?.isTextblock || doc.lastChild.type.name === 'codeBlock')
-      this.editor.view.dispatch(tr.insert(doc.content.size, schema.nodes['paragraph']!.create()));
-  }
-
   /** Leads to the words of a note. */
   showPassage(passage: Passage): boolean {
     const range = rangeOf(this.editor.state.doc, passage);
@@ -166,21 +144,12 @@ export class TextEditor {
     return true;
   }
 
-  /** Leads to a top-level block, and into it where it can be typed in. */
+  insertBlocks(content: BodyNode[]): void {
+    insertBlocks(this.editor, content);
+  }
+
   showBlock(index: number): void {
-    let at = 0;
-    for (let i = 0; i < Math.min(index, this.editor.state.doc.childCount - 1); i++)
-      at += this.editor.state.doc.child(i).nodeSize;
-    const node = this.editor.state.doc.nodeAt(at);
-    const dom = this.editor.view.nodeDOM(at);
-    if (dom instanceof HTMLElement) dom.scrollIntoView({ block: 'center' });
-    if (!node || !this.editable()) return;
-    if (node.isAtom)
-      this.editor.view.dispatch(
-        this.editor.state.tr.setSelection(NodeSelection.create(this.editor.state.doc, at)),
-      );
-    else this.editor.commands.setTextSelection(at + 1);
-    this.editor.view.focus();
+    showBlock(this.editor, index, this.editable());
   }
 
   moveSection(move: BlockMove): void {
@@ -240,10 +209,10 @@ export class TextEditor {
   private key(event: KeyboardEvent): boolean {
     const ctrl = event.ctrlKey || event.metaKey;
     const key = event.key.toLowerCase();
-    if (!ctrl && !event.altKey && !event.shiftKey && key === 'enter' && this.selectedBlock())
+    if (!ctrl && !event.altKey && !event.shiftKey && key === 'enter' && selectedBlock(this.editor))
       this.openBlock();
     else if (!ctrl) return false;
-    else if (!event.altKey && key === 'k') this.link();
+    else if (!event.altKey && key === 'k') this.linking.set(true);
     else if (!event.altKey && key === 's') void this.posts.flush();
     else if (event.altKey && key === 'n') setTimeout(() => this.askNote(), SELECTION_MS);
     else if (event.altKey && key === 'i') this.openInserts(false);
@@ -283,28 +252,18 @@ export class TextEditor {
     if (typeof does === 'string') void this.askBlock(does);
     else {
       does(this.editor);
-      this.openEnd();
+      openEnd(this.editor);
     }
   }
 
-  /** The block with a dialog of its own that is selected, or null. */
-  private selectedBlock(): { name: AskedBlock; attrs: Record<string, unknown> } | null {
-    const { selection } = this.editor.state;
-    if (!(selection instanceof NodeSelection)) return null;
-    const name = selection.node.type.name;
-    return name === 'picture' || name === 'video' || name === 'button' || name === 'signUp'
-      ? { name, attrs: { ...selection.node.attrs } }
-      : null;
-  }
-
   protected openBlock(): void {
-    const selected = this.selectedBlock();
+    const selected = selectedBlock(this.editor);
     if (selected && this.editable()) void this.askBlock(selected.name);
   }
 
   /** Asks about a block: the selected one of its kind is changed, else a new one is put into the text. */
   async askBlock(name: AskedBlock): Promise<void> {
-    const selected = this.selectedBlock();
+    const selected = selectedBlock(this.editor);
     const { askForBlock } = await import('./ask-block');
     const { editor } = this;
     const choice = await askForBlock(
@@ -318,39 +277,5 @@ export class TextEditor {
     if (selected?.name === name && choice.length === 1)
       this.run((c) => c.updateAttributes(name, choice[0]!.attrs ?? {}));
     else this.insertBlocks(choice);
-  }
-
-  protected link(): void {
-    this.asking.set({
-      href: (this.editor.getAttributes('link')['href'] as string | undefined) ?? '',
-      error: '',
-    });
-    setTimeout(() => document.querySelector<HTMLInputElement>('form.ask input')?.focus());
-  }
-
-  protected setLink(event: Event, text: string): void {
-    event.preventDefault();
-    const typed = text.trim();
-    if (typed === '') {
-      this.run((c) => c.extendMarkRange('link').unsetLink());
-      this.asking.set(null);
-      return;
-    }
-    const href = safeHref(/^[\w-]+(\.[\w-]+)+([/?#]|$)/.test(typed) ? `https://${typed}` : typed);
-    if (!href) {
-      this.asking.set({
-        href: typed,
-        error:
-          'A link leads to a web address (https://…), an e-mail address (mailto:…) or a page of this blog (/…).',
-      });
-      return;
-    }
-    const empty = this.editor.state.selection.empty && !this.editor.isActive('link');
-    this.run((c) =>
-      empty
-        ? c.insertContent({ type: 'text', text: typed, marks: [{ type: 'link', attrs: { href } }] })
-        : c.extendMarkRange('link').setLink({ href }),
-    );
-    this.asking.set(null);
   }
 }

@@ -6,7 +6,8 @@ import { SessionService } from '../accounts/session.service';
 import { Api, ApiError } from '../api/api';
 import { Live } from '../api/live';
 import { Messages } from '../ui/messages.service';
-import { PlannerService, withSeconds, type Standing } from './planner.service';
+import type { Standing } from './plan-view';
+import { PlannerService, withSeconds } from './planner.service';
 
 /** Where a card is put: a day and time, with another writer perhaps; or back into the tray. */
 export type Place =

@@ -18,7 +18,8 @@ import { CarryService } from './carry.service';
 import { MovesService } from './moves.service';
 import { formatSendState } from '../outlets/format-piece';
 import { PlannerPieces } from './planner-pieces.service';
-import { PlannerService, type DayEntry, type DayView, type WeekView } from './planner.service';
+import type { DayEntry, DayView, WeekView } from './plan-view';
+import { PlannerService } from './planner.service';
 import type { CardDrop, DropPlace } from './dragging';
 
 /** A day shows so many cards before it folds the rest: nobody reads sixty in a column. */

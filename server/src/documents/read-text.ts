@@ -1,0 +1,7 @@
+import type { ImportReport, ImportedText } from '@keyroster/core';
+
+/** A document as it was read: text, pictures as data, and what was kept and dropped. */
+export interface ReadText extends Omit<ImportedText, 'report'> {
+  report: ImportReport;
+  excerpt: string | null;
+}

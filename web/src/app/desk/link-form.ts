@@ -1,0 +1,54 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  afterNextRender,
+  input,
+  output,
+  signal,
+  viewChild,
+  type ElementRef,
+} from '@angular/core';
+import type { Editor } from '@tiptap/core';
+import { safeHref } from '@keyroster/core';
+
+const WRONG =
+  'A link leads to a web address (https://…), an e-mail address (mailto:…) or a page of this blog (/…).';
+
+/** Asks where the chosen words lead to. */
+@Component({
+  selector: 'kr-link-form',
+  templateUrl: './link-form.html',
+  styleUrl: './link-form.scss',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class LinkForm {
+  readonly editor = input.required<Editor>();
+  readonly closed = output();
+  protected readonly href = signal('');
+  protected readonly error = signal('');
+  private readonly field = viewChild.required<ElementRef<HTMLInputElement>>('field');
+
+  constructor() {
+    afterNextRender(() => {
+      this.href.set((this.editor().getAttributes('link')['href'] as string | undefined) ?? '');
+      this.field().nativeElement.focus();
+    });
+  }
+
+  protected set(event: Event, text: string): void {
+    event.preventDefault();
+    const typed = text.trim();
+    const href = safeHref(/^[\w-]+(\.[\w-]+)+([/?#]|$)/.test(typed) ? `https://${typed}` : typed);
+    if (typed !== '' && !href) {
+      this.error.set(WRONG);
+      return;
+    }
+    const editor = this.editor();
+    const chain = editor.chain().focus();
+    if (!href) chain.extendMarkRange('link').unsetLink().run();
+    else if (editor.state.selection.empty && !editor.isActive('link'))
+      chain.insertContent({ type: 'text', text: typed, marks: [{ type: 'link', attrs: { href } }] }).run();
+    else chain.extendMarkRange('link').setLink({ href }).run();
+    this.closed.emit();
+  }
+}
