@@ -113,3 +113,6 @@ export type Finding = {
   offer: string;
   block?: number;
 };
+
+/** What one check finds in a post. */
+export type Rule = (facts: CheckFacts) => Finding;

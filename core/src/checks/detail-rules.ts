@@ -1,0 +1,132 @@
+import { SLUG_WORDS, isFillerFree } from '../slug/slug.js';
+import { countWords } from '../body/text.js';
+import { errorsOfValues } from '../formats/formats.js';
+import { LEAD_WEIGHT, formatBytes } from '../picture/picture.js';
+import { sentencesOf } from '../reading/reading.js';
+import { formatCount } from '../time/format.js';
+import { TITLE_LENGTH } from '../titles/signals.js';
+import type { CheckKey, Rule } from './check.js';
+
+/** Rules about what stands around a text: its title and address, where it is filed, its lead picture. */
+export const DETAIL_RULES = {
+  title: ({ title }) => {
+    const words = countWords(title);
+    const characters = [...title].length;
+    return {
+      ok: words >= 3 && words <= 10 && characters <= TITLE_LENGTH.max,
+      measure: `Title of ${formatCount(words, 'word')}, ${formatCount(characters, 'character')}`,
+      wanted:
+        `about ${TITLE_LENGTH.words} words and ${TITLE_LENGTH.characters} characters, ` +
+        `${TITLE_LENGTH.max} at most`,
+      mend: 'titles',
+      offer: 'Try titles',
+    };
+  },
+  address: ({ slug }) => {
+    if (slug === null)
+      return {
+        ok: true,
+        measure: 'Web address still made from the title',
+        wanted: '4 to 6 telling words',
+        mend: 'address',
+        offer: 'Choose one',
+      };
+    const words = slug.split('-');
+    const filler = !isFillerFree(slug);
+    const counted = words.length > 1 && /^\d{1,2}$/.test(words.at(-1)!);
+    return {
+      ok: words.length >= SLUG_WORDS.min && words.length <= SLUG_WORDS.max && !filler && !counted,
+      measure:
+        'Web address of ' +
+        `${formatCount(words.length, 'word')}${filler ? ', with filler' : ''}${counted ? ', with a counting suffix' : ''}: ` +
+        `/${slug}`,
+      wanted: '4 to 6 telling words, no filler, no copy suffix',
+      mend: 'address',
+      offer: 'Choose another',
+    };
+  },
+  category: ({ categoryId }) => ({
+    ok: categoryId !== null,
+    measure: categoryId === null ? 'No category' : 'Category set',
+    wanted: 'a main category',
+    mend: 'category',
+    offer: 'Set it',
+  }),
+  tags: ({ tags }) => ({
+    ok: tags > 0,
+    measure: tags === 0 ? 'No tag' : formatCount(tags, 'tag'),
+    wanted: 'at least one',
+    mend: 'tags',
+    offer: 'Add one',
+  }),
+  excerpt: ({ excerpt }) => {
+    const n = sentencesOf(excerpt).length;
+    return {
+      ok: n === 1,
+      measure: n === 0 ? 'No excerpt' : `Excerpt of ${formatCount(n, 'sentence')}`,
+      wanted: 'one sentence',
+      mend: 'excerpt',
+      offer: n === 0 ? 'Write it' : 'Shorten it',
+    };
+  },
+  'search description': ({ searchDescription, excerpt }) => {
+    const own = searchDescription.trim() !== '';
+    const n = [...(own ? searchDescription : excerpt).trim()].length;
+    return {
+      ok: n >= 70 && n <= 160,
+      measure: own
+        ? `Search description of ${formatCount(n, 'character')}`
+        : n === 0
+          ? 'No search description'
+          : `The excerpt stands in as search description, ${formatCount(n, 'character')}`,
+      wanted: '70 to 160 characters, written to be clicked',
+      mend: 'search',
+      offer: own ? 'Change it' : 'Write it',
+    };
+  },
+  'lead picture': ({ lead }) => {
+    if (!lead)
+      return {
+        ok: false,
+        measure: 'No lead picture',
+        wanted: 'one of 300–500 kB',
+        mend: 'lead',
+        offer: 'Choose one',
+      };
+    const ok = lead.bytes >= LEAD_WEIGHT.poor && lead.bytes <= LEAD_WEIGHT.max;
+    return {
+      ok,
+      measure: `Lead picture weighs ${formatBytes(lead.bytes)}`,
+      wanted:
+        lead.bytes > LEAD_WEIGHT.max
+          ? '300–500 kB loads quickly'
+          : lead.bytes < LEAD_WEIGHT.poor
+            ? '300–500 kB; 60 kB looks poor'
+            : '300–500 kB is right, less will do',
+      mend: lead.bytes > LEAD_WEIGHT.max ? 'lighten' : 'lead',
+      offer: lead.bytes > LEAD_WEIGHT.max ? 'Lighten' : 'Choose another',
+    };
+  },
+  format: ({ format }) => {
+    if (!format)
+      return {
+        ok: true,
+        measure: 'No format',
+        wanted: 'fields filled when there is one',
+        mend: 'format',
+        offer: 'Choose one',
+      };
+    const errors = errorsOfValues(format.fields, format.values);
+    return {
+      ok: errors.length === 0,
+      measure:
+        errors.length === 0
+          ? `Fields of “${format.name}” are filled`
+          : errors[0]!.sentence +
+            (errors.length > 1 ? ` And ${formatCount(errors.length - 1, 'more field')}.` : ''),
+      wanted: 'what the format asks for',
+      mend: 'format',
+      offer: 'Fill in',
+    };
+  },
+} satisfies Partial<Record<CheckKey, Rule>>;
