@@ -229,10 +229,6 @@ async function inTheWorker(context, page, db, row) {
 }
 
 async function likeness(db, row) {
-  // Filling a database that is thrown away: three million keys need not be held against their posts one by
-  // one.
-  await db.raw('alter table post_bands drop constraint post_bands_post_id_fkey');
-  await db.raw('drop index post_bands_post');
   await db.raw(
     `
       insert into
@@ -271,24 +267,6 @@ async function likeness(db, row) {
       on conflict do nothing
     `,
   );
-  await db.raw(
-    `
-      insert into
-        post_bands (blog_id, band, key, post_id)
-      select
-        1,
-        b,
-        (random() * 4294967295 - 2147483648)::bigint::int,
-        p.id
-      from
-        posts p,
-        generate_series(0, 31) b
-      where
-        p.title like 'Alike %'
-      on conflict do nothing
-    `,
-  );
-  await db.raw('analyze post_bands');
   await db.raw('analyze post_signatures');
   const posts = await db('posts')
     .where({ stage: 'published' })

@@ -1,3 +1,6 @@
+// A global is looked up anew at every use where modules run in a context of their own.
+const { imul } = Math;
+
 /** Words of a text as shingles compare them: letters and digits, small, whatever stood between them. */
 export function shingleWords(text: string): string[] {
   return (
@@ -22,15 +25,15 @@ export function shingles(text: string, size = SHINGLE): Set<number> {
 
 function hash(text: string): number {
   let h = 0x811c9dc5;
-  for (let i = 0; i < text.length; i++) h = Math.imul(h ^ text.charCodeAt(i), 0x01000193);
+  for (let i = 0; i < text.length; i++) h = imul(h ^ text.charCodeAt(i), 0x01000193);
   return mix(h);
 }
 
 /** The finaliser of MurmurHash3 (A. Appleby): every bit in changes every bit out. */
 function mix(x: number): number {
   let h = x | 0;
-  h = Math.imul(h ^ (h >>> 16), 0x85ebca6b);
-  h = Math.imul(h ^ (h >>> 13), 0xc2b2ae35);
+  h = imul(h ^ (h >>> 16), 0x85ebca6b);
+  h = imul(h ^ (h >>> 13), 0xc2b2ae35);
   return (h ^ (h >>> 16)) >>> 0;
 }
 
@@ -53,9 +56,6 @@ export function containment(a: ReadonlySet<number>, b: ReadonlySet<number>): num
 
 /** Values of a signature: the error of an estimate is about 1/√128, 9 points. */
 export const SIGNATURE = 128;
-/** Bands of four rows: two texts that share 0.42 or more are likely to meet in one of them ((1/32)^(1/4)). */
-export const BANDS = 32;
-
 const SEEDS = Array.from({ length: SIGNATURE }, (_, i) => mix((i + 1) * 0x9e3779b1));
 
 /**
@@ -78,19 +78,6 @@ export function estimate(a: ArrayLike<number>, b: ArrayLike<number>): number {
   let equal = 0;
   for (let i = 0; i < SIGNATURE; i++) if (a[i]! >>> 0 === b[i]! >>> 0) equal++;
   return equal / SIGNATURE;
-}
-
-/**
- * A key per band, signed 32-bit as databases keep integers; alike texts share at least one
- * (locality-sensitive hashing).
- */
-export function bandKeys(values: ArrayLike<number>): number[] {
-  const rows = SIGNATURE / BANDS;
-  return Array.from({ length: BANDS }, (_, band) => {
-    let h = mix(band + 1);
-    for (let r = 0; r < rows; r++) h = mix(h ^ values[band * rows + r]!);
-    return h | 0;
-  });
 }
 
 /** Beyond this a text repeats another: a third of their runs of words are shared. */

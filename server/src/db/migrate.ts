@@ -8,6 +8,7 @@ import * as fourth from './migrations/0004-archive.js';
 import * as fifth from './migrations/0005-outlets.js';
 import * as sixth from './migrations/0006-edits.js';
 import * as seventh from './migrations/0007-who.js';
+import * as eighth from './migrations/0008-alike.js';
 
 /** Numbered migrations; once landed they are never edited. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -18,6 +19,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0005-outlets': fifth,
   '0006-edits': sixth,
   '0007-who': seventh,
+  '0008-alike': eighth,
 };
 
 const source: Knex.MigrationSource<string> = {

@@ -13,20 +13,13 @@ export async function mostAlikeText(
   db: Reader,
   blogId: number,
   postId: number,
-  { text, values, keys }: Likeness,
+  { text, values }: Likeness,
 ): Promise<{ id: number; title: string; share: number } | null> {
-  const candidates = await db('post_bands as b')
-    .join('post_signatures as s', 's.post_id', 'b.post_id')
-    .joinRaw(
-      `
-      join unnest(?::int[]) with ordinality as k (key, at) on b.key = k.key
-      and b.band = k.at - 1
-    `,
-      [keys],
-    )
-    .where('b.blog_id', blogId)
-    .whereNot('b.post_id', postId)
-    .distinct<{ post_id: number; signature: number[] }[]>('b.post_id', 's.signature');
+  const candidates = await db('post_signatures')
+    .where({ blog_id: blogId })
+    .whereNot({ post_id: postId })
+    .whereRaw('signature_bands(signature) && signature_bands(?::int[])', [values])
+    .select<{ post_id: number; signature: number[] }[]>('post_id', 'signature');
   const nearest = candidates
     .map((c) => ({ id: c.post_id, guess: estimate(values, c.signature) }))
     .sort((a, b) => b.guess - a.guess)
@@ -57,16 +50,12 @@ export async function keepSignature(
   postId: number,
   own: Likeness | null,
 ): Promise<void> {
-  await trx('post_bands').where({ post_id: postId }).delete();
   if (own === null) {
     await trx('post_signatures').where({ post_id: postId }).delete();
     return;
   }
   await trx('post_signatures')
-    .insert({ post_id: postId, blog_id: blogId, signature: own.values.map((v) => v | 0) })
+    .insert({ post_id: postId, blog_id: blogId, signature: own.values })
     .onConflict('post_id')
     .merge();
-  await trx('post_bands').insert(
-    own.keys.map((key, band) => ({ blog_id: blogId, band, key, post_id: postId })),
-  );
 }

@@ -82,6 +82,10 @@ const CONSTRAINTS: Record<string, [ProblemCode, string]> = {
   people_email_key: ['taken', 'Somebody already signs in with this e-mail address.'],
   categories_name: ['taken', 'There is already a category of that name.'],
   categories_blog_id_slug_key: ['taken', 'There is already a category of that name.'],
+  formats_name: ['taken', 'There is already a format of that name.'],
+  templates_name: ['taken', 'There is already a template of that name.'],
+  tags_name: ['taken', 'There is already a tag of that name.'],
+  outlets_name: ['taken', 'There is already an outlet of that name.'],
 };
 
 /**
@@ -110,6 +114,8 @@ function asProblem(error: unknown): ProblemError {
   if (e.code?.startsWith('LIMIT_'))
     return new ProblemError('invalid', 'Send exactly one file, in a part named “file”.');
   if (e.constraint && CONSTRAINTS[e.constraint]) return new ProblemError(...CONSTRAINTS[e.constraint]!);
+  // Another unique name or place: whoever came first has it.
+  if (e.code === '23505') return new ProblemError('taken', 'That is there already.');
   if (e.code === '23503') return new ProblemError('invalid', 'Something this refers to is not here.');
   // 22P05, 22021: text that PostgreSQL cannot hold.
   if (e.code === '22P05' || e.code === '22021')

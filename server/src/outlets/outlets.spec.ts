@@ -583,6 +583,11 @@ describe('outlets', () => {
         })
       ).body.detail,
     ).toBe('Give the mail server.');
+    const twice = await call('chief', 'post', '/api/outlets', {
+      ...outlet('slipway', 'special'),
+      name: outlets.get('towline')!.name.toUpperCase(),
+    });
+    expect([twice.status, twice.body.detail]).toEqual([409, 'There is already an outlet of that name.']);
   });
 });
 
@@ -605,17 +610,17 @@ describe('pieces', () => {
     expect((await piece(post.id, id)).dueLocal).toBeNull();
     expect((await approve(id, true, 'writer')).status).toBe(403);
     await approve(id);
-    await room.move('editor', post.id, { to: 'scheduled', runAt: '2027-03-02T08:00' });
-    expect((await piece(post.id, id)).dueLocal).toBe('2027-03-03T12:30:00');
-    await room.change('chief', post.id, { runAt: '2027-07-08T08:00' } as never);
+    await room.move('editor', post.id, { to: 'scheduled', runAt: '2041-03-02T08:00' });
+    expect((await piece(post.id, id)).dueLocal).toBe('2041-03-03T12:30:00');
+    await room.change('chief', post.id, { runAt: '2041-07-08T08:00' } as never);
     const moved = await piece(post.id, id);
-    expect(moved.dueLocal).toBe('2027-07-09T12:30:00');
+    expect(moved.dueLocal).toBe('2041-07-09T12:30:00');
     expect((await room.db('sends').where({ piece_id: id }).first<{ due_at: string }>('due_at'))!.due_at).toBe(
-      '2027-07-09T11:30:00Z',
+      '2041-07-09T11:30:00Z',
     );
     expect(
-      (await call('chief', 'get', '/api/planner/pieces?from=2027-07-01&to=2027-07-31')).body,
-    ).toMatchObject([{ id, local: '2027-07-09T12:30:00', outlet: 'Towline', state: 'waiting' }]);
+      (await call('chief', 'get', '/api/planner/pieces?from=2041-07-01&to=2041-07-31')).body,
+    ).toMatchObject([{ id, local: '2041-07-09T12:30:00', outlet: 'Towline', state: 'waiting' }]);
     await room.move('editor', post.id, { to: 'cleared' });
     expect((await piece(post.id, id)).dueLocal).toBeNull();
     const out = await published('Withdrawn later');

@@ -1,5 +1,4 @@
 import {
-  bandKeys,
   bodyText,
   bodyWords,
   checkBody,
@@ -56,12 +55,12 @@ export function text(body: unknown): { answer: BodyAnswer; words: number } {
 }
 
 /** What finds alike texts: the plain text with its signature; null when it has too few words for one. */
-export function likeness(body: BodyNode): { text: string; values: number[]; keys: number[] } | null {
+export function likeness(body: BodyNode): { text: string; values: number[] } | null {
   const plain = bodyText(body);
   const set = shingles(plain);
   if (set.size === 0) return null;
-  const values = signature(set);
-  return { text: plain, values: [...values], keys: bandKeys(values) };
+  // Signed, as databases keep integers.
+  return { text: plain, values: [...new Int32Array(signature(set))] };
 }
 
 /** How alike each of some texts is to one. */

@@ -142,6 +142,8 @@ export class OutletForm {
   protected readonly secret = signal('');
   protected readonly error = signal('');
   protected readonly tried = signal('');
+  /** Nothing else is asked while a change is on its way: the answer would be about the outlet as it was. */
+  protected readonly busy = signal(false);
   protected readonly how = computed(() => PROTOCOLS.find((p) => p.protocol === this.draft().protocol)!);
   protected readonly changed = computed(
     () => JSON.stringify(this.draft()) !== this.first() || this.secret() !== '' || this.user() !== '',
@@ -225,7 +227,9 @@ export class OutletForm {
 
   protected async try(id: number): Promise<void> {
     this.tried.set('Asking …');
+    this.busy.set(true);
     this.tried.set(await this.outlets.try(id));
+    this.busy.set(false);
   }
 
   protected async store(): Promise<void> {
@@ -241,11 +245,13 @@ export class OutletForm {
         : this.secret()
           ? { token: this.secret().trim() }
           : {};
+    this.busy.set(true);
     const stored = await this.outlets.store(this.outlet()?.id ?? null, {
       ...d,
       name: d.name.trim(),
       ...(Object.keys(credentials).length > 0 ? { credentials } : {}),
     });
+    this.busy.set(false);
     this.error.set(stored ? '' : this.outlets.error());
     this.outlets.error.set('');
     if (!stored) return;
