@@ -1,6 +1,6 @@
 import { addDays } from '../time/zone.js';
 import type { WallTime } from '../time/zone.js';
-import { spreadOut, type Due, type PacedOutlet } from './clash.js';
+import { clashes, spreadOut, type Due, type PacedOutlet } from './clash.js';
 
 /** An older post, with what is known of how it did. */
 export interface OldPost {
@@ -36,8 +36,8 @@ const median = (list: number[]) => {
 /**
  * Older posts that did well and were not passed on lately, best first, no category twice in a row while
  * another has one.
- * A post's reads are compared with the middle of all by reads per day out, since older posts had longer to be
- * read.
+ * A post's reads are compared with the middle of all by reads per day since its release, since older posts had
+ * longer to be read.
  */
 export function evergreens(
   posts: readonly OldPost[],
@@ -48,7 +48,7 @@ export function evergreens(
       daysBetween(p.released, today) >= restDays &&
       (p.passedOn === null || daysBetween(p.passedOn, today) >= restDays),
   );
-  const pace = (p: OldPost) => p.reads / Math.sqrt(Math.max(1, daysBetween(p.released, today)));
+  const pace = (p: OldPost) => p.reads / Math.max(1, daysBetween(p.released, today));
   const middle = median(posts.map(pace)) || 1;
   const good = rested
     .map((p) => ({ ...p, standing: pace(p) / middle }))
@@ -64,15 +64,15 @@ export function evergreens(
         : `last passed on ${daysBetween(next!.passedOn, today)} days ago`;
     chosen.push({
       ...next!,
-      why: `${next!.reads.toLocaleString('en')} reads, ${next!.standing.toFixed(1)} × the middle post; ${since}.`,
+      why: `${next!.reads.toLocaleString('en')} reads, a day ${next!.standing.toFixed(1)} times those of the middle post; ${since}.`,
     });
   }
   return chosen;
 }
 
 /**
- * A rotation: one post after the other, a day apart at this time, each at the next outlet, moved where an
- * outlet has enough.
+ * A rotation: one post after the other, so many days apart at this time, each at the next outlet, moved where an
+ * outlet has enough. A post for which its outlet has no free time within sixty days is left out.
  */
 export function rotation(
   posts: readonly { id: number }[],
@@ -86,12 +86,15 @@ export function rotation(
     local: `${addDays(from, i * everyDays)}T${time}:00`,
   }));
   // Numbers below zero, so that no piece that exists has them.
+  const own = (i: number) => -1 - i;
+  const others = taken.map((t) => ({ ...t, fixed: true }));
   const moved = spreadOut(
-    [
-      ...taken.map((t) => ({ ...t, fixed: true })),
-      ...wanted.map((w, i) => ({ id: -1 - i, outletId: w.outletId, local: w.local })),
-    ],
+    [...others, ...wanted.map((w, i) => ({ id: own(i), outletId: w.outletId, local: w.local }))],
     outlets,
   );
-  return wanted.map((w, i) => ({ ...w, local: moved.get(-1 - i) ?? w.local }));
+  const placed = wanted.map((w, i) => ({ ...w, local: moved.get(own(i)) ?? w.local }));
+  const clashing = new Set(
+    clashes([...others, ...placed.map((p, i) => ({ id: own(i), ...p }))], outlets).map((c) => c.pieceId),
+  );
+  return placed.filter((_, i) => !clashing.has(own(i)));
 }

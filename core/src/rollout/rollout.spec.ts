@@ -157,7 +157,7 @@ describe('evergreens', () => {
     ];
     const chosen = evergreens(posts, { today: '2026-11-25', restDays: 60, max: 5 });
     expect(chosen.map((c) => c.id)).toEqual([1, 3, 2]);
-    expect(chosen[0]!.why).toMatch(/^900 reads, \d+\.\d × the middle post; never passed on\.$/);
+    expect(chosen[0]!.why).toBe('900 reads, a day 9.0 times those of the middle post; never passed on.');
     expect(evergreens([], { today: '2026-11-25', restDays: 60, max: 5 })).toEqual([]);
   });
 
@@ -173,6 +173,15 @@ describe('evergreens', () => {
       { postId: 2, outletId: 2, local: '2026-11-28T23:00:00' },
       { postId: 3, outletId: 1, local: '2026-12-01T07:00:00' },
     ]);
+    const always = { ...towline, limits: { ...towline.limits, quiet: { from: '00:01', until: '00:00' } } };
+    expect(
+      rotation([{ id: 1 }, { id: 2 }], [always, free], {
+        from: '2026-11-26',
+        time: '12:03',
+        everyDays: 1,
+        taken: [],
+      }),
+    ).toEqual([{ postId: 2, outletId: free.id, local: '2026-11-27T12:03:00' }]);
     expect(rotation([{ id: 1 }], [], { from: '2026-11-26', time: '12:00', everyDays: 1, taken: [] })).toEqual(
       [],
     );

@@ -1,13 +1,20 @@
 import { wordsOf } from '../reading/reading.js';
-import { overlap, pageRank, sentenceGraph, sentenceStems, stemsOfWords } from './rank.js';
+import { overlap, overlapping, pageRank, sentenceGraph, sentenceStems, stemsOfWords } from './rank.js';
 import type { Source, SourceSentence } from './source.js';
-
-/** Sentences that hang on the one before; alone they point at nothing. */
-export const HANGING =
-  /^(?:this|that|these|those|it|its|they|them|their|he|she|his|her|here|there|but|and|so|or|then|also|however|therefore|instead|both|such|the (?:first|second|third|last|same|other)|once (?:it|they)|if (?:it|they)|when (?:it|they)|neither|otherwise|yet)\b/i;
+import { isTold, standsAlone } from './standing.js';
 
 /** Sentences that are looked at for a piece; one further down would not be among the best in any case. */
 const MAX_TRIED = 60;
+/** What the first sentence of a post is worth beside others: it says what the post is about. */
+const LEAD = 2;
+/** What a sentence is worth that speaks of what is to be stressed. */
+const STRESSED = 20;
+/** What a sentence that opens its paragraph is worth beside others. */
+const OPENING = 1.6;
+/** Where a passage may begin. */
+const MAX_STARTS = 24;
+/** A passage is as good as its beginning; what follows counts less and less. */
+const FADING = 0.5;
 
 export interface Ranked {
   /** Index in the source's sentences. */
@@ -17,6 +24,12 @@ export interface Ranked {
   stems: ReadonlySet<string>;
   words: number;
   score: number;
+  /** Can it be told on as it is: a whole sentence that neither asks nor refers to another place? */
+  told: boolean;
+  /** Does it open its paragraph? Such a sentence says what the others go on from. */
+  opens: boolean;
+  /** The sentence without which it says nothing; null when it stands alone, -1 when there is none. */
+  needs: number | null;
 }
 
 export interface Wanted {
@@ -24,8 +37,12 @@ export interface Wanted {
   stress?: readonly string[];
   /** How often each sentence was used in earlier versions: another version takes others. */
   used?: ReadonlyMap<number, number>;
-  /** Only these, when a person has shaded them. */
+  /** Only these. */
   only?: ReadonlySet<number> | null;
+  /** Does a heading stand before it? Then the first sentence under it goes on from that. */
+  underHeading?: boolean;
+  /** Those that a person has shaded: they are used as they are, whatever they hang on. */
+  shaded?: ReadonlySet<number> | null;
 }
 
 /** The sentences of a source with what each is worth; headings and captions are none. */
@@ -42,7 +59,10 @@ export function rankSentences(source: Source): Ranked[] {
   return told.map(([at, sentence], i) => {
     // Rank says how central it is; standing alone, being near the title and opening the post make it worth
     // repeating.
-    const alone = HANGING.test(sentence.text) ? 0.35 : 1;
+    const hanging = !standsAlone(sentence.text);
+    const before = source.sentences[at - 1];
+    const needs = !hanging ? null : before?.block === sentence.block ? at - 1 : -1;
+    const alone = hanging ? 0.5 : 1;
     const length = words[i]!.length < 4 ? 0.4 : words[i]!.length > 34 ? 0.6 : 1;
     const score =
       (rank[i]! / mean) *
@@ -50,9 +70,19 @@ export function rankSentences(source: Source): Ranked[] {
       length *
       (1 + 0.6 * overlap(stems[i]!, title)) *
       (1 + 0.5 * overlap(stems[i]!, phrases)) *
-      (i === 0 ? 1.25 : 1) *
-      (sentence.kind === 'list' ? 0.8 : 1);
-    return { at, text: sentence.text, sentence, stems: stems[i]!, words: words[i]!.length, score };
+      (i === 0 ? LEAD : 1) *
+      (sentence.kind === 'list' ? 0.3 : 1);
+    return {
+      at,
+      text: sentence.text,
+      sentence,
+      stems: stems[i]!,
+      words: words[i]!.length,
+      score,
+      told: isTold(sentence, words[i]!.length),
+      opens: before?.block !== sentence.block,
+      needs,
+    };
   });
 }
 
@@ -75,15 +105,73 @@ export class RankedSource {
       .filter((r) => !only || only.has(r.at))
       .map((r) => ({
         ...r,
-        score: (r.score * (overlap(r.stems, stressed) > 0 ? 4 : 1)) / 6 ** (used.get(r.at) ?? 0),
+        score: (r.score * (overlap(r.stems, stressed) > 0 ? STRESSED : 1)) / 6 ** (used.get(r.at) ?? 0),
       }))
       .sort((a, b) => b.score - a.score || a.at - b.at);
   }
 
   /**
-   * The best sentences that say different things, so many at most, each fitting; in the order of the post.
+   * Those that say something by themselves, best first: rather such as open a paragraph; from the middle of one
+   * only those that speak of what the post is about.
    */
+  alone(wanted: Wanted = {}): Ranked[] {
+    const isAble = (r: Ranked) =>
+      r.told && r.needs === null && (r.opens || r.sentence.kind === 'quote' || this.shared(r) > 0);
+    return this.best(wanted)
+      .filter((r) => wanted.shaded?.has(r.at) || isAble(r))
+      .map((r) => ({ ...r, score: r.score * (r.opens || r.sentence.kind === 'quote' ? OPENING : 1) }))
+      .sort((a, b) => b.score - a.score || a.at - b.at);
+  }
+
+  /** How many telling words a sentence shares with the title, the excerpt and the key phrases. */
+  shared(r: Ranked): number {
+    const { title, excerpt, phrases } = this.source;
+    this.subject ??= sentenceStems(`${title} ${excerpt} ${phrases.join(' ')}`);
+    return overlapping(r.stems, this.subject);
+  }
+  private subject: ReadonlySet<string> | null = null;
+
+  /** So many sentences at most, fitting, in the order of the post: those that a person shaded, else a passage. */
   pick(max: number, wanted: Wanted, fits: (chosen: readonly Ranked[]) => boolean = () => true): Ranked[] {
+    return wanted.shaded ? this.scattered(max, wanted, fits) : this.passage(max, wanted, fits);
+  }
+
+  /**
+   * The best run of sentences of one section, as they follow each other there, beginning with one that stands
+   * alone: sentences from here and there make no sense in a row.
+   */
+  private passage(max: number, wanted: Wanted, fits: (chosen: readonly Ranked[]) => boolean): Ranked[] {
+    const worth = new Map(this.best(wanted).map((r) => [r.at, r.score]));
+    let best: Ranked[] = [];
+    let top = 0;
+    const under = wanted.underHeading
+      ? this.best(wanted).filter(
+          (r) => r.told && this.ranked[this.placeOf(r) - 1]?.sentence.section !== r.sentence.section,
+        )
+      : [];
+    for (const first of [...under, ...this.alone(wanted)].slice(0, MAX_STARTS)) {
+      const run: Ranked[] = [];
+      let value = 0;
+      for (let i = this.placeOf(first); i < this.ranked.length; i++) {
+        const r = this.ranked[i]!;
+        const follows =
+          r.sentence.section === first.sentence.section && r.sentence.kind === first.sentence.kind;
+        if (run.length === max || !worth.has(r.at) || (run.length > 0 && (!follows || !r.told))) break;
+        if (!fits([...run, r])) break;
+        run.push(r);
+        value += (run.length === 1 ? first.score : worth.get(r.at)!) * FADING ** (run.length - 1);
+      }
+      if (value > top) [best, top] = [run, value];
+    }
+    return best;
+  }
+
+  private placeOf(r: Ranked): number {
+    return this.ranked.findIndex((other) => other.at === r.at);
+  }
+
+  /** The best sentences that say different things, wherever they stand. */
+  private scattered(max: number, wanted: Wanted, fits: (chosen: readonly Ranked[]) => boolean): Ranked[] {
     const chosen: Ranked[] = [];
     const left = this.best(wanted).slice(0, MAX_TRIED);
     while (chosen.length < max && left.length > 0) {

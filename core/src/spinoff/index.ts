@@ -1,4 +1,5 @@
 /** Pieces made from posts. */
+export * from './alt.js';
 export * from './card.js';
 export * from './choose.js';
 export * from './instruction.js';

@@ -10,6 +10,8 @@ export interface Instruction {
   tone: Tone;
   link: boolean | null;
   tags: boolean | null;
+  /** Does it end by asking readers something? */
+  question: boolean;
   /** Words that must come. */
   stress: string[];
   /** Whom it is for; '' for everyone. */
@@ -103,6 +105,12 @@ const RULES: Rule[] = [
     },
   ],
   [
+    /\b(?:(?:ask|put|pose|end|finish|close|and|with|as|in|by asking|it|them|(?:the |your )?readers?)\s+)+(?:an? |one )?(?:open )?question\b/i,
+    (into) => {
+      into.question = true;
+    },
+  ],
+  [
     TONE,
     (into, m) => {
       into.tone = TONE_WORDS[m[1]!.toLowerCase()]!;
@@ -127,6 +135,9 @@ const RULES: Rule[] = [
   ],
 ];
 
+/** Which rule is that of the tone; those that read from the end of a clause follow it. */
+const TONE_AT = RULES.findIndex(([pattern]) => pattern === TONE);
+
 /**
  * Reads an instruction: length, tone, link, tags, what to stress and whom it is for. Clauses are parted by
  * full stops, semicolons, commas and line breaks. What no rule reads stays in `rest`; nothing is guessed.
@@ -137,6 +148,7 @@ export function readInstruction(text: string): Instruction {
     tone: 'plain',
     link: null,
     tags: null,
+    question: false,
     stress: [],
     audience: '',
     rest: [],
@@ -150,7 +162,7 @@ export function readInstruction(text: string): Instruction {
     // From the end of a clause back, so that “warm, for new owners” and “in 40 words about bread” come
     // apart.
     // The tone comes last: it has to be all that is left.
-    for (const [pattern, put] of [...RULES.slice(6), ...RULES.slice(0, 6)]) {
+    for (const [pattern, put] of [...RULES.slice(TONE_AT + 1), ...RULES.slice(0, TONE_AT + 1)]) {
       const match = pattern.exec(left);
       if (!match) continue;
       put(read, match);
@@ -190,6 +202,7 @@ export function formatInstruction(read: Instruction): string {
     read.tone === 'plain' ? '' : read.tone,
     read.link === null ? '' : read.link ? 'with a link' : 'without a link',
     read.tags === null ? '' : read.tags ? 'with tags' : 'without tags',
+    read.question ? 'asking a question' : '',
     read.stress.length > 0 ? `stressing ${read.stress.join(' and ')}` : '',
     read.audience ? `for ${read.audience}` : '',
   ];

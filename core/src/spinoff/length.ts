@@ -1,3 +1,5 @@
+import { isClosed } from './source.js';
+
 /**
  * How an outlet counts: what readers take for one sign (UAX #29), code points, the units of UTF-16, or bytes
  * of UTF-8.
@@ -65,7 +67,7 @@ const CLAUSE = /[;:—–](?=\s)|,(?=\s)/g;
 /**
  * A sentence made to fit: whole if it does, else up to the last clause that fits, else up to the last whole
  * word that fits, both with “…”.
- * Null when not even one word does. Words, links and graphemes are never cut.
+ * Null when not even one word does. Words, links and graphemes are never cut, nor quotations and brackets.
  */
 export function fitSentence(text: string, fits: (text: string) => boolean): string | null {
   if (fits(text)) return text;
@@ -73,7 +75,7 @@ export function fitSentence(text: string, fits: (text: string) => boolean): stri
   for (const end of ends) {
     const part = `${text.slice(0, end).trim()} …`;
     // Less than a third of a sentence says something else than the sentence.
-    if (end * 3 >= text.length && !splitsLink(text, end) && fits(part)) return part;
+    if (end * 3 >= text.length && isClosed(part) && !splitsLink(text, end) && fits(part)) return part;
   }
   const words = text.split(/(?<=\s)/u);
   // Of a text without spaces, words are found by UAX #29.
@@ -87,7 +89,7 @@ export function fitSentence(text: string, fits: (text: string) => boolean): stri
       .slice(0, end)
       .trim()
       .replace(/[,;:—–-]+$/u, '')} …`;
-    if (part.length > 2 && !splitsLink(text, end) && fits(part)) return part;
+    if (part.length > 2 && isClosed(part) && !splitsLink(text, end) && fits(part)) return part;
   }
   return null;
 }

@@ -1,7 +1,7 @@
 import type { RankedSource } from './choose.js';
 import { instructionRemarks } from './instruction.js';
 import { Maker } from './maker.js';
-import type { MadePiece, MakeAnswer, PieceAsk } from './piece.js';
+import { sentTexts, type MadePiece, type MakeAnswer, type PieceAsk } from './piece.js';
 import { overlap, sentenceStems } from './rank.js';
 import { RULES } from './kinds/index.js';
 
@@ -35,7 +35,9 @@ export function makePiece(ranked: RankedSource, ask: PieceAsk): MakeAnswer {
     if (!used.some((at) => overlap(sentenceStems(ranked.source.sentences[at]!.text), stems) > 0))
       piece.remarks.push(`Nothing in the post that fits here speaks of “${stress}”.`);
   }
-  if (piece.parts.some((p) => !maker.fits(p)))
+  if (maker.read.question && !piece.parts.some((p) => p.includes('?')))
+    piece.remarks.push('There was no place for the question; ask it yourself.');
+  if (sentTexts(ask.kind, piece.parts).some((p) => !maker.fits(p)))
     piece.remarks.push('It could not be made as short as it was asked to be.');
   const same = (ask.earlier ?? []).some(
     (e) =>

@@ -1,8 +1,10 @@
 import { countWords } from '../body/text.js';
-import { HANGING, type Ranked, type RankedSource, type Wanted } from './choose.js';
+import { isImperative } from '../text/clause.js';
+import type { Ranked, RankedSource, Wanted } from './choose.js';
 import { type Instruction, readInstruction } from './instruction.js';
 import { fitSentence, lengthOf } from './length.js';
 import type { MadePiece, PieceAsk } from './piece.js';
+import { isOpenQuestion } from './standing.js';
 import { CALLS, hashtag, joined } from './words.js';
 
 /** What a rule makes of a source; or a sentence why it cannot. */
@@ -34,7 +36,8 @@ export class Maker {
     this.turn = earlier.length;
     const used = new Map<number, number>();
     for (const version of earlier) for (const at of version.used) used.set(at, (used.get(at) ?? 0) + 1);
-    this.wanted = { stress: this.read.stress, used, only: ask.only ? new Set(ask.only) : null };
+    const shaded = ask.only ? new Set(ask.only) : null;
+    this.wanted = { stress: this.read.stress, used, only: shaded, shaded };
     this.tags =
       this.read.tags === false
         ? []
@@ -43,6 +46,14 @@ export class Maker {
             .filter(Boolean)
             .slice(0, Math.min(limits.tags, this.read.tags ? limits.tags : 3));
     this.link = (this.read.link ?? true) && limits.links ? this.source.url : '';
+  }
+
+  /** The headings without numbers of their own. */
+  headings(max: number): { text: string; at: number; section: number }[] {
+    return this.ranked
+      .headings()
+      .slice(0, max)
+      .map((h) => ({ ...h, text: h.text.replace(/^\d{1,2}[.):]\s+/u, '') }));
   }
 
   get source() {
@@ -84,8 +95,24 @@ export class Maker {
     return blocks.filter(Boolean).join('\n\n');
   }
 
-  audience(text: string): string {
-    return this.read.audience === '' ? text : `For ${this.read.audience}: ${text}`;
+  /** A text with whom it is for before it, and with a question behind it when one is to be asked. */
+  say(text: string): string {
+    return this.stack(this.audience, text, this.read.question ? this.questionAfter(text) : '');
+  }
+
+  /** Whom it is for, as a line of its own: what follows is a sentence that somebody else began. */
+  get audience(): string {
+    return this.read.audience === '' ? '' : `For ${this.read.audience}:`;
+  }
+
+  /** A question that goes with what was said: about a way to do something, or about anything. */
+  questionAfter(text: string): string {
+    return this.choice(isImperative(text) ? STEP_QUESTIONS : QUESTIONS);
+  }
+
+  /** Questions of the post that stand alone. */
+  asked(): Ranked[] {
+    return this.ranked.best(this.wanted).filter((r) => isOpenQuestion(r.text));
   }
 
   /**
@@ -104,26 +131,32 @@ export class Maker {
       ['', ''],
     ] as const) {
       const whole = (chosen: readonly Ranked[]) =>
-        frame(this.audience(joined(chosen.map((c) => c.text))), call, tags);
+        frame(this.say(joined(chosen.map((c) => c.text))), call, tags);
       const chosen = this.ranked.pick(this.max(usual), wanted, (c) => this.fits(whole(c)));
       if (chosen.length > 0) return { text: whole(chosen), used: chosen };
-      const best = this.ranked.best(wanted)[0];
-      const short =
-        best && fitSentence(best.text, (text) => this.fits(frame(this.audience(text), call, tags)));
+      const best = this.ranked.alone(wanted)[0];
+      const short = best && fitSentence(best.text, (text) => this.fits(frame(this.say(text), call, tags)));
       // A stump of a few signs is worth less than the tags and the call that left no room for more.
       if (best && short && (short.length > 40 || short === best.text || (call === '' && tags === '')))
-        return { text: frame(this.audience(short), call, tags), used: [best] };
+        return { text: frame(this.say(short), call, tags), used: [best] };
     }
     return null;
+  }
+
+  /** Does a sentence, alone on a card, say what the post is about? */
+  private isForCard(r: Ranked): boolean {
+    return (
+      this.wanted.shaded?.has(r.at) === true ||
+      r.sentence.kind === 'quote' ||
+      (r.sentence.kind !== 'list' && this.ranked.shared(r) >= 2)
+    );
   }
 
   /** Short things to draw on a card, best first: a telling sentence, else the title. */
   card(max: number): { words: string; used: (Ranked | number)[] } {
     const short = this.ranked
-      .best(this.wanted)
-      .filter(
-        (r) => signs(r.text) <= max && r.words >= 3 && !HANGING.test(r.text) && !r.text.includes('http'),
-      );
+      .alone(this.wanted)
+      .filter((r) => signs(r.text) <= max && r.words >= 3 && !r.text.includes('http') && this.isForCard(r));
     // A card says one thing: the strongest short sentence, never one that only half the post stands behind.
     const best = short[0];
     if (best) return { words: best.text.replace(/[.;:,]$/u, ''), used: [best] };
@@ -137,4 +170,8 @@ export class Maker {
   }
 }
 
-export const TOO_LITTLE = 'The post says too little to make this from it.';
+export const TOO_LITTLE =
+  'The post has no sentence that says something by itself and fits here. Shade those that shall be used all the same.';
+
+const QUESTIONS = ['What do you make of it?', 'What has been your experience?', 'What would you add?'];
+const STEP_QUESTIONS = ['Do you do it the same way?', 'How do you do it?', 'What would you add?'];

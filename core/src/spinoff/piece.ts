@@ -53,4 +53,8 @@ export interface MadePiece {
   remarks: string[];
 }
 
+/** The texts that go out: a gallery's captions together under its pictures, a thread's parts one by one. */
+export const sentTexts = (kind: PieceKind, parts: readonly string[]): string[] =>
+  kind === 'gallery' ? [parts.join('\n\n')] : [...parts];
+
 export type MakeAnswer = { ok: true; piece: MadePiece } | { ok: false; sentence: string };

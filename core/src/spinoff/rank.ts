@@ -78,10 +78,13 @@ export function pageRank(graph: Graph): number[] {
   return rank;
 }
 
-/** How many telling words two sentences share, as a share of the smaller. */
-export function overlap(a: ReadonlySet<string>, b: ReadonlySet<string>): number {
-  if (a.size === 0 || b.size === 0) return 0;
+/** How many telling words two sentences share. */
+export function overlapping(a: ReadonlySet<string>, b: ReadonlySet<string>): number {
   let shared = 0;
   for (const word of a) if (b.has(word)) shared++;
-  return shared / Math.min(a.size, b.size);
+  return shared;
 }
+
+/** The same as a share of the smaller. */
+export const overlap = (a: ReadonlySet<string>, b: ReadonlySet<string>): number =>
+  a.size === 0 || b.size === 0 ? 0 : overlapping(a, b) / Math.min(a.size, b.size);

@@ -39,18 +39,58 @@ export interface SourcePicture {
 }
 
 const QUOTES = new Set(['blockquote', 'pullQuote']);
-const ITEMS = new Set(['listItem', 'taskItem']);
+const ITEMS = new Set(['listItem', 'checkItem']);
 /** After an initial or one of these, a full stop ends no sentence, whatever UAX #29 says. */
 const UNENDED = /(?:^|[\s(“‘"'])(?:\p{Lu}|Mr|Mrs|Ms|Dr|St|Prof|No|vs|approx|cf|e\.g|i\.e)\.$/u;
+/** Who speaks, after what was said: “Shut it!” said the keeper; “Why?” Mara asked. */
+const SPEAKER =
+  /^(?:\p{Ll}|(?:(?:I|We|You|He|She|They|\p{Lu}[\p{L}’'.-]*)\s+){1,3}(?:said|says|asked|asks|replied|replies|answered|answers|added|adds|told|explained|explains|called|cried|shouted|whispered|wrote|writes)\b)/u;
+/** A quotation of more sentences is not put together: it is told on in none. */
+const LONGEST_QUOTATION = 8;
+
+const count = (text: string, sign: string) => text.split(sign).length - 1;
+
+/** Straight marks say only by their neighbours which of them open. */
+function straightAreClosed(text: string): boolean {
+  const opens = [...text.matchAll(/"/g)].map(({ index }) => /(?:^|[\s(—–-])$/u.test(text.slice(0, index)));
+  return opens.length % 2 === 0 && opens.every((isOpening, i) => isOpening === (i % 2 === 0));
+}
+
+/** Is every quotation and bracket that begins in this text closed in it? */
+export function isClosed(text: string): boolean {
+  // In „Berlin“ the high marks close, in “London” they open.
+  const low = count(text, '„');
+  const double = low > 0 ? low === count(text, '“') : count(text, '“') === count(text, '”');
+  return (
+    double &&
+    straightAreClosed(text) &&
+    count(text, '«') === count(text, '»') &&
+    count(text, '(') === count(text, ')') &&
+    // A right single mark is an apostrophe as well: one that follows is enough.
+    !/(?:^|[\s(—–-])‘(?![^‘]*\S’)/u.test(text)
+  );
+}
 
 /**
- * Sentences by Unicode sentence boundaries (UAX #29), not parted after initials and the usual abbreviations.
+ * Sentences by Unicode sentence boundaries (UAX #29), not parted after initials and the usual abbreviations, nor
+ * within a quotation or brackets, nor between what is said and who says it.
  */
 export function wholeSentences(text: string): string[] {
+  const parts = sentencesOf(text);
   const whole: string[] = [];
-  for (const sentence of sentencesOf(text)) {
+  for (let i = 0; i < parts.length; i++) {
+    let sentence = parts[i]!;
+    for (let n = 1; n < LONGEST_QUOTATION && i + n < parts.length && !isClosed(sentence); n++) {
+      const longer = parts.slice(i, i + n + 1).join(' ');
+      if (!isClosed(longer)) continue;
+      sentence = longer;
+      i += n;
+    }
     const last = whole.at(-1);
-    if (last !== undefined && UNENDED.test(last)) whole[whole.length - 1] = `${last} ${sentence}`;
+    const goesOn =
+      last !== undefined &&
+      (UNENDED.test(last) || (/[”"’»]$/u.test(last) && SPEAKER.test(sentence)) || /^\p{Ll}/u.test(sentence));
+    if (goesOn) whole[whole.length - 1] = `${last} ${sentence}`;
     else whole.push(sentence);
   }
   return whole;

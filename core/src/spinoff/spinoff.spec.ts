@@ -350,7 +350,9 @@ describe('instructions', () => {
       ),
     ).toHaveLength(1);
     expect(made('short post', { instruction: 'stress the corkscrew tool' }).parts[0]).toContain('corkscrew');
-    expect(made('short post', { instruction: 'for new owners' }).parts[0]).toMatch(/^For new owners: /);
+    expect(made('short post', { instruction: 'for new owners' }).parts[0]).toMatch(
+      /^For new owners:\n\n\p{Lu}/u,
+    );
     expect(made('short post', { instruction: 'mention otters' }).remarks).toEqual([
       'Nothing in the post that fits here speaks of “otters”.',
     ]);
@@ -381,7 +383,7 @@ describe('pieces', () => {
     const short = made('short post');
     for (const at of short.used) expect(short.parts[0]).toContain(source().sentences[at]!.text);
     expect(short.parts[0]).toContain('https://halfwaylock.example/pack-stern-gland');
-    expect(made('thread').parts.at(-1)).toMatch(/How to pack a stern gland[\s\S]* 4\/4$/);
+    expect(made('thread').parts.at(-1)).toMatch(/How to pack a stern gland[\s\S]* (\d)\/\1$/);
     expect(made('checklist').parts[0]!.match(/☐/g)).toHaveLength(4);
     expect(made('quote card').words).toBe('“A dry gland is an expensive gland, and a wet one is only wet.”');
     expect(made('question').parts[0]).toMatch(/^Do the drops come|^How do you pack a stern gland\?|\?/);

@@ -34,29 +34,6 @@ export const CLOSINGS: Record<Tone, string> = {
   playful: 'Yours, with a grin,',
 };
 
-/** Verbs with which instructions begin (a list of our own): a sentence that starts with one is a step. */
-const STEPS = new Set(
-  (
-    'add adjust allow apply ask attach avoid bleed bring brush buy call carry change ' +
-    'check choose clean clear close collect connect cook count cover cut date dig ' +
-    'disconnect do drain draw dry empty ' +
-    'ensure fasten fetch fill find fit fix flush fold follow get give grease hang heat ' +
-    'hold inspect keep leave let lift light loosen look lower make mark measure mend mix ' +
-    'move note oil open order pack ' +
-    'paint pick place plan plug pour press prime pull pump push put raise read remove ' +
-    'repeat replace rest rinse run scrape screw seal secure set shake shut slacken slow ' +
-    'soak sort spread start stay stir ' +
-    'stop store strip switch take tap test tie tighten top touch trim try turn twist ' +
-    'undo unplug unscrew use walk warm wash watch wear weigh wipe work wrap write'
-  ).split(' '),
-);
-
-/** Is this sentence a step, by its first word? */
-export function isStep(sentence: string): boolean {
-  const first = /^\p{L}+/u.exec(sentence)?.[0] ?? '';
-  return STEPS.has(first.toLowerCase()) && !sentence.endsWith('?');
-}
-
 /** A tag as networks write it: `winter boating` is `#WinterBoating`. Signs that end a tag are left out. */
 export function hashtag(tag: string): string {
   const words = tag

@@ -74,6 +74,7 @@ async function setApproval(
   } else {
     if (send && send.state !== 'stopped' && send.state !== 'failed') return;
     if (post.stage === 'withdrawn') return refuse('Its post was withdrawn.');
+    if (post.access !== 'everyone') return refuse('Its post is for staff only; nothing of it goes out.');
     const outlet = (await trx('outlets').where({ id: piece.outlet_id }).first<OutletRow>())!;
     const error = errorsOf(piece, outlet, piece.kind === 'gallery' ? galleryOf(post, piece) : []).find(
       (f) => f.blocks,

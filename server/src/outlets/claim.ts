@@ -120,6 +120,8 @@ export async function claim(trx: Trx, sendId: number): Promise<Claimed | null> {
           : 'Its post is not published.',
     );
   }
+  if (post.access !== 'everyone')
+    return stop(trx, send, 'Its post is for staff only; nothing of it goes out.');
   const free = await pace(trx, send, outlet.limits, gate!.zone, gate!.now);
   if (free) return defer(trx, send, free);
   const error = errorsOf(piece, outlet, piece.kind === 'gallery' ? galleryOf(post, piece) : []).find(

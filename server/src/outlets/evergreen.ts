@@ -93,15 +93,11 @@ export async function proposeEvergreens(
     .whereRaw(`coalesce(s.state, 'draft') not in ('stopped','failed')`)
     .select<Due[]>('p.id', 'p.outlet_id as outletId', 'p.due_local as local');
   const places = rotation(chosen, outlets, { from: addDays(today, 1), time, everyDays, taken });
-  return places.map((place, i) => ({
-    id: chosen[i]!.id,
-    title: chosen[i]!.title,
-    released: chosen[i]!.released,
-    why: chosen[i]!.why,
-    outletId: place.outletId,
-    outlet: outlets.find((o) => o.id === place.outletId)!.name,
-    local: place.local,
-  }));
+  return places.map(({ postId, outletId, local }) => {
+    const { title, released, why } = chosen.find((c) => c.id === postId)!;
+    const outlet = outlets.find((o) => o.id === outletId)!.name;
+    return { id: postId, title, released, why, outletId, outlet, local };
+  });
 }
 
 const SUITING: Partial<Record<OutletKind, PieceKind>> = {

@@ -38,7 +38,7 @@ export function outletFeeds({ db }: Services): Router {
       .join('posts as t', 't.id', 'p.post_id')
       .join('people as by', 'by.id', 't.byline_id')
       .where('p.outlet_id', outletId)
-      .where('t.stage', 'published')
+      .where({ 't.stage': 'published', 't.access': 'everyone' })
       .whereRaw(`(s.state = 'sent' or s.steps->>'inFeed' = 'true')`)
       .modify((q) => {
         if (id) void q.where('p.id', id);

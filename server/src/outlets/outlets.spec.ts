@@ -633,6 +633,68 @@ describe('pieces', () => {
     });
   });
 
+  it('of a post for staff only stay in the house, wherever they are on their way', async () => {
+    const id = await published('For our eyes');
+    const item = await make(id, 'newsletter item', 'chandlers-row');
+    const waiting = await make(id, 'short post', 'towline', {
+      timing: { kind: 'next month', time: '09:00' },
+    });
+    await approve(item.id);
+    await became(id, item.id, 'sent');
+    await approve(waiting.id);
+    const feed = async () => (await fetch(outlets.get('chandlers-row')!.feeds!.json)).text();
+    expect(await feed()).toContain('says For our eyes');
+    await room.change('chief', id, { access: 'staff' } as never);
+    expect(await feed()).not.toContain('says For our eyes');
+    const late = await make(id, 'short post', 'towline');
+    expect((await approve(late.id)).body.detail).toBe('Its post is for staff only; nothing of it goes out.');
+    await room
+      .db('pieces')
+      .where({ id: waiting.id })
+      .update({ due_at: fromNow(-1) });
+    await room
+      .db('sends')
+      .where({ piece_id: waiting.id })
+      .update({ due_at: fromNow(-1) });
+    const { send } = await piece(id, waiting.id);
+    await sendPiece(room.db, send!.id, room.running.services.settings);
+    expect((await became(id, waiting.id, 'stopped'))!.send!.error).toBe(
+      'Its post is for staff only; nothing of it goes out.',
+    );
+  });
+
+  it('read out the words that are drawn, also after these were changed', async () => {
+    const id = await published('Read out');
+    const card = await make(id, 'picture card', 'porthole');
+    expect(card.alt).toContain(card.words);
+    await call('chief', 'patch', `/api/pieces/${card.id}`, { words: 'Two drops a minute' }, card.version);
+    expect((await piece(id, card.id)).alt).toBe('A square card with the words “Two drops a minute”.');
+    await call(
+      'chief',
+      'patch',
+      `/api/pieces/${card.id}`,
+      { words: 'Three', alt: 'A card in green' },
+      card.version + 1,
+    );
+    expect((await piece(id, card.id)).alt).toBe('A card in green');
+  });
+
+  it('whose pictures cannot be made so light fail with a sentence', async () => {
+    const id = await published('Heavy');
+    const limitTo = (bytes: number) =>
+      room.db.raw(`update outlets set limits = jsonb_set(limits, '{pictureBytes}', ?) where id = ?`, [
+        String(bytes),
+        outlets.get('porthole')!.id,
+      ]);
+    await limitTo(1000);
+    const card = await make(id, 'picture card', 'porthole');
+    await approve(card.id);
+    expect((await became(id, card.id, 'failed'))!.send!.error).toMatch(
+      /^A picture cannot be made as light as \S+ takes \(1 kB\)\.$/,
+    );
+    await limitTo(outlets.get('porthole')!.limits.pictureBytes!);
+  });
+
   it('say when their post moved on, and are rebuilt; a person’s words only when they say so', async () => {
     const id = await published('Moves on');
     const made = await make(id, 'short post', 'towline', { timing: { kind: 'next month', time: '09:00' } });

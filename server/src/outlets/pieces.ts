@@ -1,5 +1,12 @@
 import type { NewPieces, PieceAskView, PieceChanges, PiecesMade } from '@keyroster/contract';
-import { DRAWN_KINDS, makePiece, type MadePiece, type PieceAsk, type PieceKind } from '@keyroster/core';
+import {
+  DRAWN_KINDS,
+  altAfter,
+  makePiece,
+  type MadePiece,
+  type PieceAsk,
+  type PieceKind,
+} from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
@@ -127,6 +134,9 @@ export async function changePiece(
       fields[f] !== undefined &&
       JSON.stringify(f === 'parts' ? parts : fields[f]) !== JSON.stringify(piece[f]),
   );
+  // What is read out goes with what is drawn, unless it is worded otherwise in the same breath.
+  if (fields.words !== undefined && (fields.alt === undefined || fields.alt === piece.alt))
+    fields.alt = altAfter(piece.alt, piece.words, fields.words);
   const zone = (await trx('blogs').where({ id: person.blogId }).first<{ zone: string }>('zone'))!.zone;
   const due = timing ? dueTimes(timing, { ...post, zone }) : null;
   await writePiece(trx, person, piece, {

@@ -8,6 +8,7 @@ import {
   may,
   movedOn,
   pieceErrors,
+  sentTexts,
   readInstruction,
   formatInstruction,
   spreadOut,
@@ -151,7 +152,13 @@ export function errorsOf(
     ? [{ alt: piece.alt, bytes: null, shape: piece.shape }]
     : gallery.map((g) => ({ alt: g.alt, bytes: null, shape: piece.shape }));
   return pieceErrors(
-    { subject: piece.subject, parts: piece.parts, tags: piece.tags, alt: piece.alt, pictures },
+    {
+      subject: piece.subject,
+      parts: sentTexts(piece.kind, piece.parts),
+      tags: piece.tags,
+      alt: piece.alt,
+      pictures,
+    },
     outlet.limits,
     outlet.name,
   );

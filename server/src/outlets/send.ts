@@ -1,3 +1,4 @@
+import { formatBytes, sentTexts } from '@keyroster/core';
 import type { Db, Trx } from '../db/connect.js';
 import { log } from '../log.js';
 import { emit } from '../live/live.js';
@@ -58,13 +59,20 @@ async function carry(
     .where({ id: send.blog_id })
     .first<{ title: string; home: string }>('title', 'home');
   const url = `${blog!.home}/${post.slug}`;
+  const { pictureBytes } = outlet.limits;
+  const pictures = await parcelPictures(db, piece, post, pictureBytes);
+  if (pictureBytes !== null && pictures.some((p) => p.bytes.length > pictureBytes))
+    return {
+      outcome: 'no',
+      sentence: `A picture cannot be made as light as ${outlet.name} takes (${formatBytes(pictureBytes)}).`,
+    };
   const parcel: Message = {
     key: send.key,
     subject: piece.subject,
-    parts: piece.parts,
+    parts: sentTexts(piece.kind, piece.parts),
     tags: piece.tags,
     url: piece.parts.some((p) => p.includes(url)) ? url : '',
-    pictures: await parcelPictures(db, piece, post, outlet.limits.pictureBytes),
+    pictures,
     blog: blog!.title,
   };
   return SPEAK[outlet.protocol](to, parcel, send.steps, async (steps) => {

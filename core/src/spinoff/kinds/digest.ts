@@ -8,12 +8,13 @@ export const digest: Rule = (m) => {
   const items = posts.map((post) => {
     const best =
       post === m.ranked
-        ? m.ranked.best(m.wanted)[0]
-        : (post.best({ stress: m.read.stress })[m.turn % 2] ?? post.best()[0]);
+        ? m.ranked.alone(m.wanted)[0]
+        : (post.alone({ stress: m.read.stress })[m.turn % 2] ?? post.alone()[0]);
     if (post === m.ranked && best) used.push(best);
     return {
       title: post.source.title,
-      text: best?.text ?? post.source.excerpt,
+      // What the author says of another post in a sentence; of this one the sentence that can be shaded.
+      text: (post === m.ranked ? best?.text : post.source.excerpt) || best?.text || post.source.excerpt,
       url: (m.read.link ?? true) && m.ask.outlet.limits.links ? post.source.url : '',
     };
   });
@@ -22,7 +23,7 @@ export const digest: Rule = (m) => {
   for (const told of [true, false]) {
     for (let n = items.length; n >= 2; n--)
       if (m.fits(full(n, told)))
-        return { subject: `${m.source.title}, and ${items.length - 1} more`, parts: [full(n, told)], used };
+        return { subject: `${m.source.title}, and ${n - 1} more`, parts: [full(n, told)], used };
   }
   return 'There is not room for even two of the posts.';
 };

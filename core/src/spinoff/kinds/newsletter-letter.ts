@@ -5,38 +5,36 @@ import { CLOSINGS, GREETINGS, joined } from '../words.js';
 export const newsletterLetter: Rule = (m) => {
   const lead = m.ranked.pick(m.max(2), { ...m.wanted });
   const leads = new Set(lead.map((l) => l.at));
-  const sections = m.ranked
-    .headings()
-    .slice(0, 5)
-    .flatMap((h) => {
-      const told = m.ranked.pick(2, {
-        ...m.wanted,
-        only: new Set(
-          m.ranked.ranked
-            .filter(
-              (r) =>
-                r.sentence.section === h.section &&
-                !leads.has(r.at) &&
-                (!m.wanted.only || m.wanted.only.has(r.at)),
-            )
-            .map((r) => r.at),
-        ),
-      });
-      return told.length === 0
-        ? []
-        : [
-            {
-              text: `${h.text}\n${joined(told.map((t) => t.text))}`,
-              used: [h.at, ...told] as (Ranked | number)[],
-            },
-          ];
+  const sections = m.headings(5).flatMap((h) => {
+    const told = m.ranked.pick(2, {
+      ...m.wanted,
+      underHeading: true,
+      only: new Set(
+        m.ranked.ranked
+          .filter(
+            (r) =>
+              r.sentence.section === h.section &&
+              !leads.has(r.at) &&
+              (!m.wanted.only || m.wanted.only.has(r.at)),
+          )
+          .map((r) => r.at),
+      ),
     });
+    return told.length === 0
+      ? []
+      : [
+          {
+            text: `${h.text}\n${joined(told.map((t) => t.text))}`,
+            used: [h.at, ...told] as (Ranked | number)[],
+          },
+        ];
+  });
   if (lead.length === 0) return TOO_LITTLE;
   const close = `${CLOSINGS[m.read.tone]}\n${m.source.byline || m.source.blog}`;
   for (let n = m.read.max?.unit === 'sentences' ? 0 : sections.length; n >= 0; n--) {
     const text = m.stack(
       GREETINGS[m.read.tone],
-      m.audience(joined(lead.map((l) => l.text))),
+      m.say(joined(lead.map((l) => l.text))),
       ...sections.slice(0, n).map((s) => s.text),
       m.call,
       close,

@@ -1,3 +1,4 @@
+import { cardAlt } from '../alt.js';
 import { CARD, type Rule } from '../maker.js';
 
 export const pictureCard: Rule = (m) => {
@@ -11,8 +12,8 @@ export const pictureCard: Rule = (m) => {
   });
   return {
     words: card.words,
-    alt: `A ${m.ask.shape} card with the words “${card.words}”.`,
-    parts: [made?.text ?? m.call],
+    alt: cardAlt({ kind: 'picture card', shape: m.ask.shape, words: card.words }),
+    parts: [made?.text ?? m.stack(m.source.title, m.call)],
     tags: m.tags,
     used: [...card.used, ...(made?.used ?? [])],
   };

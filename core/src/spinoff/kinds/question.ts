@@ -1,37 +1,30 @@
-import { HANGING, type Ranked } from '../choose.js';
+import type { Ranked } from '../choose.js';
 import { type Rule, TOO_LITTLE } from '../maker.js';
 
+/** A question to readers: one of the post's own, or what the post tells, with a question behind it. */
 export const question: Rule = (m) => {
-  const asked = m.ranked.best(m.wanted).filter((r) => r.text.endsWith('?') && !HANGING.test(r.text));
   const how = /^how (?:to|we|I)\s+(.+)$/i.exec(m.source.title)?.[1];
-  const headings = m.ranked.headings().map((h) => h.text.replace(/[.?!]$/u, ''));
-  const questions: { text: string; used: (Ranked | number)[] }[] = [
-    ...asked.map((r) => ({ text: r.text, used: [r] })),
+  const own: { text: string; used: Ranked[] }[] = [
+    ...m.asked().map((r) => ({ text: r.text, used: [r] })),
     ...(how ? [{ text: `How do you ${how.replace(/[.?!]$/u, '')}?`, used: [] }] : []),
-    ...(headings.length >= 2
-      ? [
-          {
-            text: `Where would you begin: “${headings[0]!}” or “${headings.at(-1)!}”?`,
-            used: [m.ranked.headings()[0]!.at, m.ranked.headings().at(-1)!.at],
-          },
-        ]
-      : []),
-    { text: `What would you add to “${m.source.title}”?`, used: [] },
-    { text: `“${m.source.title}”: how is it where you are?`, used: [] },
-    { text: `What has “${m.source.title}” taught you the hard way?`, used: [] },
   ];
-  const { text: question, used } = m.choice(questions);
+  const chosen = m.turn < own.length ? own[m.turn]! : null;
   const made = m.fill(
-    1,
-    (text, call, tags) => m.stack(question, text, [call, tags].filter(Boolean).join('\n')),
+    2,
+    (text, call, tags) =>
+      chosen
+        ? m.stack(chosen.text, text, [call, tags].filter(Boolean).join('\n'))
+        : m.stack(
+            m.read.question ? text : m.stack(text, m.questionAfter(text)),
+            [call, tags].filter(Boolean).join('\n'),
+          ),
     {
       ...m.wanted,
-      used: new Map([
-        ...(m.wanted.used ?? []),
-        ...used.map((u) => [typeof u === 'number' ? u : u.at, 9] as const),
-      ]),
+      used: new Map([...(m.wanted.used ?? []), ...(chosen?.used ?? []).map((r) => [r.at, 9] as const)]),
     },
   );
-  if (made) return { parts: [made.text], tags: m.tags, used: [...used, ...made.used] };
-  return m.fits(question) ? { parts: [question], tags: m.tags, used } : TOO_LITTLE;
+  if (made) return { parts: [made.text], tags: m.tags, used: [...(chosen?.used ?? []), ...made.used] };
+  return chosen && m.fits(chosen.text)
+    ? { parts: [chosen.text], tags: m.tags, used: chosen.used }
+    : TOO_LITTLE;
 };

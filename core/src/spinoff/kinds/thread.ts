@@ -2,17 +2,26 @@ import type { Ranked, Wanted } from '../choose.js';
 import { MAX_PARTS, type Rule } from '../maker.js';
 
 export const thread: Rule = (m) => {
-  const headings = m.ranked.headings();
+  const headings = m.headings(4 * MAX_PARTS);
   const bySection = (section: number): Wanted => ({
     ...m.wanted,
+    underHeading: section > 0,
     only: new Set(
       m.ranked.ranked
         .filter((r) => r.sentence.section === section && (!m.wanted.only || m.wanted.only.has(r.at)))
         .map((r) => r.at),
     ),
   });
-  const sections = [0, ...headings.slice(0, 4 * MAX_PARTS).map((h) => h.section)]
-    .filter((s) => m.ranked.best(bySection(s)).length > 0)
+  const inBlock = (block: number): Wanted => ({
+    ...m.wanted,
+    only: new Set(
+      m.ranked.ranked
+        .filter((r) => r.sentence.block === block && m.wanted.only?.has(r.at) !== false)
+        .map((r) => r.at),
+    ),
+  });
+  const sections = [0, ...headings.map((h) => h.section)]
+    .filter((s) => m.ranked.pick(1, bySection(s)).length > 0)
     .slice(0, MAX_PARTS - 1);
   const parts: { text: string; used: (Ranked | number)[] }[] = [];
   const number = (text: string) => `${text} 8/8`;
@@ -24,9 +33,12 @@ export const thread: Rule = (m) => {
     for (const s of sections)
       put(2, bySection(s), s === 0 ? '' : headings.find((h) => h.section === s)!.text);
   else {
-    const picked = m.ranked.pick(6, m.wanted);
-    for (let i = 0; i < picked.length; i += 2)
-      put(2, { ...m.wanted, only: new Set(picked.slice(i, i + 2).map((r) => r.at)) }, '');
+    // Without sections, a part is what a paragraph opens with.
+    const opening = m.ranked
+      .alone(m.wanted)
+      .filter((r) => r.opens)
+      .slice(0, MAX_PARTS - 2);
+    for (const { sentence } of opening.sort((a, b) => a.at - b.at)) put(2, inBlock(sentence.block), '');
   }
   if (parts.length < 2) return 'The post says too little for a thread; a short post holds it.';
   const last = m.stack(m.source.title, m.call, m.tags.join(' '));

@@ -89,7 +89,7 @@ export const micropubTransport: Transport = async (to, parcel, steps, keep) => {
   }
   const photo = parcel.pictures.map((p, i) => ({ value: pictures[i]!, alt: p.alt }));
   // A gallery is one entry with several pictures; a thread is several entries.
-  const texts = parcel.pictures.length > 1 ? [parcel.parts.join('\n\n')] : parcel.parts;
+  const texts = parcel.parts;
   const urls = steps.parts ?? [];
   for (const [i, text] of texts.entries()) {
     if (i < urls.length) continue;
