@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect, type Page } from '@playwright/test';
-import { comeIn, commission, drag, newPage, paste, PNG, saved, test, textOf } from './people.js';
+import { caretIn, comeIn, commission, drag, newPage, paste, PNG, saved, test, textOf } from './people.js';
 
 const clipboard = (name: string) => readFileSync(new URL(`clipboard/${name}.html`, import.meta.url), 'utf8');
 const CAPTIONS = Buffer.from('WEBVTT\n\n00:00.000 --> 00:02.000\nThe gate swings.\n');
@@ -241,7 +241,7 @@ test('sections move whole, blocks move past each other, and a section comes from
   // A level that a file skips is mended and told; one that a person skips is theirs, and the checks say so.
   await expect(page.getByText('1 heading moved up, since levels were skipped above it.')).toBeVisible();
   await expect(outline.getByRole('button')).toHaveText(['Alpha', /^\s*Too deep\s*$/, 'Beta']);
-  await textOf(page).getByText('Too deep').click();
+  await caretIn(page, 'Too deep');
   await page.keyboard.press('Control+Alt+4');
   await expect(outline.getByRole('button')).toHaveText(['Alpha', /Too deep\s*skips a level/, 'Beta']);
   await expect(check(page, /“Too deep” skips a level/)).toBeVisible();
@@ -262,7 +262,7 @@ test('sections move whole, blocks move past each other, and a section comes from
     outline.getByRole('button', { name: 'Alpha' }),
   );
   await expect(outline.getByRole('button')).toHaveText(['Beta', 'Alpha', /Too deep/]);
-  await textOf(page).getByText('Opening.').click();
+  await caretIn(page, 'Opening.');
   await page.keyboard.press('Alt+Shift+ArrowDown');
   await expect(textOf(page).locator('> *')).toHaveText([
     'Beta',
@@ -281,7 +281,7 @@ test('sections move whole, blocks move past each other, and a section comes from
   await drag(page, page.getByTitle(/^Drag this block/), textOf(page).getByText('Under.'));
   await expect(textOf(page).locator('> *').nth(2)).toHaveText('Alpha');
   await expect(textOf(page).getByText('Second.')).toHaveCount(1);
-  await textOf(page).getByText('Under.').click();
+  await caretIn(page, 'Under.');
   await page.keyboard.press('Control+Alt+i');
   await expect(page.getByRole('combobox', { name: 'Which block?' })).toBeFocused();
   await page.keyboard.type('section');

@@ -64,6 +64,11 @@ export function londonIn(seconds: number): { date: string; time: string } {
 }
 
 export const textOf = (page: Page) => page.getByRole('textbox', { name: 'Text of the post' });
+/** Puts the caret into a line of the text, and waits until it is there: the browser tells of it a moment later. */
+export async function caretIn(page: Page, line: string): Promise<void> {
+  await textOf(page).getByText(line, { exact: true }).click();
+  await expect.poll(() => page.evaluate(() => getSelection()?.anchorNode?.textContent)).toBe(line);
+}
 export const saved = (page: Page) => expect(page.getByText(/^Saved · version \d+$/)).toBeVisible();
 
 /** A small PNG, drawn by nobody. */

@@ -67,7 +67,8 @@ test('what is past hope is swept back in one action, and the sweep taken back', 
   const page = await comeIn(browser, 'Mara Winslow', '/desk/planner');
   const bar = page.getByRole('region', { name: 'Late', exact: true });
   await expect(bar).toContainText('Ice on the long pound, if it comes');
-  await expect(bar).toContainText('was to run 4 days ago');
+  // Four when the demo was loaded; midnight may have come since.
+  await expect(bar).toContainText(/was to run [45] days ago/);
   await bar.getByRole('button', { name: /^Sweep the one past hope/ }).click();
   await expect(page.getByText('1 late post swept back to the tray.')).toBeVisible();
   await expect(

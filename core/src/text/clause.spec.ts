@@ -12,6 +12,7 @@ describe('a sentence and a fragment', () => {
     'Pound 3 holds 21 boats.',
     'Do not say that somebody else could weld it.',
     'It’s shut.',
+    'A swing bridge that sticks wants grease and patience.',
     '冬天之前要排空水泵。',
   ])('“%s” has a verb', (text) => expect(hasVerb(text)).toBe(true));
 

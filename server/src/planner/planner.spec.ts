@@ -1,4 +1,5 @@
 import { unpackCards, unpackPlanner, type PackedCards, type PlannerAnswer } from '@keyroster/contract';
+import { addDays, wallTimeOf, weekday } from '@keyroster/core';
 import { Newsroom } from '../testing/newsroom.js';
 
 describe('the planner', () => {
@@ -74,7 +75,12 @@ describe('the planner', () => {
     const { body } = await chief.get('/api/runway');
     expect(body.runway.days).toHaveLength(21);
     expect(body.headline).toBe('Not covered yet');
-    expect(body.runway.openSlots).toBe(3);
+    // Mondays at eight in the blog's zone, of today and the twenty days after it; today's only until eight.
+    const now = wallTimeOf(new Date().toISOString(), 'Europe/London');
+    const mondays = Array.from({ length: 21 }, (_, i) => addDays(now.slice(0, 10), i)).filter(
+      (date) => weekday(date) === 1 && `${date}T08:00:00` > now,
+    );
+    expect(body.runway.openSlots).toBe(mondays.length);
     const late = await placed('Late copy', '2031-03-03T08:00', { bylineId: room.ids.writer });
     await room.change('chief', late, { brief: { angle: '', length: null, copyDate: '2020-01-01' } });
     expect((await (await room.as('writer')).get('/api/today')).body.needs).toMatchObject([

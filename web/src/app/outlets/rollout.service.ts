@@ -105,7 +105,7 @@ export class RolloutService {
   async rebuild(piece: PieceView, body: Rebuild): Promise<'built' | 'edited' | 'failed'> {
     this.busy.set(true);
     try {
-      this.view.set(await this.api.call('pieces.rebuild', { id: piece.id, body, ifMatch: piece.version }));
+      this.show(await this.api.call('pieces.rebuild', { id: piece.id, body, ifMatch: piece.version }));
       this.error.set('');
       this.waiting.set(null);
       this.messages.done(
@@ -166,10 +166,16 @@ export class RolloutService {
     });
   }
 
+  /** What a change was answered with; what was asked for before it is older, whenever it comes. */
+  private show(view: RolloutView): void {
+    this.asked++;
+    this.view.set(view);
+  }
+
   private async take(ask: () => Promise<RolloutView>, said?: string): Promise<boolean> {
     const view = await this.act(ask);
     if (view) {
-      this.view.set(view);
+      this.show(view);
       if (said) this.messages.done(said);
     }
     return view !== null;
