@@ -30,6 +30,7 @@ function fingerprint(folders) {
 export function build() {
   say('Compiling what changed …');
   must('npx', ['--no-install', 'tsc', '-b']);
+  must(process.execPath, [join(root, 'scripts', 'reply-schemas.mjs'), fingerprint(['core', 'contract'])]);
   const mark = join(root, 'web', 'dist', '.built-from');
   const now = fingerprint(['web', 'core', 'contract']);
   if (existsSync(mark) && readFileSync(mark, 'utf8') === now) return;

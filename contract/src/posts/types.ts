@@ -2,6 +2,7 @@ import type {
   CheckCounts,
   DateConstraint,
   Instant,
+  PostField,
   PostValues,
   SettableField,
   Stage,
@@ -50,8 +51,17 @@ export interface PostRights {
 }
 
 /** Fields that a view shows under another name, or with the things that they name. */
-type ShownOtherwise =
-  'bylineId' | 'coauthorIds' | 'editorId' | 'proofreaderId' | 'tagIds' | 'run' | 'scheduledAt' | 'binned';
+export const SHOWN_OTHERWISE = [
+  'bylineId',
+  'coauthorIds',
+  'editorId',
+  'proofreaderId',
+  'tagIds',
+  'run',
+  'scheduledAt',
+  'binned',
+] as const satisfies readonly PostField[];
+type ShownOtherwise = (typeof SHOWN_OTHERWISE)[number];
 
 /** A post without its text. */
 export interface PostDetails extends PostCard, Omit<PostValues, keyof PostCard | ShownOtherwise | 'body'> {

@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import joiToJson from 'joi-to-json';
 import { PROBLEM_CODES, ROUTES, type RouteName } from '@keyroster/contract';
 import { schemasOf } from '@keyroster/contract/schemas';
@@ -6,6 +7,41 @@ type Json = Record<string, unknown>;
 
 // The package's types say it has a default export; at run time the module is the function itself.
 const parse = joiToJson as unknown as (schema: unknown, as: 'open-api-3.1') => unknown;
+
+/** What routes answer, as JSON Schemas (draft 7) that the build makes from the contract's types. */
+const made = JSON.parse(
+  readFileSync(new URL('../../../contract/dist/replies.json', import.meta.url), 'utf8'),
+) as { replies: Partial<Record<RouteName, Json>>; definitions: Record<string, Json> };
+
+/** The schema of what a route answers, with the definitions it refers to; null where that is no JSON. */
+export const replySchema = (name: RouteName): Json | null =>
+  made.replies[name] ? { ...made.replies[name], definitions: made.definitions } : null;
+
+/** Draft 7 as OpenAPI 3.1 has it (JSON Schema 2020-12): tuples are prefixes, definitions are components. */
+function asOpenApi(schema: unknown): unknown {
+  if (Array.isArray(schema)) return schema.map(asOpenApi);
+  if (typeof schema !== 'object' || schema === null) return schema;
+  const { items, additionalItems, $ref, ...rest } = schema as Json;
+  const plain = Object.fromEntries(Object.entries(rest).map(([key, value]) => [key, asOpenApi(value)]));
+  return {
+    ...plain,
+    ...(typeof $ref === 'string' ? { $ref: $ref.replace('#/definitions/', '#/components/schemas/') } : {}),
+    ...(Array.isArray(items)
+      ? { prefixItems: asOpenApi(items), items: asOpenApi(additionalItems ?? false) }
+      : items === undefined
+        ? {}
+        : { items: asOpenApi(items) }),
+  };
+}
+
+/** A success as it is described: JSON by its schema, a file, or nothing. */
+function success(name: RouteName, status: number | undefined): Json {
+  const schema = made.replies[name];
+  if (status === 204) return { description: 'Done' };
+  return schema
+    ? { description: 'Done', content: { 'application/json': { schema: asOpenApi(schema) } } }
+    : { description: 'A file', content: { '*/*': { schema: { type: 'string', format: 'binary' } } } };
+}
 
 /** The OpenAPI 3.1 description, made from the contract's table and the Joi schemas. */
 export function openApi(publicUrl: string): Json {
@@ -62,7 +98,7 @@ export function openApi(publicUrl: string): Json {
         ...(content ? { requestBody: { required: true, content } } : {}),
         ...(row.who === 'anyone' ? { security: [] } : {}),
         responses: {
-          [String(row.status ?? 200)]: { description: 'Done' },
+          [String(row.status ?? 200)]: success(name, row.status),
           default: {
             description: 'A problem (RFC 9457)',
             content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },
@@ -84,6 +120,9 @@ export function openApi(publicUrl: string): Json {
     components: {
       securitySchemes: { session: { type: 'apiKey', in: 'cookie', name: 'key_roster' } },
       schemas: {
+        ...Object.fromEntries(
+          Object.entries(made.definitions).map(([name, schema]) => [name, asOpenApi(schema) as Json]),
+        ),
         Problem: {
           type: 'object',
           required: ['type', 'title', 'status', 'detail', 'code'],

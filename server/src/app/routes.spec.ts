@@ -1,6 +1,8 @@
 import * as fc from 'fast-check';
 import { ROUTES, type RouteName } from '@keyroster/contract';
 import { ROLES, type Role } from '@keyroster/core';
+import { Validator } from '@seriousme/openapi-schema-validator';
+import { answerError } from '../testing/answers.js';
 import { Newsroom, type Who } from '../testing/newsroom.js';
 import { WHO_MAY_CALL } from '../testing/who-may-call.js';
 
@@ -262,5 +264,26 @@ describe('every route', () => {
     expect(
       body.paths['/api/posts/{id}/moves'].post.requestBody.content['application/json'].schema.required,
     ).toEqual(['to']);
+    // Every success has its schema, or says that it is a file or nothing; references lead somewhere.
+    const bare = NAMES.filter((name) => {
+      const { method, path, status = 200 } = ROUTES[name];
+      const { responses } = body.paths[path.replace(':id', '{id}')][method.toLowerCase()];
+      return status !== 204 && !responses[status]?.content;
+    });
+    expect(bare).toEqual([]);
+    const refs = [...JSON.stringify(body).matchAll(/"\$ref":"#\/components\/schemas\/([^"]+)"/g)];
+    expect(refs.length).toBeGreaterThan(100);
+    expect(refs.filter(([, name]) => body.components.schemas[name!] === undefined)).toEqual([]);
+    // The OpenAPI 3.1 schema of the specification itself, by a package that carries it.
+    expect(await new Validator().validate(body)).toEqual({ valid: true });
+  });
+
+  it('holds answers against what is described, and says where one differs', () => {
+    const json = { 'content-type': 'application/json; charset=utf-8' };
+    const answer = (body: unknown) => ({ status: 200, headers: json, body });
+    expect(answerError('GET', '/api/calendars', answer([]))).toBeNull();
+    expect(answerError('GET', '/api/calendars', answer([{ id: 'one' }]))).toMatch(/^calendars\.list\/0 /);
+    expect(answerError('GET', '/api/outlets', answer({}))).toMatch(/^outlets\.list must be array/);
+    expect(answerError('GET', '/api/outlets', { ...answer({}), status: 404 })).toBeNull();
   });
 });

@@ -85,7 +85,9 @@ export async function seeRollout(db: Reader, person: CurrentPerson, postId: numb
         post,
         r.source_version === post.version ? now : texts.get(r.source_version)!,
         now,
-        kept.filter((k) => k.piece_id === r.id && k.version !== r.version),
+        kept
+          .filter((k) => k.piece_id === r.id && k.version !== r.version)
+          .map(({ piece_id: _, ...version }) => version),
       ),
     ),
     clashes: await clashesOf(db, person.blogId, rows),
@@ -100,7 +102,7 @@ function viewOf(
   post: WholePostRow,
   then: PostText,
   now: PostText,
-  versions: (PieceView['versions'][number] & { piece_id?: number })[],
+  versions: PieceView['versions'],
 ): PieceView {
   const gallery = r.kind === 'gallery' ? galleryOf(post, r) : [];
   const pictures = isDrawn(r.kind)

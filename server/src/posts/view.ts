@@ -1,4 +1,4 @@
-import type { PostCard, PostDetails, PostView } from '@keyroster/contract';
+import { SHOWN_OTHERWISE, type PostCard, type PostDetails, type PostView } from '@keyroster/contract';
 import {
   defaultSlug,
   isLate,
@@ -6,6 +6,7 @@ import {
   openMoves,
   wallTimeOf,
   type DateConstraint,
+  type PostValues,
   type TagLike,
 } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
@@ -50,6 +51,16 @@ export function cardOf(row: PostRow, nowLocal: string): PostCard {
   };
 }
 
+type ShownValues = Omit<PostValues, (typeof SHOWN_OTHERWISE)[number] | 'body'>;
+
+/** The values that a view shows as they are; its text comes apart. */
+const shownValues = (row: WholePostRow): ShownValues =>
+  Object.fromEntries(
+    Object.entries(valuesOf({ ...row, body: undefined })).filter(
+      ([field]) => field !== 'body' && !SHOWN_OTHERWISE.some((other) => other === field),
+    ),
+  ) as unknown as ShownValues;
+
 /** A post without its text, as this person may see and use it. */
 export async function detailsOf(
   db: Reader,
@@ -57,15 +68,7 @@ export async function detailsOf(
   person: CurrentPerson,
   now: string,
 ): Promise<PostDetails> {
-  const {
-    run: _run,
-    scheduledAt: _scheduledAt,
-    bylineId: _bylineId,
-    ...values
-  } = valuesOf({
-    ...row,
-    body: undefined,
-  });
+  const values = shownValues(row);
   const zone =
     row.run_zone ?? (await db('blogs').where({ id: row.blog_id }).first<{ zone: string }>('zone'))!.zone;
   const named = [row.editor_id, row.proofreader_id, ...row.coauthor_ids].filter((id) => id !== null);

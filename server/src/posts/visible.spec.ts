@@ -78,7 +78,7 @@ describe('what a person may see', () => {
     const made = await chief.post(`/api/posts/${secret.id}/pieces`).send({
       asks: [
         {
-          kind: 'quote card',
+          kind: 'picture card',
           outletId: (outlet.body as { id: number }).id,
           instruction: '',
           style: 'wedge',

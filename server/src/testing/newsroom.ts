@@ -7,6 +7,7 @@ import { addPerson } from '../accounts/people.js';
 import { hashPassword } from '../accounts/sign-in.js';
 import { startServer, type Running } from '../app/start.js';
 import type { Settings } from '../settings.js';
+import { answerError } from './answers.js';
 
 export const PASSWORD = 'a password for tests';
 export type Who = 'chief' | 'editor' | 'otherEditor' | 'writer' | 'otherWriter' | 'proofreader' | 'reader';
@@ -26,6 +27,7 @@ type Agent = ReturnType<typeof request.agent>;
 export class Newsroom {
   private readonly agents = new Map<Who, Agent>();
   readonly ids = {} as Record<Who, number>;
+  private readonly answerErrors = new Set<string>();
 
   private constructor(
     readonly running: Running,
@@ -102,8 +104,14 @@ export class Newsroom {
     });
   }
 
+  /** Every answer is held against its description on the way; what differs is said when the newsroom closes. */
   nobody(): Agent {
-    return request.agent(this.url);
+    return request.agent(this.url).use((asked: request.Test) => {
+      asked.on('response', (answer: request.Response) => {
+        const error = answerError(asked.method, asked.url, answer);
+        if (error) this.answerErrors.add(error);
+      });
+    });
   }
 
   async as(who: Who): Promise<Agent> {
@@ -171,6 +179,8 @@ export class Newsroom {
   async close(): Promise<void> {
     await this.running.stop();
     await this.dropDatabase();
+    if (this.answerErrors.size > 0)
+      throw new Error(`Answers that are not as described:\n${[...this.answerErrors].join('\n')}`);
   }
 }
 
