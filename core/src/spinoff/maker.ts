@@ -4,6 +4,7 @@ import type { Ranked, RankedSource, Wanted } from './choose.js';
 import { type Instruction, readInstruction } from './instruction.js';
 import { fitSentence, lengthOf } from './length.js';
 import type { MadePiece, PieceAsk } from './piece.js';
+import { overlapping, sentenceStems } from './rank.js';
 import { isOpenQuestion } from './standing.js';
 import { CALLS, hashtag, joined } from './words.js';
 
@@ -107,7 +108,8 @@ export class Maker {
 
   /** A question that goes with what was said: about a way to do something, or about anything. */
   questionAfter(text: string): string {
-    return this.choice(isImperative(text) ? STEP_QUESTIONS : QUESTIONS);
+    const said = text.startsWith(this.audience) ? text.slice(this.audience.length).trim() : text;
+    return this.choice(isImperative(said) ? STEP_QUESTIONS : QUESTIONS);
   }
 
   /** Questions of the post that stand alone. */
@@ -143,12 +145,20 @@ export class Maker {
     return null;
   }
 
+  /** Telling words of the title and of the author's own sentence about the post. */
+  private get heading(): ReadonlySet<string> {
+    return sentenceStems(`${this.source.title} ${this.source.excerpt}`);
+  }
+
   /** Does a sentence, alone on a card, say what the post is about? */
   private isForCard(r: Ranked): boolean {
     return (
       this.wanted.shaded?.has(r.at) === true ||
       r.sentence.kind === 'quote' ||
-      (r.sentence.kind !== 'list' && this.ranked.shared(r) >= 2)
+      // Who “you” and “I” are is not on the card.
+      (r.sentence.kind !== 'list' &&
+        !/^(?:you|I|we|my|our|your)\b/iu.test(r.text) &&
+        overlapping(r.stems, this.heading) >= 2)
     );
   }
 

@@ -68,9 +68,7 @@ export function hasVerb(sentence: string): boolean {
   )
     return true;
   // What a conjunction hangs on does not make the rest a sentence: “Gloves, because you will want them.”
-  const clauses = sentence.split(
-    /[,;:—–]|\s(?=(?:because|although|though|unless|until|if)\s)/u,
-  );
+  const clauses = sentence.split(/[,;:—–]|\s(?=(?:because|although|though|unless|until|if)\s)/u);
   return clauses.some((clause) => !SUBORDINATE.test(clause) && clauseHasVerb(clause));
 }
 

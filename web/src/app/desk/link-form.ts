@@ -39,7 +39,8 @@ export class LinkForm {
     event.preventDefault();
     const typed = text.trim();
     const href = safeHref(/^[\w-]+(\.[\w-]+)+([/?#]|$)/.test(typed) ? `https://${typed}` : typed);
-    if (typed !== '' && !href) {
+    // An address beside the post is no address here: it would lead elsewhere from every page.
+    if (typed !== '' && !(href && /^(?:https?:|mailto:|[/#])/i.test(href))) {
       this.error.set(WRONG);
       return;
     }
