@@ -43,29 +43,36 @@ async function finding(context, db, row, port) {
   // A plain client: what Playwright's own costs would be counted as the server's.
   const { origin, cookies } = await signedIn(context, port);
   const person = await findPerson(db, (await db('people').where({ name: 'Mara Winslow' }).first('id')).id);
+  const first = (query) =>
+    timed(async () => {
+      const r = await fetch(`${origin}/api/archive?${new URLSearchParams(query)}`, {
+        headers: { cookie: cookies },
+      });
+      if (!r.ok) throw new Error(await r.text());
+      await r.arrayBuffer();
+    });
+  // Newest first is read off an index: what any order and any filter should come near to.
+  const [, newest] = QUERIES[0];
   for (const [name, query] of QUERIES) {
     const { text, values } = rowsSql(query, person, 'Europe/London');
-    const [ours, sql] = [[], []];
+    const [ours, sql, quickest] = [[], [], []];
     for (let i = 0; i < ROUNDS + 3; i++) {
-      const a = await timed(async () => {
-        const r = await fetch(`${origin}/api/archive?${new URLSearchParams(query)}`, {
-          headers: { cookie: cookies },
-        });
-        if (!r.ok) throw new Error(await r.text());
-        await r.arrayBuffer();
-      });
+      const a = await first(query);
       const b = await timed(() => db.raw(text, values));
-      // The first rounds fill the caches of both.
+      const c = await first(newest);
+      // The first rounds fill the caches of all.
       if (i >= 3) {
         ours.push(a);
         sql.push(b);
+        quickest.push(c);
       }
     }
     row(
       `archive of 100,000, first 60 rows: ${name}`,
       said(ours),
-      `the same SQL alone: ${said(sql)}; allowed ${(1.5 * median(sql) + 5).toFixed(0)} ms`,
-      '1.5 × the SQL + 5 ms',
+      `newest first in turn: ${said(quickest)}; allowed ${(3 * median(quickest) + 5).toFixed(0)} ms; ` +
+        `the same SQL alone: ${said(sql)}`,
+      '3 × newest first + 5 ms',
     );
   }
   for (const [name, path] of [

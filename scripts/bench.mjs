@@ -13,6 +13,7 @@ build();
 const { ensureDatabase, freePort, psql, startPostgres } = await import('./postgres.mjs');
 const require = createRequire(join(root, 'e2e', 'package.json'));
 const autocannon = require('autocannon');
+const { Logger, run: runWorker } = createRequire(join(root, 'server', 'package.json'))('graphile-worker');
 const { connect, planReleases } = await import('@keyroster/server');
 // These read what was built, which on a fresh clone is there only now.
 const [{ benchArchive }, { benchDesk }, { benchOutlets, benchStandins }, { benchPlanner }, { benchTexts }] =
@@ -32,6 +33,22 @@ const row = (what, ours, yardstick, must) => {
   rows.push({ what, ours, yardstick, must });
   say(`${what}: ${ours}`);
 };
+
+/** Measures a part; when it does not come to its end, that is a row of the table, and the rest is still measured. */
+async function part(name, measure) {
+  try {
+    await measure();
+  } catch (error) {
+    row(
+      `${name}: broken off`,
+      String(error.message ?? error)
+        .split('\n')[0]
+        .slice(0, 160),
+      'nothing',
+      'an end',
+    );
+  }
+}
 
 async function startOne() {
   const port = await freePort();
@@ -147,20 +164,73 @@ async function releases() {
     'its run time',
     'within 250 ms',
   );
-  for (const count of [200, 1000]) {
+  const rush = async (count) => {
     const due = at(count / 100 + 3);
     await schedule(db, count, due);
     await new Promise((done) => setTimeout(done, Math.max(0, Date.parse(due) - Date.now())));
     const log = await released(db, due, count, 60_000);
     const once = new Set(log.map((l) => l.id)).size;
-    row(
-      `${count} due in one second, two processes`,
-      `all out after ${(max(log.map((l) => l.late)) / 1000).toFixed(2)} s; ${once} posts, ${log.length} releases`,
-      'its run time',
-      count === 1000 ? 'within 5 s, each once' : 'each once',
-    );
+    return { seconds: max(log.map((l) => l.late)) / 1000, once, releases: log.length };
+  };
+  const few = await rush(200);
+  row(
+    '200 due in one second, two processes',
+    `all out after ${few.seconds.toFixed(2)} s; ${few.once} posts, ${few.releases} releases`,
+    'its run time',
+    'each once',
+  );
+  // In turns, since the machine is not always as quick as itself.
+  const [ours, plain] = [[], []];
+  for (let i = 0; i < 3; i++) {
+    ours.push(await rush(1000));
+    plain.push(await plainQueue(db, 1000));
   }
+  const [mine, theirs] = [median(ours.map((o) => o.seconds)), median(plain)];
+  row(
+    '1000 due in one second, two processes, three times',
+    `all out after ${mine.toFixed(2)} s (${ours.map((o) => `${o.once} posts, ${o.releases} releases`).join('; ')})`,
+    `the same queue with one plain UPDATE a job: ${theirs.toFixed(2)} s; ${(mine / theirs).toFixed(1)} ×`,
+    'each once, at most 1.5 × the queue',
+  );
   await db.destroy();
+}
+
+/** The same queue, twice as here, with nothing to do but one UPDATE a job: seconds until the last is done. */
+async function plainQueue(db, count) {
+  const ids = await db('posts').limit(count).pluck('id');
+  const due = at(count / 100 + 3);
+  let last = 0;
+  let left = ids.length;
+  const runners = [];
+  for (let i = 0; i < 2; i++)
+    runners.push(
+      await runWorker({
+        connectionString: databaseUrl,
+        concurrency: 6,
+        pollInterval: 150,
+        noHandleSignals: true,
+        crontab: '',
+        logger: new Logger(() => () => undefined),
+        taskList: {
+          plain: async ({ id }, { query }) => {
+            await query('update all_posts set updated_at = clock_timestamp() where id = $1', [id]);
+            last = Date.now();
+            left--;
+          },
+        },
+      }),
+    );
+  await db.raw(
+    `
+      select graphile_worker.add_job('plain', json_build_object('id', id), run_at => ?::timestamptz)
+      from unnest(?::int[]) id
+    `,
+    [due, ids],
+  );
+  const end = Date.parse(due) + 60_000;
+  while (left > 0 && Date.now() < end) await new Promise((done) => setTimeout(done, 50));
+  for (const runner of runners) await runner.stop();
+  return (last - Date.parse(due)) / 1000;
 }
 
 /** A bare Express route that sends the same bytes with the same headers. */
@@ -205,7 +275,7 @@ async function readerPages(port) {
   });
   const barePort = await new Promise((done) => bare.once('message', done));
   const [ours, theirs] = [[], []];
-  for (let i = 0; i < 4; i++) {
+  for (let i = 0; i < 6; i++) {
     // The first round of each warms up and is not counted.
     const a = await load(url);
     const b = await load(`http://127.0.0.1:${barePort}/page`);
@@ -214,11 +284,12 @@ async function readerPages(port) {
       theirs.push(b);
     }
   }
+  const ratio = median(ours.map((a, i) => a / theirs[i]));
   row(
-    `readers' post page, ${(bytes.length / 1024).toFixed(1)} kB`,
-    `${median(ours).toFixed(0)} requests/s (${((100 * median(ours)) / median(theirs)).toFixed(0)}%)`,
+    `readers' post page, ${(bytes.length / 1024).toFixed(1)} kB, five rounds in turn`,
+    `${median(ours).toFixed(0)} requests/s (median of the ratios ${(100 * ratio).toFixed(0)}%)`,
     `${median(theirs).toFixed(0)} requests/s, bare Express route`,
-    'at least 80%',
+    'at least 100%',
   );
 }
 
@@ -289,17 +360,14 @@ async function firstLoad(port) {
     'within 100 ms',
   );
   const db = connect(databaseUrl);
-  if (!only || only === 'planner') await benchPlanner(browser, port, db, row);
-  if (!only || only === 'desk') await benchDesk(browser, port, db, row);
-  if (!only || only === 'archive')
-    await benchArchive(
-      browser,
-      port,
-      db,
-      row,
-      children.filter((c) => c.exitCode === null).map((c) => c.pid),
-    );
-  if (!only || only === 'outlets') await benchOutlets(db, row, standins);
+  const pids = children.filter((c) => c.exitCode === null).map((c) => c.pid);
+  for (const [name, measure] of [
+    ['planner', () => benchPlanner(browser, port, db, row)],
+    ['desk', () => benchDesk(browser, port, db, row)],
+    ['archive', () => benchArchive(browser, port, db, row, pids)],
+    ['outlets', () => benchOutlets(db, row, standins)],
+  ])
+    if (!only || only === name) await part(name, measure);
   await db.destroy();
   await browser.close();
 }
@@ -312,15 +380,15 @@ try {
   await startOne();
   say('Measuring …');
   if (!only || only === 'releases') {
-    await releases();
-    await readerPages(port);
+    await part('releases', releases);
+    await part('readers’ pages', () => readerPages(port));
   }
   if (!only || only === 'texts') {
     const db = connect(databaseUrl);
-    await benchTexts(port, row, db);
+    await part('texts', () => benchTexts(port, row, db));
     await db.destroy();
   }
-  if (only !== 'releases' && only !== 'texts') await firstLoad(port);
+  if (only !== 'releases' && only !== 'texts') await part('the newsroom', () => firstLoad(port));
 } finally {
   for (const child of children) child.kill('SIGTERM');
   await standins.stop();
