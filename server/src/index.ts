@@ -6,7 +6,6 @@ export { migrate } from './db/migrate.js';
 export { addPerson, setUp } from './accounts/people.js';
 export { applyBatch, requestApply } from './archive/apply.js';
 export { saveFilter } from './archive/filters.js';
-export { rowsSql } from './archive/find.js';
 export { previewBatch } from './archive/preview.js';
 export { findPerson } from './accounts/who.js';
 export type { CurrentPerson } from './http/current-person.js';

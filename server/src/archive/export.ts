@@ -1,17 +1,13 @@
 import { stringify } from 'csv-stringify/sync';
 import type { ArchiveQuery } from '@keyroster/contract';
-import { parseFilter } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader } from '../db/connect.js';
-import { COLUMNS, type Found, zoneFor } from './find.js';
-import { orderOf } from './order.js';
-import { whereOf } from './where.js';
+import { COLUMNS, type Found } from './find.js';
+import { allSql } from './first.js';
 
 /** The table as CSV (RFC 4180), all that matches, in its order. */
 export async function archiveCsv(db: Reader, person: CurrentPerson, query: ArchiveQuery): Promise<string> {
-  const zone = await zoneFor(db, person.blogId, query);
-  const where = whereOf(parseFilter(query.line ?? ''), person, zone);
-  const { joined, by } = orderOf(query.sort ?? '-run');
+  const { where, joined, by } = await allSql(db, person, query);
   const { rows } = await db.raw<{ rows: (Found & { category: string | null; format: string | null })[] }>(
     `
       select

@@ -7,13 +7,12 @@ import type {
   PickedRows,
   PickQuery,
 } from '@keyroster/contract';
-import { parseFilter, type Spotlight, type Stage } from '@keyroster/core';
+import { type Spotlight, type Stage } from '@keyroster/core';
 import { personRef } from '../accounts/people.js';
 import { seenSql } from '../posts/visible.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader } from '../db/connect.js';
-import { type Sql, whereOf } from './where.js';
-import { orderOf } from './order.js';
+import { allSql, firstIds } from './first.js';
 import { placesOf } from './passages.js';
 
 export const COLUMNS = `p.id, p.version, p.stage, p.title, p.excerpt, p.slug, p.category_id as "categoryId", p.second_category_id as "secondCategoryId", p.byline_id, (select name from people where id = p.byline_id) as byline_name,
@@ -49,62 +48,23 @@ function rowOf({
   };
 }
 
-/**
- * The blog's zone, asked for only where a filter reckons by it: the quickest filters take less time than
- * asking.
- */
-export const zoneFor = async (db: Reader, blogId: number, { line }: ArchiveQuery) =>
-  parseFilter(line ?? '').tokens.some((t) => t.key === 'changed')
-    ? (await db('blogs').where({ id: blogId }).first<{ zone: string }>('zone'))!.zone
-    : 'UTC';
-
-/**
- * The SQL of the first rows, for the table and for whoever measures it. Posts are found and put in order
- * first; only the few that are shown are read.
- */
-export function rowsSql(query: ArchiveQuery, person: CurrentPerson, zone: string): Sql {
-  const where = whereOf(parseFilter(query.line ?? ''), person, zone);
-  const { joined, by } = orderOf(query.sort ?? '-run');
-  return {
-    text: `
-      with
-        page as materialized (
-          select
-            p.id,
-            row_number() over () as at
-          from
-            (
-              select
-                p.id
-              from
-                all_posts p ${joined}
-              where
-                ${where.text}
-              order by
-                ${by}
-              limit
-                ${Number(query.limit ?? 60)}
-            ) p
-        )
-      select
-        ${COLUMNS}
-      from
-        page
-        join all_posts p on p.id = page.id
-      order by
-        page.at
-    `,
-    values: where.values,
-  };
-}
-
 export async function archiveRows(
   db: Reader,
   person: CurrentPerson,
   query: ArchiveQuery,
 ): Promise<ArchiveRows> {
-  const { text, values } = rowsSql(query, person, await zoneFor(db, person.blogId, query));
-  const { rows } = await db.raw<{ rows: Found[] }>(text, values as never[]);
+  const { rows } = await db.raw<{ rows: Found[] }>(
+    `
+      select
+        ${COLUMNS}
+      from
+        unnest(?::int[]) with ordinality as w (id, at)
+        join all_posts p on p.id = w.id
+      order by
+        w.at
+    `,
+    [await firstIds(db, person, query)],
+  );
   return { rows: rows.map(rowOf) };
 }
 
@@ -113,8 +73,7 @@ export async function archiveRows(
  * into objects first.
  */
 export async function archiveIds(db: Reader, person: CurrentPerson, query: ArchiveQuery): Promise<string> {
-  const where = whereOf(parseFilter(query.line ?? ''), person, await zoneFor(db, person.blogId, query));
-  const { joined, by } = orderOf(query.sort ?? '-run');
+  const { where, joined, by } = await allSql(db, person, query);
   const { rows } = await db.raw<{ rows: { ids: string }[] }>(
     `
       select
@@ -156,7 +115,7 @@ export async function archiveCounts(
   person: CurrentPerson,
   query: ArchiveQuery,
 ): Promise<ArchiveCounts> {
-  const where = whereOf(parseFilter(query.line ?? ''), person, await zoneFor(db, person.blogId, query));
+  const { where } = await allSql(db, person, query);
   const seen = seenSql(person, 'p');
   const [{ rows }, bin] = await Promise.all([
     db.raw<{ rows: { stage: Stage; n: number }[] }>(

@@ -1,5 +1,6 @@
-import { spanOf, type Filter, type FilterToken } from '@keyroster/core';
+import { ACCESS, spanOf, type Filter, type FilterToken } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
+import type { Reader } from '../db/connect.js';
 import { seenSql } from '../posts/visible.js';
 
 /** A piece of SQL and what it is filled with. */
@@ -15,46 +16,61 @@ export const join = (parts: readonly Sql[], by: string): Sql => ({
   values: parts.flatMap((p) => p.values),
 });
 
-const NAMED: Partial<Record<FilterToken['key'], (value: string) => Sql>> = {
-  byline: (v) =>
-    v === 'nobody'
-      ? sql('p.byline_id is null')
-      : sql('p.byline_id in (select id from people where lower(name) = lower(?))', v),
-  category: (v) =>
+/** What a filter's names stand for, looked up before: ids by key and name in small letters. */
+export type NamedIds = ReadonlyMap<string, readonly number[]>;
+
+/** What reckons by a zone or by names gets them here. */
+export interface WhereContext {
+  person: CurrentPerson;
+  zone: string;
+  named: NamedIds;
+  /**
+   * How the rows are come by: `found`, all that match by whatever index has them, or `read`, in an order that is
+   * given, each looked at as it comes.
+   */
+  rows: 'found' | 'read';
+}
+
+/** Posts that another table names. Found, they are a set; read, each is asked for alone. */
+const among = ({ rows }: WhereContext, table: string, condition: string, ...values: unknown[]) =>
+  rows === 'found'
+    ? sql(`p.id in (select t.post_id from ${table} t where ${condition})`, ...values)
+    : sql(
+        `coalesce((select true from ${table} t where t.post_id = p.id and ${condition} limit 1), false)`,
+        ...values,
+      );
+
+type NamedKey = Exclude<FilterToken['key'], 'has' | 'lacks' | 'checks' | 'released' | 'changed' | 'in'>;
+
+const NAMED: Record<NamedKey, (value: string, ids: readonly number[], context: WhereContext) => Sql> = {
+  byline: (v, ids) => (v === 'nobody' ? sql('p.byline_id is null') : sql('p.byline_id = any(?)', ids)),
+  category: (v, ids) =>
     v === 'none'
       ? sql('p.category_id is null')
-      : sql(
-          '(p.category_id = any(array(select id from categories where lower(name) = lower(?))) ' +
-            'or p.second_category_id = any(array(select id from categories where lower(name) = ' +
-            'lower(?))))',
-          v,
-          v,
-        ),
-  tag: (v) =>
-    v === 'none'
-      ? sql('not exists (select 1 from post_tags t where t.post_id = p.id)')
-      : sql(
-          'p.id in (select t.post_id from post_tags t join tags on tags.id = t.tag_id where ' +
-            'lower(tags.name) = lower(?))',
-          v,
-        ),
-  format: (v) =>
-    v === 'none'
-      ? sql('p.format_id is null')
-      : sql('p.format_id in (select id from formats where lower(name) = lower(?))', v),
-  campaign: (v) => (v === 'none' ? sql(`p.campaign = ''`) : sql('lower(p.campaign) = lower(?)', v)),
-  'changed-by': (v) =>
-    sql(
-      'p.id in (select v.post_id from post_versions v join people on people.id = ' +
-        'v.person_id where lower(people.name) = lower(?))',
-      v,
-    ),
+      : sql('(p.category_id = any(?) or p.second_category_id = any(?))', ids, ids),
+  tag: (v, ids, context) =>
+    v === 'none' ? sql('not p.tagged') : among(context, 'post_tags', 't.tag_id = any(?)', ids),
+  format: (v, ids) => (v === 'none' ? sql('p.format_id is null') : sql('p.format_id = any(?)', ids)),
+  campaign: (v) =>
+    v === 'none' ? sql(`p.campaign = ''`) : sql(`(p.campaign <> '' and lower(p.campaign) = lower(?))`, v),
+  'changed-by': (_, ids, context) =>
+    among(context, 'post_versions', 't.blog_id = ? and t.person_id = any(?)', context.person.blogId, ids),
   stage: (v) => sql('p.stage = lower(?)', v),
-  access: (v) => sql('p.access = lower(?)', v),
-  batch: (v) =>
+  // A word that is known stands in the text, where an index on it is met.
+  access: (v) => sql(ACCESS.some((a) => a === v.toLowerCase()) ? `p.access = '${v.toLowerCase()}'` : 'false'),
+  batch: (v, _, context) =>
     /^\d{1,9}$/.test(v)
-      ? sql(`p.id in (select post_id from batch_items where batch_id = ? and state = 'changes')`, Number(v))
+      ? among(context, 'batch_items', `t.batch_id = ? and t.state = 'changes'`, Number(v))
       : sql('false'),
+};
+
+/** Where the names of a key are; people belong to several blogs. */
+const NAME_TABLES: Partial<Record<FilterToken['key'], [table: string, blog: string]>> = {
+  byline: ['people', ''],
+  'changed-by': ['people', ''],
+  category: ['categories', ' and t.blog_id = ?'],
+  tag: ['tags', ' and t.blog_id = ?'],
+  format: ['formats', ' and t.blog_id = ?'],
 };
 
 const PRESENT = new Map(
@@ -62,7 +78,7 @@ const PRESENT = new Map(
     picture: 'p.lead_media_id is not null',
     excerpt: `p.excerpt <> ''`,
     category: 'p.category_id is not null',
-    tags: 'exists (select 1 from post_tags t where t.post_id = p.id)',
+    tags: 'p.tagged',
     byline: 'p.byline_id is not null',
     address: 'p.slug is not null',
     'run-time': 'p.run_at is not null',
@@ -71,65 +87,110 @@ const PRESENT = new Map(
     'search-description': `p.search_description <> ''`,
     spotlight: 'p.spotlight_until is not null',
     comments: 'p.comments',
-    notes:
-      'exists (select 1 from notes n where n.post_id = p.id and n.parent_id is null and n.settled_at is null)',
   }),
 );
 
-function conditionOf({ key, value }: FilterToken, zone: string): Sql {
+function present(word: string, context: WhereContext): Sql {
+  if (word === 'notes') return among(context, 'notes', 't.parent_id is null and t.settled_at is null');
+  return sql(PRESENT.get(word) ?? 'null');
+}
+
+function conditionOf({ key, value }: FilterToken, context: WhereContext): Sql {
   const word = value.toLowerCase();
   switch (key) {
     case 'has':
-      return sql(PRESENT.get(word) ?? 'false');
+      return present(word, context);
     case 'lacks':
-      return sql(PRESENT.has(word) ? `not (${PRESENT.get(word)})` : 'false');
+      return join([sql('not ('), present(word, context), sql(')')], '');
     case 'checks':
       return word === 'blocking'
         ? sql('p.check_blocks > 0')
         : word === 'warning'
           ? sql('p.check_warns > 0')
           : word === 'fine'
-            ? sql('p.check_blocks + p.check_warns = 0')
+            ? sql('p.check_blocks * 1000 + p.check_warns = 0')
             : sql('p.check_failing @> array[?]::text[]', word);
     case 'released':
-    case 'changed': {
-      const span = spanOf(value);
-      if (!span) return sql('false');
-      const at = (day: string) =>
-        key === 'released' ? sql('?::timestamp', day) : sql('?::timestamp at time zone ?', day, zone);
-      const column = key === 'released' ? 'p.run_local' : 'p.updated_at';
-      return join(
-        [
-          ...(span.from ? [join([sql(`${column} >= `), at(span.from)], '')] : []),
-          ...(span.until ? [join([sql(`${column} < `), at(span.until)], '')] : []),
-        ],
-        ' and ',
-      );
-    }
+      return released(value);
+    case 'changed':
+      return within('p.updated_at', value, (day) => sql('?::timestamp at time zone ?', day, context.zone));
     case 'in':
       return sql('true');
     default:
-      return NAMED[key]!(value);
+      return NAMED[key](value, context.named.get(`${key} ${word}`) ?? [], context);
   }
+}
+
+function within(column: string, value: string, at: (day: string) => Sql): Sql {
+  const span = spanOf(value);
+  if (!span) return sql('false');
+  return join(
+    [
+      ...(span.from ? [join([sql(`${column} >= `), at(span.from)], '')] : []),
+      ...(span.until ? [join([sql(`${column} < `), at(span.until)], '')] : []),
+    ],
+    ' and ',
+  );
+}
+
+/**
+ * By the day on the wall. The same in instants, a day wider, since no zone is further from UTC: what is read newest
+ * first ends there.
+ */
+function released(value: string): Sql {
+  const span = spanOf(value);
+  const wide = [
+    ...(span?.from
+      ? [sql(`p.run_at >= (?::timestamp - interval '1 day') at time zone 'UTC'`, span.from)]
+      : []),
+    ...(span?.until
+      ? [sql(`p.run_at < (?::timestamp + interval '1 day') at time zone 'UTC'`, span.until)]
+      : []),
+  ];
+  return join([within('p.run_local', value, (day) => sql('?::timestamp', day)), ...wide], ' and ');
 }
 
 const inBin = (filter: Filter) =>
   filter.tokens.some((t) => t.key === 'in' && !t.not && t.value.toLowerCase() === 'bin');
 
+/** Looks up what a filter names, each kind of name once. */
+export async function namedIds(db: Reader, blogId: number, filter: Filter): Promise<NamedIds> {
+  const parts = filter.tokens.flatMap(({ key, value }) => {
+    const table = NAME_TABLES[key];
+    return table
+      ? [
+          sql(
+            `select ? as key, id from ${table[0]} t where lower(t.name) = ?${table[1]}`,
+            `${key} ${value.toLowerCase()}`,
+            value.toLowerCase(),
+            ...(table[1] === '' ? [] : [blogId]),
+          ),
+        ]
+      : [];
+  });
+  const named = new Map<string, number[]>();
+  if (parts.length === 0) return named;
+  const { text, values } = join(parts, ' union ');
+  const { rows } = await db.raw<{ rows: { key: string; id: number }[] }>(text, values as never[]);
+  for (const { key, id } of rows) named.set(key, [...(named.get(key) ?? []), id]);
+  return named;
+}
+
 /**
  * The posts that match: tokens of one key are alternatives, all else holds together. What lies in the bin is
  * found only there.
  */
-export function whereOf(filter: Filter, person: CurrentPerson, zone: string): Sql {
+export function whereOf(filter: Filter, context: WhereContext): Sql {
+  const { person } = context;
   const parts: Sql[] = [
     sql('p.blog_id = ?', person.blogId),
     sql(`p.binned_at is ${inBin(filter) ? 'not ' : ''}null`),
+    seenSql(person, 'p'),
   ];
-  parts.push(seenSql(person, 'p'));
   const groups = new Map<string, Sql[]>();
   for (const token of filter.tokens) {
     if (token.key === 'in') continue;
-    const condition = conditionOf(token, zone);
+    const condition = conditionOf(token, context);
     if (token.not) parts.push(join([sql('not coalesce(('), condition, sql('), false)')], ''));
     else groups.set(token.key, [...(groups.get(token.key) ?? []), condition]);
   }

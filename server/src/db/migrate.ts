@@ -9,6 +9,7 @@ import * as fifth from './migrations/0005-outlets.js';
 import * as sixth from './migrations/0006-edits.js';
 import * as seventh from './migrations/0007-who.js';
 import * as eighth from './migrations/0008-alike.js';
+import * as ninth from './migrations/0009-archive-orders.js';
 
 /** Numbered migrations; once landed they are never edited. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -20,6 +21,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0006-edits': sixth,
   '0007-who': seventh,
   '0008-alike': eighth,
+  '0009-archive-orders': ninth,
 };
 
 const source: Knex.MigrationSource<string> = {

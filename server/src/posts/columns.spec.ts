@@ -21,6 +21,7 @@ const NO_FIELD = [
   'measured_version',
   'binned_at',
   'binned_by',
+  'tagged',
 ];
 
 describe('the columns of posts', () => {
