@@ -37,6 +37,7 @@ export interface ArchiveRoutes {
   'batches.items': { id: true; query: BatchItemsQuery; reply: BatchItemView[] };
   'batches.choose': { id: true; body: ItemChanges; reply: BatchPreview };
   'batches.apply': { id: true; body: object; reply: BatchView };
+  'batches.cancel': { id: true; body: object; reply: null };
   'batches.revert': { id: true; body: RevertAsked; reply: BatchPreview };
   'batches.undo': { id: true; body: object; reply: BatchView };
   'bin.restore': { body: BinAsked; reply: BinDone };
@@ -133,6 +134,12 @@ export const ARCHIVE_ROUTES = {
     who: 'changeMany',
     summary: 'Apply a previewed batch, all of it or nothing',
     status: 201,
+  },
+  'batches.cancel': {
+    method: 'POST',
+    path: '/api/batches/:id/cancel',
+    who: 'changeMany',
+    summary: 'Stop looking through posts, or let a preview go; nothing is written',
   },
   'batches.revert': {
     method: 'POST',

@@ -105,6 +105,7 @@ export const archiveBodies = {
   'posts.open': Joi.object({}),
   'batches.apply': Joi.object({}),
   'batches.undo': Joi.object({}),
+  'batches.cancel': Joi.object({}),
   'batches.revert': Joi.object<RevertAsked>({ force: Joi.boolean() }),
   'bin.restore': Joi.object<BinAsked>({ ids: manyIds().min(1).max(1000).required() }),
   'bin.erase': Joi.object<BinAsked>({ ids: manyIds().min(1).max(1000).required() }),

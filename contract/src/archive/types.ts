@@ -114,7 +114,8 @@ export interface KeptFilter {
 }
 export type NewKeptFilter = Omit<KeptFilter, 'id' | 'by'>;
 
-export const BATCH_STATES = ['previewed', 'waiting', 'applied', 'failed'] as const;
+/** Looking through many texts takes a job; applying does, too: it waits. */
+export const BATCH_STATES = ['looking', 'previewed', 'waiting', 'applied', 'failed'] as const;
 export type BatchState = (typeof BATCH_STATES)[number];
 export const ITEM_STATES = ['changes', 'same', 'refused', 'left'] as const;
 export type ItemState = (typeof ITEM_STATES)[number];
@@ -137,8 +138,10 @@ export interface BatchView {
   /** The batch that took this one back, when one did. */
   takenBackBy: number | null;
   counts: Record<ItemState, number>;
-  /** Posts written so far, while it is being applied. */
+  /** Posts looked through so far of the `chosen`, or written so far while it is being applied. */
   done: number;
+  /** Posts to be looked through; 0 once they are. */
+  chosen: number;
   error: string;
   madeAt: Instant;
   appliedAt: Instant | null;

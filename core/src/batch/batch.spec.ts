@@ -44,6 +44,7 @@ const scene: BatchContext = {
   spread: new Map(),
   bytesOf: (media) => ({ 8: 60_000, 9: 4_800_000, 10: 390_000 })[media],
   lighter: () => undefined,
+  rewritten: () => undefined,
 };
 const post = aPost;
 const names = {

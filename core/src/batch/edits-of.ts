@@ -1,11 +1,10 @@
-import { checkBody } from '../body/schema.js';
-import { bodyWords } from '../body/text.js';
+import type { BodyNode } from '../body/schema.js';
 import { refuse, type EditContext, type Refusal } from '../post/context.js';
 import type { PostEdit } from '../post/edit.js';
 import type { Post } from '../post/values.js';
 import type { WallTime } from '../time/zone.js';
 import type { BatchChange, ChangeOf } from './changes.js';
-import { replaceIn, replaceInBody, type Finder } from './replace.js';
+import { replaceIn, rewrite, type Finder, type Rewritten } from './replace.js';
 import { runTimeAt, shifted } from './run-times.js';
 
 /** What changes need to know beside what every edit needs. */
@@ -15,6 +14,8 @@ export interface BatchContext extends EditContext {
   bytesOf(media: number): number | undefined;
   /** The picture that was drawn from another within so many bytes, once it is there. */
   lighter(media: number, maxBytes: number): number | undefined;
+  /** What replacing makes of a text, where it was worked out beforehand. */
+  rewritten(change: ChangeOf<'replace'>, body: BodyNode): Rewritten | undefined;
 }
 
 /** The edits that a change means for a post as it stands; none when it is so already. */
@@ -55,7 +56,7 @@ export function editsOf(change: BatchChange, post: Post, context: BatchContext, 
     case 'format field':
       return formatField(change, post);
     case 'replace':
-      return replace(change, post, find!);
+      return replace(change, post, context, find!);
     case 'lighten':
       return lighten(change, post, context);
     case 'shift':
@@ -86,15 +87,14 @@ function formatField({ formatId, key, to }: ChangeOf<'format field'>, post: Post
   return set({ formatValues: to === null ? others : { ...others, [key]: to } });
 }
 
-function replace({ places }: ChangeOf<'replace'>, post: Post, find: Finder): EditsAnswer {
+function replace(change: ChangeOf<'replace'>, post: Post, context: BatchContext, find: Finder): EditsAnswer {
   const edits: PostEdit[] = [];
-  for (const place of places) {
+  for (const place of change.places) {
     if (place === 'text') {
-      const body = post.body && replaceInBody(post.body, find);
-      if (!body || body === post.body) continue;
-      const answer = checkBody(body);
-      if (!answer.ok) return refuse('bad-text', answer.sentence);
-      edits.push({ kind: 'text', body: answer.body, words: bodyWords(answer.body) });
+      if (!post.body) continue;
+      const text = context.rewritten(change, post.body) ?? rewrite(post.body, find);
+      if (text.state === 'refused') return refuse('bad-text', text.sentence);
+      if (text.state === 'changed') edits.push({ kind: 'text', body: text.body, words: text.words });
     } else if (place === 'slug') {
       if (post.slug !== null) edits.push({ kind: 'set', values: { slug: replaceIn(post.slug, find) } });
     } else {

@@ -1,5 +1,6 @@
 import { RE2JS, RE2JSException } from 're2js';
-import type { BodyNode } from '../body/schema.js';
+import { checkBody, type BodyNode } from '../body/schema.js';
+import { bodyWords } from '../body/text.js';
 
 /**
  * What to find and what to put in its place. A pattern is in RE2 syntax: it runs in time that grows with the
@@ -118,6 +119,21 @@ export function replaceInBody(body: BodyNode, find: Finder): BodyNode {
     i = end;
   }
   return changed ? { ...body, content } : body;
+}
+
+/** What replacing makes of a text: nothing new, another text with its words counted, or one that may not be. */
+export type Rewritten =
+  | { state: 'same' }
+  | { state: 'changed'; body: BodyNode; words: number }
+  | { state: 'refused'; sentence: string };
+
+export function rewrite(body: BodyNode, find: Finder): Rewritten {
+  const replaced = replaceInBody(body, find);
+  if (replaced === body) return { state: 'same' };
+  const answer = checkBody(replaced);
+  return answer.ok
+    ? { state: 'changed', body: answer.body, words: bodyWords(answer.body) }
+    : { state: 'refused', sentence: answer.sentence };
 }
 
 function rewritten(run: readonly BodyNode[], hits: readonly Hit[]): BodyNode[] {

@@ -1,6 +1,7 @@
 import { Logger, run, type Runner } from 'graphile-worker';
 import pg from 'pg';
 import { applyBatch, planWaiting } from '../archive/apply.js';
+import { lookThrough, planLooking } from '../archive/look.js';
 import { emptyBins } from '../archive/bin.js';
 import { connectionOf, type Db } from '../db/connect.js';
 import { measurePost, planUnmeasured, remeasure } from '../desk/measure.js';
@@ -65,6 +66,9 @@ export async function startWorker(
       batch: async (payload) => {
         await applyBatch(db, (payload as Jobs['batch']).batchId);
       },
+      look: async (payload) => {
+        await lookThrough(db, (payload as Jobs['look']).batchId);
+      },
       remeasure: async (payload) => {
         const { blogId, all } = payload as Jobs['remeasure'];
         await remeasure(db, blogId, all);
@@ -72,12 +76,13 @@ export async function startWorker(
       sweep: async () => {
         await planOverdue(db);
         await planWaiting(db);
+        await planLooking(db);
         await planOverdueSends(db);
       },
       tidy: async () => {
         await db('events').whereRaw(`at < now() - interval '${EVENTS_KEPT}'`).delete();
         await db('batches')
-          .where({ state: 'previewed' })
+          .whereIn('state', ['looking', 'previewed'])
           .whereRaw(`made_at < now() - interval '2 days'`)
           .delete();
         await db('open_posts').whereRaw(`seen_at < now() - interval '1 day'`).delete();
@@ -91,6 +96,7 @@ export async function startWorker(
   await planUnmeasured(db);
   await planMissingSizes(db);
   await planWaiting(db);
+  await planLooking(db);
   await planOverdueSends(db);
   const overdue = await planOverdue(db);
   if (overdue > 0) log.info({ overdue }, 'releasing what came due while nothing ran');

@@ -26,6 +26,7 @@ interface BatchRow {
   taken_back_by: number | null;
   changed: number;
   done: number;
+  chosen: number;
   error: string;
   made_at: string;
   applied_at: string | null;
@@ -46,6 +47,7 @@ const batchRows = (db: Reader, blogId: number) =>
       'b.takes_back',
       'b.changed',
       'b.done',
+      db.raw('coalesce(cardinality(b.chosen), 0) as chosen'),
       'b.error',
       'b.made_at',
       'b.applied_at',
@@ -103,6 +105,7 @@ const viewOf = (row: BatchRow): BatchView => ({
   takenBackBy: row.taken_back_by,
   counts: { changes: 0, same: 0, refused: 0, left: 0, ...row.counts },
   done: row.done,
+  chosen: row.chosen,
   error: row.error,
   madeAt: row.made_at,
   appliedAt: row.applied_at,
@@ -111,7 +114,7 @@ const viewOf = (row: BatchRow): BatchView => ({
 export async function listBatches(db: Reader, person: CurrentPerson): Promise<BatchView[]> {
   return (
     (await batchRows(db, person.blogId)
-      .whereNot('b.state', 'previewed')
+      .whereNotIn('b.state', ['looking', 'previewed'])
       .orderBy('b.id', 'desc')
       .limit(100)) as BatchRow[]
   ).map(viewOf);
@@ -218,5 +221,6 @@ export async function ownPreview(trx: Trx, person: CurrentPerson, id: number): P
     .forUpdate()
     .first<{ state: string } | undefined>('state');
   if (!batch) throw notFound('That batch');
+  if (batch.state === 'looking') throw new ProblemError('invalid', 'That batch is not looked through yet.');
   if (batch.state !== 'previewed') throw new ProblemError('invalid', 'That batch is on its way already.');
 }

@@ -15,15 +15,18 @@ import {
   type BatchChange,
   type BatchContext,
   type BatchItem,
+  type BodyNode,
   type EditContext,
   type Outcome,
   type Post,
   type PostEdit,
   type ReferenceKind,
+  type Rewritten,
 } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader } from '../db/connect.js';
 import { clockAndSlots } from '../slots/slots.js';
+import { rewritesOf, type ReplaceChange } from '../work/computing.js';
 import { loadBlocking } from '../posts/blocking.js';
 import { contextFor, contextOf, NOTHING_NAMED, type Named, type Work } from '../posts/context.js';
 
@@ -75,51 +78,16 @@ export async function foresightOf(
     : { ok: true, foresight: await backwards(db, person, plan, lighter) };
 }
 
-async function forwards(
-  db: Reader,
-  person: CurrentPerson,
-  { changes, preview }: BatchPlan,
-  ids: readonly number[],
-  lighter: Lighter,
-): Promise<ForesightAnswer> {
-  const clears = changes.some((c) => c.kind === 'stage' && (c.to === 'cleared' || c.to === 'scheduled'));
-  const text = clears || changes.some((c) => c.kind === 'replace' && c.places.includes('text'));
-  const anySlug = clears || changes.some((c) => c.kind === 'replace' && c.places.includes('slug'));
-  const named: Named = { ...namedBy(changes, lighter), slugs: anySlug ? 'all' : [] };
-  const context = await contextOf(db, person.blogId, person, named, { pastRun: 'refused', preview });
-  const missing = notHere(named, context);
-  if (missing) return { ok: false, sentence: missing };
-  let bytes: ReadonlyMap<number, number> = new Map();
-  let blocking: BatchContext['blocking'] = () => [];
-  const made = foreseer(changes, {
-    ...context,
-    blocking: (post) => blocking(post),
-    spread: await spreadFor(db, person, changes, ids, context),
-    bytesOf: (media) => bytes.get(media),
-    lighter: (media, maxBytes) => lighter.get(lighterKey(media, maxBytes)),
-  });
-  if (!made.ok) return made;
-  const lightens = changes.some((c) => c.kind === 'lighten');
-  return {
-    ok: true,
-    foresight: {
-      text,
-      foresee: async (posts) => {
-        if (lightens) bytes = await bytesOf(db, posts);
-        if (clears) blocking = await loadBlocking(db, person.blogId, posts);
-        return posts.map((post) => ({ outcome: made.foresee(post), sentence: '' }));
-      },
-    },
-  };
-}
+const clearsSome = (changes: readonly BatchChange[]) =>
+  changes.some((c) => c.kind === 'stage' && (c.to === 'cleared' || c.to === 'scheduled'));
 
-async function backwards(
+/** Must the texts of the posts be looked at, and not only what stands beside them? */
+export async function readsTexts(
   db: Reader,
-  person: CurrentPerson,
-  { reverts, force, preview }: BatchPlan,
-  lighter: Lighter,
-): Promise<Foresight> {
-  const batchId = reverts!;
+  { changes, reverts }: Pick<BatchPlan, 'changes' | 'reverts'>,
+): Promise<boolean> {
+  if (reverts === null)
+    return clearsSome(changes) || changes.some((c) => c.kind === 'replace' && c.places.includes('text'));
   const { rows } = await db.raw<{ rows: { text: boolean }[] }>(
     `
       select
@@ -134,10 +102,63 @@ async function backwards(
             and (before \\? 'body' or before ->> 'stage' in ('cleared', 'scheduled'))
         ) as text
     `,
-    [batchId],
+    [reverts],
   );
+  return rows[0]!.text;
+}
+
+async function forwards(
+  db: Reader,
+  person: CurrentPerson,
+  { changes, preview }: BatchPlan,
+  ids: readonly number[],
+  lighter: Lighter,
+): Promise<ForesightAnswer> {
+  const clears = clearsSome(changes);
+  const text = await readsTexts(db, { changes, reverts: null });
+  const anySlug = clears || changes.some((c) => c.kind === 'replace' && c.places.includes('slug'));
+  const named: Named = { ...namedBy(changes, lighter), slugs: anySlug ? 'all' : [] };
+  const context = await contextOf(db, person.blogId, person, named, { pastRun: 'refused', preview });
+  const missing = notHere(named, context);
+  if (missing) return { ok: false, sentence: missing };
+  let bytes: ReadonlyMap<number, number> = new Map();
+  let blocking: BatchContext['blocking'] = () => [];
+  let texts: RewrittenTexts = new Map();
+  const made = foreseer(changes, {
+    ...context,
+    blocking: (post) => blocking(post),
+    spread: await spreadFor(db, person, changes, ids, context),
+    bytesOf: (media) => bytes.get(media),
+    lighter: (media, maxBytes) => lighter.get(lighterKey(media, maxBytes)),
+    rewritten: (change, body) => texts.get(change)?.get(body),
+  });
+  if (!made.ok) return made;
+  const replaces = changes.filter((c) => c.kind === 'replace').filter((c) => c.places.includes('text'));
+  const lightens = changes.some((c) => c.kind === 'lighten');
   return {
-    text: rows[0]!.text,
+    ok: true,
+    foresight: {
+      text,
+      foresee: async (posts) => {
+        if (lightens) bytes = await bytesOf(db, posts);
+        if (replaces.length > 0) texts = await rewrittenTexts(replaces, posts);
+        if (clears) blocking = await loadBlocking(db, person.blogId, posts);
+        return posts.map((post) => ({ outcome: made.foresee(post), sentence: '' }));
+      },
+    },
+  };
+}
+
+async function backwards(
+  db: Reader,
+  person: CurrentPerson,
+  { reverts, force, preview }: BatchPlan,
+  lighter: Lighter,
+): Promise<Foresight> {
+  const batchId = reverts!;
+  const text = await readsTexts(db, { changes: [], reverts });
+  return {
+    text,
     foresee: async (posts) => {
       const items = await itemsOf(db, batchId, posts);
       const work: Work[] = posts.map((post) => ({ post, edits: [revertEdit(items.get(post.id)!, force)] }));
@@ -146,6 +167,7 @@ async function backwards(
         ...context,
         spread: new Map(),
         bytesOf: () => undefined,
+        rewritten: () => undefined,
         lighter: (media, maxBytes) => lighter.get(lighterKey(media, maxBytes)),
       });
       return work.map(({ post, edits }) => {
@@ -172,6 +194,26 @@ async function itemsOf(db: Reader, batchId: number, posts: readonly Post[]): Pro
     .whereRaw('post_id = any(?)', [posts.map((p) => p.id)])
     .select<({ post_id: number } & BatchItem)[]>('post_id', 'before', 'after');
   return new Map(rows.map(({ post_id, before, after }) => [post_id, { before, after }]));
+}
+
+type RewrittenTexts = ReadonlyMap<ReplaceChange, ReadonlyMap<BodyNode, Rewritten>>;
+
+/** Works out, in another thread, what replacing makes of texts; of each, one change after the other. */
+async function rewrittenTexts(
+  changes: readonly ReplaceChange[],
+  posts: readonly Post[],
+): Promise<RewrittenTexts> {
+  const texts = new Map(changes.map((c) => [c, new Map<BodyNode, Rewritten>()]));
+  const bodies = posts.flatMap((p) => p.body ?? []);
+  const all = await rewritesOf(changes, bodies);
+  bodies.forEach((body, i) => {
+    let now = body;
+    for (const [step, rewritten] of all[i]!.entries()) {
+      texts.get(changes[step]!)!.set(now, rewritten);
+      if (rewritten.state === 'changed') now = rewritten.body;
+    }
+  });
+  return texts;
 }
 
 async function bytesOf(db: Reader, posts: readonly Post[]): Promise<Map<number, number>> {

@@ -7,15 +7,14 @@ import { loadPosts } from '../posts/store.js';
 import { batchNames } from './batch-names.js';
 import { seeBatch } from './batch-views.js';
 import { matchingIds } from './find.js';
-import { foresightOf, type BatchPlan } from './foresee.js';
+import { foresightOf, readsTexts, type BatchPlan, type Foresight } from './foresee.js';
+import { planLook } from '../jobs/queue.js';
 
 /** Posts that are looked at in one go; their texts are in memory together. */
 const CHUNK = 1000;
 const TEXT_CHUNK = 100;
-/** How long a preview may look through texts before it says that it takes too long. */
-const MAX_MS = 20_000;
-
-interface Kept {
+/** An item on its way into the database. */
+export interface FutureItem {
   p: number;
   v: number;
   n: number;
@@ -25,7 +24,7 @@ interface Kept {
   a: BatchItem['after'];
 }
 
-async function keepItems(trx: Trx, batchId: number, items: readonly Kept[]): Promise<void> {
+export async function keepItems(trx: Trx, batchId: number, items: readonly FutureItem[]): Promise<void> {
   await trx.raw(
     `
       insert into
@@ -64,7 +63,10 @@ export async function newBatch(
 ): Promise<number> {
   // What one previewed and did not apply gives way to the next.
   if (!beside)
-    await trx('batches').where({ blog_id: person.blogId, person_id: person.id, state: 'previewed' }).delete();
+    await trx('batches')
+      .where({ blog_id: person.blogId, person_id: person.id })
+      .whereIn('state', ['looking', 'previewed'])
+      .delete();
   const [made] = await trx('batches')
     .insert({ blog_id: person.blogId, person_id: person.id, ...row, changes: JSON.stringify(row.changes) })
     .returning<{ id: number }[]>('id');
@@ -90,8 +92,7 @@ export async function previewBatch(
     sentence: changes.map((c) => formatChange(c, names)).join('; '),
     line: line ?? '',
   });
-  await previewItems(trx, person, batchId, { changes, reverts: null, force: false }, chosen);
-  return seeBatch(trx, person, batchId);
+  return preview(trx, person, batchId, { changes, reverts: null, force: false }, chosen);
 }
 
 /** Says what taking a batch back would do to the posts as they stand now. */
@@ -106,8 +107,7 @@ export async function previewRevert(
     .where({ batch_id: id, state: 'changes' })
     .orderBy('at')
     .pluck<number[]>('post_id');
-  await previewItems(trx, person, batchId, { changes: [], reverts: id, force }, ids);
-  return seeBatch(trx, person, batchId);
+  return preview(trx, person, batchId, { changes: [], reverts: id, force }, ids);
 }
 
 /** The row of a batch that takes another one back; throws a sentence where there is nothing to take back. */
@@ -141,6 +141,7 @@ export async function newRevert(
   });
 }
 
+/** Looks at posts in the caller's transaction. */
 export async function previewItems(
   trx: Trx,
   person: CurrentPerson,
@@ -150,33 +151,60 @@ export async function previewItems(
 ): Promise<void> {
   const answer = await foresightOf(trx, person, { ...plan, preview: true }, ids);
   if (!answer.ok) throw new ProblemError('invalid', answer.sentence);
-  const { foresight } = answer;
-  const step = foresight.text ? TEXT_CHUNK : CHUNK;
-  const began = Date.now();
-  for (let at = 0; at < ids.length; at += step) {
-    if (foresight.text && Date.now() - began > MAX_MS)
-      throw new ProblemError(
-        'invalid',
-        `Looking through these texts takes longer than ${MAX_MS / 1000} seconds. ` +
-          'Choose fewer posts, or a simpler pattern. Nothing was written.',
-      );
-    const posts = await loadPosts(trx, person.blogId, ids.slice(at, at + step), foresight);
-    const foreseen = await foresight.foresee(posts);
-    const kept = posts.map((post, i): Kept => {
-      const { outcome, sentence } = foreseen[i]!;
-      const { before, after } = outcome.state === 'changes' ? outcome.item : { before: {}, after: {} };
-      return {
-        p: post.id,
-        v: post.version,
-        n: at + i,
-        s: outcome.state,
-        t: outcome.state === 'refused' ? outcome.sentence : sentence,
-        b: before,
-        a: after,
-      };
-    });
-    await keepItems(trx, batchId, kept);
-  }
+  for (const part of partsOf(ids, answer.foresight))
+    await keepItems(trx, batchId, await foreseenItems(trx, person.blogId, answer.foresight, part));
+}
+
+/** Looks at posts now when that is quick, else leaves it to a job. */
+async function preview(
+  trx: Trx,
+  person: CurrentPerson,
+  batchId: number,
+  plan: BatchPlan,
+  ids: readonly number[],
+): Promise<BatchPreview> {
+  if (ids.length > TEXT_CHUNK && (await readsTexts(trx, plan))) {
+    await trx('batches')
+      .where({ id: batchId })
+      .update({ state: 'looking', chosen: [...ids], looked_at: trx.raw('clock_timestamp()') });
+    await planLook(trx, batchId);
+  } else await previewItems(trx, person, batchId, plan, ids);
+  return seeBatch(trx, person, batchId);
+}
+
+/** A few posts of a batch, those from `at` on in its order. */
+export interface Part {
+  at: number;
+  ids: readonly number[];
+}
+
+export function* partsOf(ids: readonly number[], { text }: Foresight): Generator<Part> {
+  const step = text ? TEXT_CHUNK : CHUNK;
+  for (let at = 0; at < ids.length; at += step) yield { at, ids: ids.slice(at, at + step) };
+}
+
+/** What becomes of a part of the posts, as it is kept with the batch. */
+export async function foreseenItems(
+  db: Reader,
+  blogId: number,
+  foresight: Foresight,
+  { at, ids }: Part,
+): Promise<FutureItem[]> {
+  const posts = await loadPosts(db, blogId, ids, foresight);
+  const foreseen = await foresight.foresee(posts);
+  return posts.map((post, i): FutureItem => {
+    const { outcome, sentence } = foreseen[i]!;
+    const { before, after } = outcome.state === 'changes' ? outcome.item : { before: {}, after: {} };
+    return {
+      p: post.id,
+      v: post.version,
+      n: at + i,
+      s: outcome.state,
+      t: outcome.state === 'refused' ? outcome.sentence : sentence,
+      b: before,
+      a: after,
+    };
+  });
 }
 
 async function takenBackBy(db: Reader, id: number): Promise<number | null> {

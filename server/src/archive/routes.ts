@@ -6,6 +6,7 @@ import { archiveCounts, archiveIds, archiveRows, rowsByIds } from './find.js';
 import { archiveCsv } from './export.js';
 import { batchItems, chooseItems, listBatches, seeBatch } from './batch-views.js';
 import { undoBatch } from './at-once.js';
+import { cancelPreview } from './look.js';
 import { previewBatch, previewRevert } from './preview.js';
 
 export const archiveHandlers: Handlers = {
@@ -37,6 +38,7 @@ export const archiveHandlers: Handlers = {
   'batches.items': ({ trx, person, id, query }) => batchItems(trx, person, id, query),
   'batches.choose': ({ trx, person, id, body }) => chooseItems(trx, person, id, body),
   'batches.apply': ({ trx, person, id }) => requestApply(trx, person, id),
+  'batches.cancel': ({ trx, person, id }) => cancelPreview(trx, person, id),
   'batches.revert': ({ trx, person, id, body }) => previewRevert(trx, person, id, body.force ?? false),
   'batches.undo': ({ trx, person, id }) => undoBatch(trx, person, id),
   'bin.restore': ({ trx, person, body }) => restorePosts(trx, person, body.ids),

@@ -10,6 +10,7 @@ import * as sixth from './migrations/0006-edits.js';
 import * as seventh from './migrations/0007-who.js';
 import * as eighth from './migrations/0008-alike.js';
 import * as ninth from './migrations/0009-archive-orders.js';
+import * as tenth from './migrations/0010-looking.js';
 
 /** Numbered migrations; once landed they are never edited. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -22,6 +23,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0007-who': seventh,
   '0008-alike': eighth,
   '0009-archive-orders': ninth,
+  '0010-looking': tenth,
 };
 
 const source: Knex.MigrationSource<string> = {

@@ -6,6 +6,7 @@ export interface Jobs {
   measure: { postId: number };
   sizes: { mediaId: number };
   batch: { batchId: number };
+  look: { batchId: number };
   /** With `all`, every post that is not out, else those whose measures are out of date. */
   remeasure: { blogId: number; all: boolean };
   send: { sendId: number };
@@ -87,6 +88,17 @@ export async function planBatch(trx: Trx, batchId: number): Promise<void> {
         graphile_worker.add_job ('batch', payload => ?::json, max_attempts => 10, job_key => ?, priority => 1)
     `,
     [JSON.stringify({ batchId } satisfies Jobs['batch']), `batch:${batchId}`],
+  );
+}
+
+/** Has the posts of a batch looked through. */
+export async function planLook(trx: Trx, batchId: number): Promise<void> {
+  await trx.raw(
+    `
+      select
+        graphile_worker.add_job ('look', payload => ?::json, max_attempts => 5, job_key => ?, priority => 1)
+    `,
+    [JSON.stringify({ batchId } satisfies Jobs['look']), `look:${batchId}`],
   );
 }
 

@@ -114,6 +114,7 @@ export const WHO_MAY_CALL: Record<string, readonly RouteName[]> = {
     'batches.apply',
     'batches.revert',
     'batches.undo',
+    'batches.cancel',
     'bin.restore',
     'tags.change',
     'templates.add',

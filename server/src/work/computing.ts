@@ -5,6 +5,7 @@ import {
   type CheckFacts,
   type CheckSettings,
   type Ranked,
+  type Rewritten,
   type Source,
 } from '@keyroster/core';
 import { WorkPool } from './pool.js';
@@ -70,5 +71,12 @@ export const stemsOfPost = async (title: string, body: BodyNode, max: number): P
 
 export const phrasesOfPost = async (ask: tasks.PhrasesAsk): Promise<string[]> =>
   isLong(ask.body) ? computing.run<string[]>('phrases', ask) : tasks.phrases(ask);
+
+export type { ReplaceChange } from './tasks.js';
+/** See the task; always in another thread, since a pattern may take its time over a short text, too. */
+export const rewritesOf = (
+  changes: readonly tasks.ReplaceChange[],
+  bodies: readonly BodyNode[],
+): Promise<Rewritten[][]> => computing.run<Rewritten[][]>('rewrites', { changes, bodies });
 
 export const closeComputing = (): Promise<void> => computing.close();

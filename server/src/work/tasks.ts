@@ -3,20 +3,24 @@ import {
   bodyWords,
   checkBody,
   checkPost,
+  finderOf,
   jaccard,
   keyPhrases,
   rankSentences,
+  rewrite,
   runningText,
   sentenceStems,
   shingles,
   signature,
   sourceOf,
   type BodyAnswer,
+  type BatchChange,
   type BodyNode,
   type Check,
   type CheckFacts,
   type CheckSettings,
   type Ranked,
+  type Rewritten,
   type Source,
 } from '@keyroster/core';
 import type { ProblemCode } from '@keyroster/contract';
@@ -89,6 +93,32 @@ export function stems({ title, body, max }: { title: string; body: BodyNode; max
 export const phrases = ({ title, body, archive, max }: PhrasesAsk): string[] =>
   keyPhrases(title, runningText(body), archive, max).map((p) => p.text);
 
+export type ReplaceChange = Extract<BatchChange, { kind: 'replace' }>;
+
+/** What replacements make of texts: of each text, one after the other, until one is refused. */
+export function rewrites({ changes, bodies }: RewritesAsk): Rewritten[][] {
+  const finders = changes.map((change) => {
+    const answer = finderOf(change);
+    if (!answer.ok) throw new Error(answer.sentence);
+    return answer.find;
+  });
+  return bodies.map((body) => {
+    const steps: Rewritten[] = [];
+    let now = body;
+    for (const find of finders) {
+      const step = rewrite(now, find);
+      steps.push(step);
+      if (step.state === 'refused') break;
+      if (step.state === 'changed') now = step.body;
+    }
+    return steps;
+  });
+}
+
+export interface RewritesAsk {
+  changes: readonly ReplaceChange[];
+  bodies: readonly BodyNode[];
+}
 export interface PhrasesAsk {
   title: string;
   body: BodyNode;

@@ -7,6 +7,7 @@ import {
   output,
   untracked,
 } from '@angular/core';
+import { MatProgressBar } from '@angular/material/progress-bar';
 import { RouterLink } from '@angular/router';
 import type { BatchView } from '@keyroster/contract';
 import { formatCount, formatDistance, formatList } from '@keyroster/core';
@@ -24,7 +25,7 @@ const EARLIER = 4;
  */
 @Component({
   selector: 'kr-batch',
-  imports: [ChangeForm, BatchItems, RouterLink],
+  imports: [MatProgressBar, ChangeForm, BatchItems, RouterLink],
   templateUrl: './batch-panel.html',
   styleUrl: './batch-panel.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,

@@ -1,8 +1,8 @@
-import { Injectable, computed, inject, signal } from '@angular/core';
+import { DestroyRef, Injectable, computed, inject, signal } from '@angular/core';
 import type { BatchItemView, BatchPreview, BatchView, ItemState } from '@keyroster/contract';
 import { formatChange, formatCount, type BatchChange, type BatchNames } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
-import { Api, sentenceOf } from '../api/api';
+import { Api, ApiError, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
 import { ArchiveService } from './archive.service';
 
@@ -19,11 +19,14 @@ export class BatchService {
   readonly preview = signal<BatchPreview | null>(null);
   readonly items = signal<BatchItemView[]>([]);
   readonly looking = signal(false);
+  /** Texts that a job is looking through. */
+  readonly through = signal<BatchPreview | null>(null);
   readonly running = signal<BatchView | null>(null);
   readonly log = signal<BatchView[]>([]);
   readonly error = signal('');
   readonly done = signal('');
   private asked = 0;
+  private here = true;
   readonly names = computed<BatchNames>(() => ({
     people: new Map(this.archive.names().people.map((p) => [p.id, p.name])),
     categories: new Map([...this.session.categories()].map(([id, c]) => [id, c.name])),
@@ -34,6 +37,7 @@ export class BatchService {
 
   constructor() {
     void this.learnLog();
+    inject(DestroyRef).onDestroy(() => (this.here = false));
     inject(Live).whenever(['batch'], () => void this.learnLog());
   }
 
@@ -61,7 +65,7 @@ export class BatchService {
       const preview = await this.api.call('batches.preview', {
         body: { changes: this.changes(), ids: [...ids] },
       });
-      if (mine === this.asked) await this.show(preview);
+      await this.follow(preview, mine);
     }, mine);
     if (mine === this.asked) this.looking.set(false);
   }
@@ -69,10 +73,12 @@ export class BatchService {
   async revert(id: number, force = false): Promise<void> {
     const mine = ++this.asked;
     this.changes.set([]);
+    this.looking.set(true);
     await this.attempt(
-      async () => this.show(await this.api.call('batches.revert', { id, body: { force } })),
+      async () => this.follow(await this.api.call('batches.revert', { id, body: { force } }), mine),
       mine,
     );
+    if (mine === this.asked) this.looking.set(false);
   }
 
   async choose(postId: number, state: ItemState): Promise<void> {
@@ -112,7 +118,7 @@ export class BatchService {
       this.preview.set(null);
       this.items.set([]);
       this.changes.set([]);
-      while (batch.state === 'waiting') {
+      while (batch.state === 'waiting' && this.here) {
         this.running.set(batch);
         await new Promise((go) => setTimeout(go, batch.done === 0 ? LOOK_MS / 3 : LOOK_MS));
         batch = await this.api.call('batches.see', { id: batch.id }).catch(() => batch);
@@ -136,6 +142,35 @@ export class BatchService {
 
   async learnLog(): Promise<void> {
     this.log.set(await this.api.call('batches.list', {}).catch(() => this.log()));
+  }
+
+  /** Ends a look through many texts; what was to be changed stays. */
+  async cancelLook(): Promise<void> {
+    const through = this.through();
+    if (!through) return;
+    this.asked++;
+    this.through.set(null);
+    this.looking.set(false);
+    this.done.set('Stopped. Nothing was written.');
+    await this.api.call('batches.cancel', { id: through.id, body: {} }).catch(() => null);
+  }
+
+  /** Waits, while a job looks through the texts, until there is something to show. */
+  private async follow(preview: BatchPreview, mine: number): Promise<void> {
+    let now = preview;
+    while (now.state === 'looking') {
+      if (mine !== this.asked || !this.here) return;
+      this.through.set(now);
+      await new Promise((go) => setTimeout(go, LOOK_MS));
+      now = await this.api.call('batches.see', { id: now.id }).catch((error: unknown) => {
+        if (error instanceof ApiError && error.code === 'not-found') throw error;
+        return now;
+      });
+    }
+    if (mine !== this.asked) return;
+    this.through.set(null);
+    if (now.state === 'failed') this.error.set(now.error);
+    else await this.show(now);
   }
 
   private async show(preview: BatchPreview): Promise<void> {

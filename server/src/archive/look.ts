@@ -1,0 +1,108 @@
+import type { BatchChange } from '@keyroster/core';
+import { findPerson } from '../accounts/who.js';
+import type { Db, Trx } from '../db/connect.js';
+import type { CurrentPerson } from '../http/current-person.js';
+import { ProblemError, notFound } from '../http/problem.js';
+import { planLook } from '../jobs/queue.js';
+import { emit } from '../live/live.js';
+import { foresightOf } from './foresee.js';
+import { foreseenItems, keepItems, partsOf } from './preview.js';
+
+/** A look that was not heard of for so long is begun anew: its process has ended. */
+const SILENT = '3 minutes';
+
+interface Looked {
+  blog_id: number;
+  person_id: number;
+  changes: BatchChange[];
+  takes_back: number | null;
+  force: boolean;
+  chosen: number[];
+}
+
+/**
+ * Looks through the posts of a batch, a part of them in each transaction, and says after each how far it is. It ends
+ * early when the batch is cancelled or somebody else has begun it anew. Killed half-way, it is begun anew.
+ */
+export async function lookThrough(db: Db, id: number): Promise<void> {
+  const batch = await beginLook(db, id);
+  if (!batch) return;
+  try {
+    await look(db, id, batch);
+  } catch (error) {
+    if (!(error instanceof ProblemError)) throw error;
+    await db.transaction(async (trx) => {
+      const failed = await trx('batches')
+        .where({ id, state: 'looking' })
+        .update({ state: 'failed', error: `${error.message} Nothing was written.`, chosen: null, done: 0 });
+      if (failed > 0) await tell(trx, batch);
+    });
+  }
+}
+
+async function beginLook(db: Db, id: number): Promise<Looked | undefined> {
+  return db.transaction(async (trx) => {
+    const batch = await trx('batches')
+      .where({ id, state: 'looking' })
+      .forUpdate()
+      .first<Looked | undefined>('blog_id', 'person_id', 'changes', 'takes_back', 'force', 'chosen');
+    if (!batch) return undefined;
+    await trx('batch_items').where({ batch_id: id }).delete();
+    await trx('batches')
+      .where({ id })
+      .update({ done: 0, looked_at: trx.raw('clock_timestamp()') });
+    return batch;
+  });
+}
+
+async function look(db: Db, id: number, batch: Looked): Promise<void> {
+  const person = await findPerson(db, batch.person_id);
+  if (!person) throw new ProblemError('invalid', 'Whoever asked for this has no account here any more.');
+  const plan = { changes: batch.changes, reverts: batch.takes_back, force: batch.force, preview: true };
+  const answer = await foresightOf(db, person, plan, batch.chosen);
+  if (!answer.ok) throw new ProblemError('invalid', answer.sentence);
+  for (const part of partsOf(batch.chosen, answer.foresight)) {
+    // Outside a transaction: a pattern may take its time over these texts.
+    const items = await foreseenItems(db, batch.blog_id, answer.foresight, part);
+    const ours = await db.transaction(async (trx) => {
+      // Only where it was left, so that of two that look one ends here.
+      const going = await trx('batches')
+        .where({ id, state: 'looking', done: part.at })
+        .update({ done: part.at + part.ids.length, looked_at: trx.raw('clock_timestamp()') });
+      if (going === 0) return false;
+      await keepItems(trx, id, items);
+      return true;
+    });
+    if (!ours) return;
+  }
+  await db.transaction(async (trx) => {
+    await trx('batches')
+      .where({ id, state: 'looking', done: batch.chosen.length })
+      .update({ state: 'previewed', done: 0, chosen: null });
+    await tell(trx, batch);
+  });
+}
+
+const tell = (trx: Trx, { blog_id, person_id }: Looked) =>
+  emit(trx, { blogId: blog_id, kind: 'batch', personId: person_id });
+
+/** Has looks begun anew that ended with their process. */
+export async function planLooking(db: Db): Promise<void> {
+  await db.transaction(async (trx) => {
+    const silent = await trx('batches')
+      .where({ state: 'looking' })
+      .whereRaw(`looked_at < clock_timestamp() - interval '${SILENT}'`)
+      .pluck<number[]>('id');
+    for (const id of silent) await planLook(trx, id);
+  });
+}
+
+/** Ends one's own look, or lets one's own preview go. */
+export async function cancelPreview(trx: Trx, person: CurrentPerson, id: number): Promise<null> {
+  const gone = await trx('batches')
+    .where({ blog_id: person.blogId, person_id: person.id, id })
+    .whereIn('state', ['looking', 'previewed'])
+    .delete();
+  if (gone === 0) throw notFound('That preview');
+  return null;
+}
