@@ -86,6 +86,22 @@ test('a lost connection loses nothing', async ({ browser }) => {
   await expect(textOf(chief)).toHaveText('Before the tunnel. In the tunnel. After the tunnel.');
 });
 
+test('what is typed right before a page is closed arrives', async ({ browser }) => {
+  const chief = await comeIn(browser, 'Mara Winslow');
+  const id = await commission(chief, 'Closed in a hurry', 'Tobias Orme');
+  const writer = await comeIn(browser, 'Tobias Orme', `/desk/posts/${id}`);
+  await textOf(writer).click();
+  await writer.keyboard.type('Before the tunnel.');
+  await saved(writer);
+  // Closed at once, without the page's question whether to stay: only what it leaves behind can arrive.
+  await writer.keyboard.type(' abc');
+  await writer.close({ runBeforeUnload: false });
+  await expect(async () => {
+    await chief.goto(`/desk/posts/${id}`);
+    await expect(textOf(chief)).toHaveText('Before the tunnel. abc', { timeout: 2000 });
+  }).toPass();
+});
+
 test('an answer that is lost on its way is no conflict with oneself', async ({ browser }) => {
   const chief = await comeIn(browser, 'Mara Winslow');
   const id = await commission(chief, 'Stored without a word', 'Tobias Orme');

@@ -55,8 +55,9 @@ export function bodyHtml(
     orderedList: (n, inner) =>
       `<ol${Number(n.attrs?.['start'] ?? 1) === 1 ? '' : ` start="${Number(n.attrs?.['start'])}"`}>${inner()}</ol>`,
     listItem: (_, inner) => `<li>${inner()}</li>`,
+    // HTML's readers, ours among them, take a line's end before the closing tag as none of the text's.
     codeBlock: (n, inner) =>
-      `<pre><code${n.attrs?.['language'] ? ` class="language-${escapeHtml(String(n.attrs['language']))}"` : ''}>${inner()}</code></pre>`,
+      `<pre><code${n.attrs?.['language'] ? ` class="language-${escapeHtml(String(n.attrs['language']))}"` : ''}>${inner().replace(/\n$/, '\n\n')}</code></pre>`,
     horizontalRule: () => '<hr>',
     foldLine: () => (options.foldMark ? '<hr class="fold">' : ''),
     hardBreak: () => '<br>',

@@ -1,9 +1,15 @@
-import { spawn } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Newsroom } from '../testing/newsroom.js';
 
 const MAIN = fileURLToPath(new URL('../../dist/main.js', import.meta.url));
+const script = (name: string) => fileURLToPath(new URL(`../../../scripts/${name}.mjs`, import.meta.url));
+const MACHINE = script('machine');
+const START = script('start');
 
 describe('requests that nobody would make by mistake', () => {
   let room: Newsroom;
@@ -100,6 +106,45 @@ describe('a start that cannot be', () => {
     } finally {
       other.close();
       await room.close();
+    }
+  });
+
+  it.each([
+    ['EACCES', 'There is no permission to write “/srv/roster”. Set DATA_DIR to a folder'],
+    ['EROFS', 'The disk that holds “/srv/roster” can only be read.'],
+    ['ENOSPC', 'The disk is full. Make room, then start again.'],
+    ['ENOTDIR', 'There is a file where a folder should be: “/srv/roster”.'],
+  ])('says what to do about %s', (code, sentence) => {
+    const { status, stderr } = spawnSync(
+      process.execPath,
+      [
+        '--input-type=module',
+        '--eval',
+        `import { endWith } from ${JSON.stringify(MACHINE)};
+         endWith(Object.assign(new Error('raw'), { code: '${code}', path: '/srv/roster' }));`,
+      ],
+      { encoding: 'utf8' },
+    );
+    expect([status, stderr]).toEqual([1, expect.stringContaining(sentence)]);
+  });
+
+  it('says that a file stands where its folder should be, before anything else is done', () => {
+    const folder = mkdtempSync(join(tmpdir(), 'start-'));
+    const file = join(folder, 'a-file');
+    writeFileSync(file, '');
+    try {
+      const { status, stderr } = spawnSync(process.execPath, [START], {
+        env: { ...process.env, DATA_DIR: join(file, 'data') },
+        encoding: 'utf8',
+        timeout: 60_000,
+      });
+      expect([status, stderr]).toEqual([
+        1,
+        expect.stringContaining('There is a file where a folder should be'),
+      ]);
+      expect(stderr).not.toMatch(/\bat .*\.m?js:\d+/);
+    } finally {
+      rmSync(folder, { recursive: true });
     }
   });
 

@@ -81,7 +81,7 @@ async function asHtml(db: Reader, { row }: Facts, home: string): Promise<string>
       const source = pictures(id);
       return source && { ...source, sources: [] };
     },
-    { headingIds: true, files, foldMark: true },
+    { headingIds: true, files, foldMark: true, signUpAction: `${home}/letter` },
   );
   return (
     '<!doctype html>\n<html lang="en">\n<head>\n<meta ' +
