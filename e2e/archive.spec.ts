@@ -1,5 +1,5 @@
 import { expect, type Page } from '@playwright/test';
-import { comeIn, newPage, tabTo, test } from './people.js';
+import { comeIn, newPage, tabTo, test, choose } from './people.js';
 
 const grid = (page: Page) => page.getByRole('grid', { name: 'Posts' });
 const line = (page: Page) => page.getByRole('combobox', { name: /^Find posts/ });
@@ -53,8 +53,8 @@ test(
     await page.keyboard.press('Control+a');
     await expect(page.getByText('200 of 200 chosen')).toBeVisible();
     const panel = page.getByRole('complementary', { name: 'Change many posts' });
-    await panel.getByLabel('Add a change').selectOption('byline');
-    await panel.getByLabel(/^Byline/).selectOption({ label: 'Tobias Orme' });
+    await choose(panel.getByLabel('Add a change'), 'Byline becomes …');
+    await choose(panel.getByLabel(/^Byline/), 'Tobias Orme');
     await panel.getByRole('button', { name: 'Add this change' }).click();
     await expect(panel.getByText('200 will change · 0 already so · 0 refused')).toBeVisible();
     for (const title of ['part 199', 'part 198'])
@@ -63,7 +63,7 @@ test(
     await panel.getByRole('button', { name: 'Apply to 198 posts' }).click();
     await expect(panel.getByText('Byline becomes Tobias Orme: done in 198 posts.')).toBeVisible();
     // Two still match; the table says that it moved on.
-    await page.getByRole('button', { name: /put in order again/ }).click();
+    await page.getByRole('button', { name: /sort again$/ }).click();
     await expect(page.getByText('2 posts match')).toBeVisible();
 
     // The next day somebody has edited one of them.
@@ -87,7 +87,7 @@ test(
     await page
       .getByRole('row', { name: /Byline becomes Tobias Orme/ })
       .first()
-      .getByRole('button', { name: 'Take back' })
+      .getByRole('button', { name: 'Undo' })
       .click();
     const before = page.getByRole('region', { name: 'Before it is written' });
     await expect(before.getByText('197 will change · 1 nothing to do · 0 refused')).toBeVisible();
@@ -95,8 +95,8 @@ test(
     await expect(before.getByRole('listitem').first()).toContainText(
       /part 7.*byline changed since and kept/s,
     );
-    await before.getByRole('button', { name: 'Take back in 197 posts' }).click();
-    await expect(page.getByText(/Taken back: Byline becomes Tobias Orme: done in 197 posts/)).toBeVisible();
+    await before.getByRole('button', { name: 'Undo in 197 posts' }).click();
+    await expect(page.getByText(/Undone: Byline becomes Tobias Orme: done in 197 posts/)).toBeVisible();
     const count = async (who: string) =>
       (
         (await (
@@ -154,7 +154,7 @@ test('details in place, by keyboard alone', async ({ browser }) => {
   await page.keyboard.press('Control+a');
   await page.keyboard.press('Delete');
   await page.keyboard.press('Tab');
-  await expect(details.getByRole('alert')).toContainText('The title was not stored.');
+  await expect(details.getByRole('alert')).toContainText('The title was not saved. A post needs a title.');
   await expect(title).toHaveValue(titles[1]!);
   await page.keyboard.press('Escape');
   await expect(details).toHaveCount(0);
@@ -172,27 +172,27 @@ test('the line finds by words and filters, is in the address, and is kept and sh
   await page.keyboard.press('ArrowDown');
   await page.keyboard.press('Enter');
   await expect(page.getByText('No post matches. Take a word or a filter away.')).toBeVisible();
-  await page.getByRole('button', { name: 'Take away: stage drafting' }).click();
+  await page.getByRole('button', { name: 'Remove: stage drafting' }).click();
   await page
     .getByRole('group', { name: 'Stages of what matches' })
     .getByRole('button', { name: /^published/ })
     .click();
-  await expect(page.getByRole('button', { name: 'Take away: stage published' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Remove: stage published' })).toBeVisible();
   await grid(page).getByRole('button', { name: 'Tobias Orme' }).first().click();
-  await expect(page.getByRole('button', { name: 'Take away: byline Tobias Orme' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Remove: byline Tobias Orme' })).toBeVisible();
   await line(page).fill('byline:Nobodyatall ');
   await expect(page.getByText('There is no byline “Nobodyatall” on this blog.')).toBeVisible();
-  await page.getByRole('button', { name: /^Take away: byline Nobodyatall/ }).click();
-  await page.getByRole('button', { name: 'Kept filters ▾' }).click();
-  await page.getByRole('menuitem', { name: 'Keep this one for everybody …' }).click();
+  await page.getByRole('button', { name: /^Remove: byline Nobodyatall/ }).click();
+  await page.getByRole('button', { name: 'Saved filters ▾' }).click();
+  await page.getByRole('menuitem', { name: 'Save this filter for everybody …' }).click();
   await page.getByLabel('Name').fill('Pumps by Tobias');
-  await page.getByRole('button', { name: 'Keep it' }).click();
-  await expect(page.getByText('“Pumps by Tobias” is kept.')).toBeVisible();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(page.getByText('“Pumps by Tobias” is saved.')).toBeVisible();
 
   const other = await comeIn(browser, 'Isla Nettle', '/desk/archive');
-  await other.getByRole('button', { name: 'Kept filters ▾' }).click();
+  await other.getByRole('button', { name: 'Saved filters ▾' }).click();
   await other.getByRole('menuitem', { name: /^Pumps by Tobias/ }).click();
-  await expect(other.getByRole('button', { name: 'Take away: byline Tobias Orme' })).toBeVisible();
+  await expect(other.getByRole('button', { name: 'Remove: byline Tobias Orme' })).toBeVisible();
   // A contributor finds, and changes nothing.
   await expect(other.getByRole('button', { name: 'Change many' })).toHaveCount(0);
   await expect(grid(other).getByRole('checkbox')).toHaveCount(0);
@@ -243,7 +243,7 @@ test('posts go to the bin, leave the blog, and come back as drafts or never', as
   await grid(page).focus();
   await page.keyboard.press('Space');
   const panel = page.getByRole('complementary', { name: 'Change many posts' });
-  await panel.getByLabel('Add a change').selectOption('bin');
+  await choose(panel.getByLabel('Add a change'), 'To the bin');
   await panel.getByRole('button', { name: 'Add this change' }).click();
   await panel.getByRole('button', { name: 'Apply to 1 post' }).click();
   await expect(panel.getByText('To the bin: done in 1 post.')).toBeVisible();
@@ -283,7 +283,7 @@ test('whoever has a post open is told when a batch changes it, and nothing typed
   await grid(page).focus();
   await page.keyboard.press('Space');
   const panel = page.getByRole('complementary', { name: 'Change many posts' });
-  await panel.getByLabel('Add a change').selectOption('campaign');
+  await choose(panel.getByLabel('Add a change'), 'Campaign becomes …');
   await panel.getByLabel(/^Campaign/).fill('Spring fair');
   await panel.getByRole('button', { name: 'Add this change' }).click();
   await expect(panel.getByText(/Halden Byre has one of these posts open on a desk/)).toBeVisible();

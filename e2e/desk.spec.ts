@@ -1,6 +1,18 @@
 import { readFileSync } from 'node:fs';
 import { expect, type Page } from '@playwright/test';
-import { caretIn, comeIn, commission, drag, newPage, paste, PNG, saved, test, textOf } from './people.js';
+import {
+  caretIn,
+  comeIn,
+  commission,
+  drag,
+  newPage,
+  paste,
+  PNG,
+  saved,
+  test,
+  textOf,
+  choose,
+} from './people.js';
 
 const clipboard = (name: string) => readFileSync(new URL(`clipboard/${name}.html`, import.meta.url), 'utf8');
 const CAPTIONS = Buffer.from('WEBVTT\n\n00:00.000 --> 00:02.000\nThe gate swings.\n');
@@ -90,7 +102,7 @@ test('a copied post is marked until nothing of its source is left', async ({ bro
   const page = await comeIn(browser, 'Tobias Orme', '/desk/archive?line=telling+stern+gland+stage:published');
   await page.getByRole('link', { name: 'What a stern gland is telling you' }).click();
   await page.getByRole('button', { name: 'Post ▾' }).click();
-  await page.getByRole('menuitem', { name: 'Write another on its build' }).click();
+  await page.getByRole('menuitem', { name: 'Duplicate' }).click();
   await expect(page.getByText(/This is a copy/)).toBeVisible();
   await expect(check(page, /Left over from the post it was copied from: .*title, excerpt/)).toBeVisible();
   await expect(page.getByTitle('Left over from the post this was copied from').first()).toBeVisible();
@@ -107,7 +119,7 @@ test('a copied post is marked until nothing of its source is left', async ({ bro
     await description.fill('');
     await description.press('Tab');
   }
-  const away = page.getByRole('button', { name: 'Take it away' });
+  const away = page.getByRole('button', { name: 'Remove' });
   if (await away.count()) await away.first().click();
   await page.getByRole('tab', { name: /^Checks/ }).click();
   await expect(check(page, /Nothing is left of the post it was copied from/)).toBeVisible();
@@ -145,21 +157,21 @@ test('every block is put in, survives a reload, and readers get it', async ({ br
   const button = page.getByRole('dialog', { name: 'Button' });
   await button.getByLabel('Words on it').fill('See the chart');
   await button.getByLabel('Leads to').fill('javascript:alert(1)');
-  await button.getByRole('button', { name: 'Put it in the text' }).click();
+  await button.getByRole('button', { name: 'Insert' }).click();
   await expect(button.getByRole('alert')).toContainText('A button leads to a web address');
   await button.getByLabel('Leads to').fill('https://waterways.example/chart');
-  await button.getByRole('button', { name: 'Put it in the text' }).click();
+  await button.getByRole('button', { name: 'Insert' }).click();
   await insert('Sign-up');
   await page
     .getByRole('dialog', { name: 'Sign-up for the letter' })
     .getByLabel('Invitation')
     .fill('A letter on Fridays.');
-  await page.getByRole('button', { name: 'Put it in the text' }).click();
+  await page.getByRole('button', { name: 'Insert', exact: true }).click();
   await insert('Video');
   const video = page.getByRole('dialog', { name: 'Video' });
   await video.getByLabel('Or an address elsewhere').fill('https://films.example/lock');
   await video.getByLabel('Title').fill('Locking down');
-  await video.getByRole('button', { name: 'Put it in the text' }).click();
+  await video.getByRole('button', { name: 'Insert' }).click();
   await insert('Video');
   await video
     .getByLabel(/^(File|Another file)/)
@@ -180,12 +192,12 @@ test('every block is put in, survives a reload, and readers get it', async ({ br
     .click();
   await expect(video.getByAltText('The poster you chose')).toBeVisible();
   await video.getByLabel('Title').fill('Our own film');
-  await video.getByRole('button', { name: 'Put it in the text' }).click();
+  await video.getByRole('button', { name: 'Insert' }).click();
   await insert('Gallery');
   const gallery = page.getByRole('dialog', { name: 'Pictures for the gallery' });
   await gallery.getByRole('button', { name: /^A sunny basin/ }).click();
   await gallery.getByRole('button', { name: /^A pot steaming/ }).click();
-  await gallery.getByRole('button', { name: 'Put 2 pictures in' }).click();
+  await gallery.getByRole('button', { name: 'Insert 2 pictures' }).click();
   await insert('Fold line');
   await insert('Divider');
   await saved(page);
@@ -232,7 +244,7 @@ test('sections move whole, blocks move past each other, and a section comes from
 }) => {
   const page = await comeIn(browser, 'Mara Winslow');
   await open(page, 'Moved about');
-  await page.getByLabel('Bring in a file').setInputFiles({
+  await page.getByLabel('Import a file').setInputFiles({
     name: 'a.md',
     mimeType: 'text/markdown',
     buffer: Buffer.from('Opening.\n\n## Alpha\n\nFirst.\n\n#### Too deep\n\nUnder.\n\n## Beta\n\nSecond.\n'),
@@ -307,11 +319,11 @@ test('a format asks for its fields and gives a starting text; checks hold back w
   await page.getByLabel('Name of field 1').fill('High water');
   await page.getByLabel('High water is wanted').check();
   await page.getByLabel('Starter text, as Markdown').fill('## When it turns\n\nSay when.');
-  await page.getByRole('button', { name: 'Store the format' }).click();
-  await expect(page.getByText('“Tide table” is stored.')).toBeVisible();
+  await page.getByRole('button', { name: 'Save the format' }).click();
+  await expect(page.getByText('“Tide table” is saved.')).toBeVisible();
   await open(page, 'Tides at Gannet for all of us');
   await page.getByRole('tab', { name: 'Details' }).click();
-  await page.getByRole('combobox', { name: /^Format/ }).selectOption('Tide table');
+  await choose(page.getByRole('combobox', { name: /^Format/ }), 'Tide table');
   await page.getByRole('button', { name: 'Start from the text of “Tide table”' }).click();
   await expect(textOf(page).getByRole('heading', { name: 'When it turns' })).toBeVisible();
   await page.getByRole('tab', { name: /^Checks/ }).click();
@@ -319,8 +331,8 @@ test('a format asks for its fields and gives a starting text; checks hold back w
   await saved(page);
 
   const site = await comeIn(browser, 'Mara Winslow', '/desk/site');
-  await site.getByLabel('The check “format”').selectOption('holds it back');
-  await expect(site.getByText('Stored.')).toBeVisible();
+  await choose(site.getByLabel('The check “format”'), 'holds it back');
+  await expect(site.getByText('Saved.')).toBeVisible();
   await page.reload();
   await page.getByRole('button', { name: 'Clear', exact: true }).click();
   await expect(page.getByRole('alert')).toContainText('The checks hold it back: “High water” is empty.');
@@ -331,13 +343,13 @@ test('a format asks for its fields and gives a starting text; checks hold back w
   await expect(check(page, /Fields of “Tide table” are filled/)).toBeVisible();
   await page.getByRole('button', { name: 'Clear', exact: true }).click();
   await expect(page.getByText('Cleared.', { exact: true })).toBeVisible();
-  await site.getByLabel('The check “format”').selectOption('warns');
+  await choose(site.getByLabel('The check “format”'), 'warns');
 });
 
 test('a long text is found and replaced in, and taken out as Markdown and Word', async ({ browser }) => {
   const page = await comeIn(browser, 'Mara Winslow');
   const id = await open(page, 'Found and replaced');
-  await page.getByLabel('Bring in a file').setInputFiles({
+  await page.getByLabel('Import a file').setInputFiles({
     name: 'a.md',
     mimeType: 'text/markdown',
     buffer: Buffer.from('The paddle. A **paddle** and a Paddle.\n\nNo oar.'),
@@ -347,7 +359,7 @@ test('a long text is found and replaced in, and taken out as Markdown and Word',
   const bar = page.getByRole('search', { name: 'Find and replace' });
   await bar.getByLabel('Find', { exact: true }).fill('paddle');
   await expect(bar.getByText('3 found')).toBeVisible();
-  await bar.getByLabel('Capitals count').check();
+  await bar.getByLabel('Match case').check();
   await expect(bar.getByText('2 found')).toBeVisible();
   await bar.getByLabel('Replace with').fill('winch');
   await bar.getByRole('button', { name: 'Replace all 2' }).click();
@@ -358,7 +370,7 @@ test('a long text is found and replaced in, and taken out as Markdown and Word',
   const markdown = await page.request.get(`/api/posts/${id}/out?as=markdown`);
   expect(await markdown.text()).toContain('The winch. A **winch** and a Paddle.');
   await page.getByRole('button', { name: 'Post ▾' }).click();
-  await page.getByRole('menuitem', { name: 'Take it out as' }).click();
+  await page.getByRole('menuitem', { name: 'Export as' }).click();
   const [download] = await Promise.all([
     page.waitForEvent('download'),
     page.getByRole('menuitem', { name: 'Word (.docx)' }).click(),

@@ -13,7 +13,7 @@ test('hostile HTML never runs, pasted or brought in, on the desk or before reade
   await expect(textOf(chief).getByRole('heading', { name: 'Safe heading' })).toBeVisible();
   await expect(chief.getByText(/Dropped .*unsafe links/)).toBeVisible();
   await saved(chief);
-  await chief.getByLabel('Bring in a file').setInputFiles({
+  await chief.getByLabel('Import a file').setInputFiles({
     name: 'bad.html',
     mimeType: 'text/html',
     buffer: Buffer.from(`<html><body>${HOSTILE}<p>From a file`),
@@ -189,7 +189,7 @@ test('wrong files and wrong words get a sentence, and nothing is lost', async ({
   await textOf(chief).click();
   await chief.keyboard.type('Still here.');
   await saved(chief);
-  await chief.getByLabel('Bring in a file').setInputFiles({
+  await chief.getByLabel('Import a file').setInputFiles({
     name: 'broken.docx',
     mimeType: 'application/octet-stream',
     buffer: Buffer.from('not a document'),

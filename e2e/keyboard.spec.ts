@@ -22,8 +22,8 @@ test.describe('by keyboard alone', () => {
     await page.keyboard.press('Tab');
     await page.keyboard.press('Tab');
     await page.keyboard.type('Galley');
-    await page.keyboard.press('Tab');
-    await page.keyboard.press('Tab');
+    await expect(page.getByRole('combobox', { name: 'Category', exact: true })).toHaveText('Galley');
+    await tabTo(page, page.getByRole('button', { name: 'Put it in the tray' }));
     await page.keyboard.press('Enter');
     await expect(page.getByText('“Keys on a nail” is in the tray.')).toBeVisible();
     const pitch = page.getByRole('button', { name: /^Keys on a nail, pitch/ });
@@ -40,6 +40,7 @@ test.describe('by keyboard alone', () => {
     ).toHaveCount(1);
     await tabTo(page, brief.getByLabel('Who writes it'));
     await page.keyboard.type('Jun Marlowe');
+    await expect(brief.getByLabel('Who writes it')).toHaveText(/^Jun Marlowe/);
     await page.keyboard.press('Tab');
     await page.keyboard.type('Where does each boat hang its keys?');
     await tabTo(page, brief.getByRole('button', { name: 'Give the brief' }));
@@ -97,6 +98,10 @@ test.describe('by keyboard alone', () => {
     await editor.keyboard.press('Enter');
     await tabTo(editor, editor.getByRole('button', { name: 'Clear', exact: true }));
     await editor.keyboard.press('Enter');
+    // A note is not resolved; the way on has the focus.
+    await expect(editor.getByText('2 notes not resolved.')).toBeVisible();
+    await expect(editor.getByRole('button', { name: 'Clear all the same' })).toBeFocused();
+    await editor.keyboard.press('Enter');
     await expect(editor.getByText('Cleared.', { exact: true })).toBeVisible();
     await tabTo(editor, editor.getByRole('button', { name: 'Schedule …' }));
     await editor.keyboard.press('Enter');
@@ -111,8 +116,10 @@ test.describe('by keyboard alone', () => {
     await expect(editor.getByRole('button', { name: /all the same$/ })).toBeFocused();
     await editor.keyboard.press('Enter');
     await expect(editor.getByText(/^Goes out .* at 07:45\.$/)).toBeVisible();
-    await tabTo(editor, editor.getByRole('button', { name: 'Take back' }));
+    await tabTo(editor, editor.getByRole('button', { name: 'Unschedule' }));
     await editor.keyboard.press('Enter');
-    await expect(editor.getByText('Taken back. It stays cleared.').first()).toBeVisible();
+    await expect(
+      editor.getByText(/^Unscheduled\. It stays cleared and planned for .* at 07:45\.$/).first(),
+    ).toBeVisible();
   });
 });

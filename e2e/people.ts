@@ -38,6 +38,12 @@ export async function comeIn(browser: Browser, name: string, path = '/desk/'): P
   return page;
 }
 
+/** Chooses one of a list, by what it says. */
+export async function choose(list: Locator, option: string | RegExp): Promise<void> {
+  await list.click();
+  await list.page().getByRole('option', { name: option, exact: true }).click();
+}
+
 /** Drags as a hand does: press, move a little, move there, let go. */
 export async function drag(page: Page, what: Locator, where: Locator): Promise<void> {
   await what.scrollIntoViewIfNeeded();

@@ -1,5 +1,5 @@
 import { expect } from '@playwright/test';
-import { comeIn, test } from './people.js';
+import { comeIn, test, choose } from './people.js';
 
 test('three ways to see the same posts, in the address and remembered', async ({ browser }) => {
   const page = await comeIn(browser, 'Mara Winslow', '/desk/planner');
@@ -7,7 +7,7 @@ test('three ways to see the same posts, in the address and remembered', async ({
   await expect(page).toHaveURL(/view=list/);
   const late = page.getByRole('row', { name: /Bread in a bow-top oven/ });
   await expect(late).toContainText('an answer to 1 note, handing in');
-  await page.getByLabel('Only one person').selectOption({ label: 'Jun Marlowe' });
+  await choose(page.getByLabel('Only one person'), 'Jun Marlowe');
   await expect(page).toHaveURL(/person=\d+/);
   await expect(page.getByRole('row', { name: /Tobias Orme/ })).toHaveCount(0);
   await page.goBack();
@@ -69,8 +69,8 @@ test('what is past hope is swept back in one action, and the sweep taken back', 
   await expect(bar).toContainText('Ice on the long pound, if it comes');
   // Four when the demo was loaded; midnight may have come since.
   await expect(bar).toContainText(/was to run [45] days ago/);
-  await bar.getByRole('button', { name: /^Sweep the one past hope/ }).click();
-  await expect(page.getByText('1 late post swept back to the tray.')).toBeVisible();
+  await bar.getByRole('button', { name: 'Return 1 late post to the tray' }).click();
+  await expect(page.getByText('1 late post returned to the tray.')).toBeVisible();
   await expect(
     page.getByRole('button', { name: /^Ice on the long pound, if it comes, pitch/ }),
   ).toBeVisible();
@@ -80,7 +80,7 @@ test('what is past hope is swept back in one action, and the sweep taken back', 
 
 test('forty pitches in a row without the mouse, and a list pasted', async ({ browser }) => {
   const page = await comeIn(browser, 'Mara Winslow', '/desk/planner');
-  const line = page.getByLabel('Type a pitch, Enter to keep it');
+  const line = page.getByLabel('Type a pitch, Enter to save it');
   await expect(page.getByText(/^\d+ waiting$/)).toBeVisible();
   const before = Number.parseInt((await page.getByText(/^\d+ waiting$/).textContent()) ?? '0', 10);
   await line.focus();

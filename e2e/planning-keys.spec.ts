@@ -59,9 +59,9 @@ test('by keyboard alone: a slot’s date is moved and put back, an absence enter
   await page.keyboard.press('Tab');
   await page.keyboard.press('Enter');
   await expect(slot.getByRole('row', { name: new RegExp(which) })).toContainText(`moved to ${which} 09:30`);
-  await tabTo(page, slot.getByRole('button', { name: 'Store the change' }));
+  await tabTo(page, slot.getByRole('button', { name: 'Save changes' }));
   await page.keyboard.press('Enter');
-  await expect(page.getByText(/Stored: Thursdays 08:00/)).toBeVisible();
+  await expect(page.getByText(/Saved: Thursdays 08:00/)).toBeVisible();
   await tabTo(page, page.getByRole('button', { name: 'Undo' }));
   await page.keyboard.press('Enter');
   await expect(page.getByRole('button', { name: /^Thursdays 08:00/ })).not.toContainText('09:30');

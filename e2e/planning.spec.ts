@@ -1,5 +1,5 @@
 import { expect, type Page } from '@playwright/test';
-import { comeIn, drag, londonIn, test } from './people.js';
+import { comeIn, drag, londonIn, test, choose } from './people.js';
 
 const day = (page: Page, name: RegExp) => page.getByRole('region', { name });
 const longDate = (iso: string) =>
@@ -50,7 +50,7 @@ test(
     await expect(dialog.getByRole('alert')).toHaveText('Give it a title, however rough.');
     await dialog.getByLabel('Title').fill('Swans in the reservoir');
     await dialog.getByLabel('A line of thought').fill('They came back.');
-    await dialog.getByLabel('Category').selectOption('Five to moor');
+    await choose(dialog.getByLabel('Category'), 'Five to moor');
     await dialog.getByLabel(/^Time/).fill('25:00');
     await dialog.getByRole('button', { name: /^Put it on/ }).click();
     await expect(dialog.getByRole('alert')).toHaveText('Type the time like 08:00.');
@@ -110,7 +110,7 @@ test('a drag lands on the slot under it, and Escape puts a dragged card back', a
     }),
   ).toBeVisible();
   await drag(page, card, tuesday);
-  await expect(page.getByText(/Stored|Runs|Planned/).first()).toBeVisible();
+  await expect(page.getByText(/Saved|Runs|Planned/).first()).toBeVisible();
   await expect(
     day(page, new RegExp(`^${longDate(later(monday(8), 1))}`)).getByRole('button', {
       name: /^Carried about/,
@@ -216,7 +216,7 @@ test('in the lanes a card goes to another writer and day, and warns where the wr
   const page = await comeIn(browser, 'Mara Winslow');
   await dated(page, 'Handed over', `${later(monday(16), 0)}T08:00`, 'Petra Kesh');
   await page.goto('/desk/planner/absences');
-  await page.getByLabel('Who', { exact: true }).selectOption({ label: 'Tobias Orme' });
+  await choose(page.getByLabel('Who', { exact: true }), 'Tobias Orme');
   await page.getByLabel('First day').fill(later(monday(16), 1));
   await page.getByLabel('Last day').fill(later(monday(16), 0));
   await page.getByRole('button', { name: 'Enter the absence' }).click();
@@ -251,8 +251,8 @@ test('a date of a standing slot is skipped; what that does is said before, and t
   await expect(slot.getByRole('status')).toContainText(
     /would stand in no slot any more|fewer in the next 26 weeks/,
   );
-  await slot.getByRole('button', { name: 'Store the change' }).click();
-  await expect(page.getByText(/Stored: Wednesdays 08:00/)).toBeVisible();
+  await slot.getByRole('button', { name: 'Save changes' }).click();
+  await expect(page.getByText(/Saved: Wednesdays 08:00/)).toBeVisible();
   await page.reload();
   await page.getByRole('button', { name: /^Wednesdays 08:00/ }).click();
   await expect(slot.getByRole('row', { name: new RegExp(which) })).toContainText('skipped');
@@ -260,8 +260,8 @@ test('a date of a standing slot is skipped; what that does is said before, and t
     .getByRole('row', { name: new RegExp(which) })
     .getByRole('button', { name: 'As usual' })
     .click();
-  await slot.getByRole('button', { name: 'Store the change' }).click();
-  await expect(page.getByText(/Stored: Wednesdays 08:00/)).toBeVisible();
+  await slot.getByRole('button', { name: 'Save changes' }).click();
+  await expect(page.getByText(/Saved: Wednesdays 08:00/)).toBeVisible();
 
   await page.getByRole('button', { name: 'New slot' }).click();
   await slot.getByLabel('Every so many weeks').fill('2');
@@ -269,7 +269,7 @@ test('a date of a standing slot is skipped; what that does is said before, and t
   await expect(slot.getByRole('alert')).toHaveText('Say from when, so that every 2 weeks can be counted.');
   await slot.getByLabel('From').fill(monday(1));
   await slot.getByLabel('From').press('Tab');
-  await slot.getByLabel('Weekday').selectOption('Sunday');
+  await choose(slot.getByLabel('Weekday'), 'Sunday');
   await expect(slot.getByRole('status')).toContainText(/more slots? would be open/);
   await slot.getByRole('button', { name: 'Put it on the calendar' }).click();
   await expect(page.getByText(/“Every 2 weeks on Sunday 08:00, from .*” is on the calendar\./)).toBeVisible();
@@ -279,7 +279,7 @@ test('a date of a standing slot is skipped; what that does is said before, and t
 
   const isla = await comeIn(browser, 'Isla Nettle', '/desk/planner/slots');
   await isla.getByRole('button', { name: /^Wednesdays 08:00/ }).click();
-  await expect(isla.getByRole('button', { name: /^Skip|^New slot|^Store/ })).toHaveCount(0);
+  await expect(isla.getByRole('button', { name: /^Skip|^New slot|^Save changes/ })).toHaveCount(0);
 });
 
 test('the tray is searched, grouped, sorted and rated, and filled from a CSV file', async ({ browser }) => {
@@ -293,14 +293,14 @@ test('the tray is searched, grouped, sorted and rated, and filled from a CSV fil
     page.getByText('“The ghost at the stop lock, and who started it” is rated 5 of 5.'),
   ).toBeVisible();
   await page.getByRole('searchbox', { name: 'Search the tray' }).fill('');
-  await page.getByLabel('Group by').selectOption('by rating');
+  await choose(page.getByLabel('Group by'), 'by rating');
   await expect(page.getByRole('region', { name: 'Rated 5, pitches' })).toContainText(
     'The ghost at the stop lock',
   );
-  await page.getByLabel('Sort by').selectOption('pressing');
-  await page.getByLabel('Group by').selectOption('by nothing');
+  await choose(page.getByLabel('Sort by'), 'pressing');
+  await choose(page.getByLabel('Group by'), 'by nothing');
   // Which ones press, and how much, depends on the day; whatever presses more comes first.
-  await expect(page.getByLabel('Group by')).toHaveValue('nothing');
+  await expect(page.getByRole('combobox', { name: 'Group by' })).toHaveText('by nothing');
   const days = (await page.getByRole('button', { name: /, pitch, / }).allTextContents()).map((text) => {
     const found = /(\d+) days? to go|today or never|its day has gone by/.exec(text);
     if (!found) return Infinity;
@@ -309,7 +309,7 @@ test('the tray is searched, grouped, sorted and rated, and filled from a CSV fil
   expect(days.length).toBeGreaterThan(10);
   expect(days).toEqual([...days].sort((one, other) => (one < other ? -1 : one > other ? 1 : 0)));
   await page.reload();
-  await expect(page.getByLabel('Group by')).toHaveValue('nothing');
+  await expect(page.getByRole('combobox', { name: 'Group by' })).toHaveText('by nothing');
 
   const file = page.getByLabel('Import pitches from a CSV file');
   await file.setInputFiles({
@@ -346,17 +346,17 @@ test('a pitch that must be on a day asks for it there, and the brief keeps its d
 }) => {
   const page = await comeIn(browser, 'Mara Winslow', planner(18));
   const thursday = later(monday(18), 3);
-  await page.getByLabel('Type a pitch, Enter to keep it').fill('The day the gates open');
+  await page.getByLabel('Type a pitch, Enter to save it').fill('The day the gates open');
   await page.keyboard.press('Enter');
   await page.getByRole('button', { name: /^The day the gates open, pitch/ }).click();
   const brief = page.getByRole('dialog', { name: 'The day the gates open' });
   await brief.getByLabel('Must be on').fill(thursday);
   await brief.getByLabel('Not after').fill(later(thursday, -3));
-  await brief.getByRole('button', { name: 'Store' }).click();
+  await brief.getByRole('button', { name: 'Save' }).click();
   await expect(brief.getByRole('alert')).toContainText('which its other dates rule out.');
   await brief.getByLabel('Not after').fill('');
-  await brief.getByLabel('Rating').selectOption('4 of 5');
-  await brief.getByRole('button', { name: 'Store' }).click();
+  await choose(brief.getByLabel('Rating'), '4 of 5');
+  await brief.getByRole('button', { name: 'Save' }).click();
   await expect(
     day(page, new RegExp(`^${longDate(thursday)}`)).getByRole('button', { name: /Wants this day/ }),
   ).toContainText('The day the gates open');
@@ -372,7 +372,7 @@ test('the planner leaves the house: run list, print, and a calendar address that
   browser,
 }) => {
   const page = await comeIn(browser, 'Edda Thorne', planner(0));
-  await page.getByRole('button', { name: 'Take out' }).click();
+  await page.getByRole('button', { name: 'Export' }).click();
   const [download] = await Promise.all([
     page.waitForEvent('download'),
     page.getByRole('menuitem', { name: 'Run list as CSV' }).click(),

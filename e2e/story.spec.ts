@@ -1,5 +1,5 @@
 import { expect } from '@playwright/test';
-import { allTheSame, comeIn, drag, londonIn, newPage, PNG, saved, test, textOf } from './people.js';
+import { allTheSame, comeIn, drag, londonIn, newPage, PNG, saved, test, textOf, choose } from './people.js';
 
 const TITLE = 'Seven turns that quiet a noisy stern gland';
 const DRAFT = `---
@@ -28,9 +28,9 @@ test('one post from pitch to published, by the people whose work it is', async (
     await expect(chief.getByRole('heading', { name: 'Waiting for review' })).toBeVisible();
     await expect(chief.getByText(/^(Covered to|Not covered yet)/)).toBeVisible();
     await chief.getByRole('link', { name: 'Planner', exact: true }).click();
-    await chief.getByLabel('Category of the pitch you type').selectOption({ label: 'into: Engine room' });
-    await chief.getByLabel('Type a pitch, Enter to keep it').fill('A noisy stern gland');
-    await chief.getByLabel('Type a pitch, Enter to keep it').press('Enter');
+    await choose(chief.getByLabel('Category of the pitch you type'), 'into: Engine room');
+    await chief.getByLabel('Type a pitch, Enter to save it').fill('A noisy stern gland');
+    await chief.getByLabel('Type a pitch, Enter to save it').press('Enter');
     const pitch = chief.getByRole('button', { name: /^A noisy stern gland, pitch/ });
     await expect(pitch).toBeVisible();
     // Narrowed to the one, the tray has it beside the slot: near the edge of the window a drag would scroll
@@ -45,7 +45,7 @@ test('one post from pitch to published, by the people whose work it is', async (
       .getAttribute('aria-label'))!;
     await drag(chief, pitch, chief.getByRole('region', { name: day }));
     const brief = chief.getByRole('dialog', { name: 'A noisy stern gland' });
-    await brief.getByLabel('Who writes it').selectOption({ label: 'Tobias Orme, contributor' });
+    await choose(brief.getByLabel('Who writes it'), 'Tobias Orme, contributor');
     await brief
       .getByLabel('Angle: what is asked for')
       .fill('For a first winter. What to turn, how far, and when to stop.');
@@ -68,7 +68,7 @@ test('one post from pitch to published, by the people whose work it is', async (
       .click();
     await expect(writer.getByText('For a first winter.')).toBeVisible();
     await writer
-      .getByLabel('Bring in a file')
+      .getByLabel('Import a file')
       .setInputFiles({ name: 'draft.md', mimeType: 'text/markdown', buffer: Buffer.from(DRAFT) });
     await expect(
       writer.getByText(
@@ -92,7 +92,7 @@ test('one post from pitch to published, by the people whose work it is', async (
     await dialog.getByLabel(/^File/).setInputFiles({ name: 'gland.png', mimeType: 'image/png', buffer: PNG });
     await expect(dialog.getByAltText('The picture you chose')).toBeVisible();
     await dialog.getByLabel(/^Alternative text/).fill('A brass gland with two nuts');
-    await dialog.getByRole('button', { name: 'Put it in the text' }).click();
+    await dialog.getByRole('button', { name: 'Insert' }).click();
     await expect(textOf(writer).getByAltText('A brass gland with two nuts')).toBeVisible();
     await saved(writer);
     await writer.reload();
@@ -115,9 +115,9 @@ test('one post from pitch to published, by the people whose work it is', async (
     await textOf(editor)
       .getByText('Count the drops first')
       .dblclick({ position: { x: 330, y: 8 } });
-    await editor.getByRole('button', { name: 'Note', exact: true }).click();
+    await editor.getByRole('button', { name: 'Add note', exact: true }).click();
     await editor.getByLabel('Your note on these words').fill('How many is right?');
-    await editor.getByRole('button', { name: 'Leave the note' }).click();
+    await editor.getByRole('button', { name: 'Save the note' }).click();
     await expect(editor.getByText('How many is right?')).toBeVisible();
     await editor.getByRole('button', { name: 'Ask for changes' }).click();
     await editor.getByLabel('What should change?').fill('One number is missing.');
@@ -147,6 +147,8 @@ test('one post from pitch to published, by the people whose work it is', async (
   await test.step('the editor clears it, previews it and schedules it', async () => {
     await expect(textOf(editor).getByText('One drop a minute is right.')).toBeVisible();
     await editor.getByRole('button', { name: 'Clear', exact: true }).click();
+    await expect(editor.getByText('2 notes not resolved.')).toBeVisible();
+    await allTheSame(editor);
     await expect(editor.getByText('Cleared.', { exact: true })).toBeVisible();
     await editor.getByRole('link', { name: 'Preview' }).click();
     const page = editor.frameLocator('iframe');

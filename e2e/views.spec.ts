@@ -104,7 +104,7 @@ test('two people see each other’s moves in the planner as they are made', asyn
     await comeIn(browser, 'Mara Winslow', '/desk/planner'),
     await comeIn(browser, 'Edda Thorne', '/desk/planner'),
   ];
-  await one.getByLabel('Type a pitch, Enter to keep it').fill('Seen by both');
-  await one.getByLabel('Type a pitch, Enter to keep it').press('Enter');
+  await one.getByLabel('Type a pitch, Enter to save it').fill('Seen by both');
+  await one.getByLabel('Type a pitch, Enter to save it').press('Enter');
   await expect(two.getByRole('button', { name: /^Seen by both, pitch/ })).toBeVisible({ timeout: 60_000 });
 });

@@ -203,9 +203,14 @@ describe('a batch', () => {
       before: { stage: 'cleared' },
       after: { stage: 'scheduled' },
     });
+    // The planned date stays when a post is unscheduled.
     expect(item([{ kind: 'stage', to: 'cleared' }], post({ stage: 'scheduled' }))).toMatchObject({
-      after: { stage: 'cleared', run: null },
+      before: { stage: 'scheduled' },
+      after: { stage: 'cleared' },
     });
+    expect(item([{ kind: 'stage', to: 'cleared' }], post({ stage: 'scheduled' }))).not.toHaveProperty(
+      'after.run',
+    );
     expect(item([{ kind: 'stage', to: 'published' }], post({ stage: 'scheduled' }))).toMatchObject({
       state: 'refused',
     });

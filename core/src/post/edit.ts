@@ -109,7 +109,7 @@ function setStep(post: Post, values: SetValues, context: EditContext): StepAnswe
   const set = setValues(post, others, context);
   if (!set.ok) return set;
   const moved = moveTo({ ...post, ...set.values }, { to: 'cleared' }, context);
-  return moved.ok ? { ...moved, values: { ...set.values, ...moved.values } } : moved;
+  return moved.ok ? { ...moved, values: { ...set.values, ...moved.values, run: null } } : moved;
 }
 
 /** The first words that a writer puts into a commissioned post start the draft. */

@@ -10,8 +10,8 @@ const DONE: Partial<Record<Stage, (from: Stage) => string>> = {
   commissioned: () => 'Commissioned.',
   drafting: (from) => (from === 'in review' || from === 'cleared' ? 'Changes asked for.' : 'Being written.'),
   'in review': () => 'Handed in.',
-  cleared: (from) => (from === 'scheduled' ? 'Taken back. It stays cleared.' : 'Cleared.'),
-  published: () => 'Released.',
+  cleared: () => 'Cleared.',
+  published: (from) => (from === 'withdrawn' ? 'Readers see it again.' : 'Released.'),
   withdrawn: () => 'Withdrawn. Readers no longer see it.',
 };
 
@@ -20,12 +20,19 @@ export function formatEdit({ post, changed, steps }: Edited, { now }: Pick<EditC
   const step = steps.at(-1);
   const { run } = post;
   if (post.stage === 'scheduled' && run && (step || changed.includes('run'))) return formatRelease(run, now);
+  if (step?.to === 'cleared' && step.from === 'scheduled')
+    return run
+      ? `Unscheduled. It stays cleared and planned for ${planned(run, now)}.`
+      : 'Unscheduled, and its run time is taken away. It stays cleared.';
   if (step) return DONE[step.to]?.(step.from) ?? '';
-  if (!changed.includes('run')) return 'Stored.';
+  if (!changed.includes('run')) return 'Saved.';
   if (run === null) return 'Its run time was taken away.';
-  const when = formatWhen(run.local, wallTimeOf(now, run.zone).slice(0, 10));
+  const when = planned(run, now);
   return post.stage === 'published' ? `Dated ${when}.` : `Planned for ${when}.`;
 }
+
+const planned = (run: RunTime, now: string): string =>
+  formatWhen(run.local, wallTimeOf(now, run.zone).slice(0, 10));
 
 /** The sentence that confirms a scheduled post. */
 function formatRelease(run: RunTime, now: string): string {

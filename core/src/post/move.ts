@@ -44,9 +44,11 @@ export function moveTo(
     ok: true,
     values: {
       ...values,
-      ...(losesRun(post.stage, to) ? { run: null, scheduledAt: null } : {}),
+      ...(losesRun(to) ? { run: null } : {}),
+      ...(to === 'pitch' || post.stage === 'scheduled' ? { scheduledAt: null } : {}),
       ...(to === 'scheduled' ? { scheduledAt: now } : {}),
-      ...(to === 'published' ? { releasedAt: now } : {}),
+      // What was withdrawn comes back as released when it was.
+      ...(to === 'published' && post.stage !== 'withdrawn' ? { releasedAt: now } : {}),
       stage: to,
       stageSince: now,
     },

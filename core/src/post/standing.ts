@@ -19,7 +19,7 @@ const RULES: readonly ((post: Post) => string | null)[] = [
   (p) =>
     isOut(p) && p.words === 0
       ? `A ${p.stage} post keeps its text. ` +
-        `${p.stage === 'scheduled' ? 'Take it back' : 'Withdraw it'} first to empty it.`
+        `${p.stage === 'scheduled' ? 'Unschedule it' : 'Withdraw it'} first to empty it.`
       : null,
 ];
 

@@ -1,5 +1,5 @@
 import { fc } from '../testing.js';
-import { isSlug, proposeSlug } from './slug.js';
+import { isSlug, proposeSlug, proposeSlugs } from './slug.js';
 
 const free = () => false;
 
@@ -74,5 +74,14 @@ describe('the default web address', () => {
       }),
       { numRuns: 500 },
     );
+  });
+
+  it('does not fill up with another form of a word that is there', () => {
+    expect(proposeSlug('The long recorder', () => false, ['What the recorder heard', 'hear recorders'])).toBe(
+      'long-recorder-heard',
+    );
+    const proposals = proposeSlugs('Fog on the pound', () => false, ['what one can hear', 'heard in fogs']);
+    for (const slug of proposals) expect(slug).not.toMatch(/hear.*hear|fog.*fog/);
+    expect(proposals.length).toBeGreaterThan(0);
   });
 });

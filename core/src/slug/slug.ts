@@ -69,6 +69,15 @@ export function contentWords(title: string, max: number): string[] {
   return distinct.slice(0, max);
 }
 
+/** Leaves out what says a word that is there already in another form: hear, heard. */
+function further(words: readonly string[], held: readonly string[]): string[] {
+  const out: string[] = [];
+  const near = (a: string, b: string) =>
+    a === b || (Math.min(a.length, b.length) >= 3 && (a.startsWith(b) || b.startsWith(a)));
+  for (const word of words) if (![...held, ...out].some((w) => near(w, word))) out.push(word);
+  return out;
+}
+
 /** Words that a web address should have (common practice, no published source). */
 export const SLUG_WORDS = { min: 4, max: 6 } as const;
 
@@ -86,8 +95,11 @@ export function proposeSlug(
 ): string {
   const free = (slug: string) => isSlug(slug) && !taken(slug);
   const own = contentWords(title, 10);
-  const more = about.flatMap((text) => contentWords(text, 10)).filter((word) => !own.includes(word));
-  const words = own.length >= SLUG_WORDS.min ? own : [...new Set([...own, ...more])].slice(0, SLUG_WORDS.min);
+  const more = further(
+    about.flatMap((text) => contentWords(text, 10)),
+    own,
+  );
+  const words = own.length >= SLUG_WORDS.min ? own : [...own, ...more].slice(0, SLUG_WORDS.min);
   const base = words.length > 0 ? words : ['post'];
   const hints = [...about, year].filter(Boolean);
   const join = (list: readonly string[]): string => {
@@ -128,9 +140,12 @@ export function proposeSlugs(
   more: readonly string[] = [],
 ): string[] {
   const own = contentWords(title, 10);
-  const words = [...own, ...more.flatMap((w) => contentWords(w, 2)).filter((w) => !own.includes(w))];
+  const added = further(
+    more.flatMap((w) => contentWords(w, 2)),
+    own,
+  );
   const proposals = [4, 5, 6]
-    .map((n) => [...new Set(words)].slice(0, n).join('-'))
+    .map((n) => [...own, ...added].slice(0, n).join('-'))
     .filter((a) => isSlug(a) && !taken(a));
   return [...new Set([...proposals, proposeSlug(title, taken, more)])];
 }

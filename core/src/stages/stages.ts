@@ -112,6 +112,13 @@ export const MOVES: readonly StageMove[] = [
   },
   { from: 'in review', to: 'drafting', label: 'Ask for changes', movers: ['desk'], demands: ['note'] },
   { from: 'in review', to: 'cleared', label: 'Clear', movers: ['desk'], demands: TO_RELEASE },
+  {
+    from: 'in review',
+    to: 'scheduled',
+    label: 'Clear and schedule',
+    movers: ['desk'],
+    demands: [...TO_RELEASE, 'run time'],
+  },
   { from: 'cleared', to: 'drafting', label: 'Ask for changes', movers: ['desk'], demands: ['note'] },
   {
     from: 'cleared',
@@ -120,33 +127,21 @@ export const MOVES: readonly StageMove[] = [
     movers: ['desk'],
     demands: [...TO_RELEASE, 'run time'],
   },
-  { from: 'scheduled', to: 'cleared', label: 'Take back', movers: ['desk'], demands: [] },
+  { from: 'scheduled', to: 'cleared', label: 'Unschedule', movers: ['desk'], demands: [] },
   { from: 'scheduled', to: 'published', label: 'Release', movers: ['clock'], demands: [] },
   { from: 'published', to: 'withdrawn', label: 'Withdraw', movers: ['desk'], demands: [] },
   { from: 'withdrawn', to: 'drafting', label: 'Work on it again', movers: ['desk'], demands: [] },
-  ...(['pitch', 'commissioned', 'drafting', 'in review'] as const).flatMap((from): StageMove[] => [
-    ...(from === 'pitch'
-      ? [
-          {
-            from,
-            to: 'drafting',
-            label: 'Start writing',
-            movers: ['own managing editor'],
-            demands: ['title', 'byline'],
-          } as const,
-        ]
-      : []),
-    ...(from === 'in review'
-      ? []
-      : [
-          {
-            from,
-            to: 'cleared',
-            label: 'Clear',
-            movers: ['own managing editor'],
-            demands: TO_RELEASE,
-          } as const,
-        ]),
+  {
+    from: 'withdrawn',
+    to: 'published',
+    label: 'Publish again',
+    movers: ['desk'],
+    demands: [...TO_RELEASE, 'run time'],
+  },
+  // A post can be begun without having been pitched.
+  { from: 'pitch', to: 'drafting', label: 'Start writing', movers: ['desk'], demands: ['title', 'byline'] },
+  ...(['pitch', 'commissioned', 'drafting'] as const).flatMap((from): StageMove[] => [
+    { from, to: 'cleared', label: 'Clear', movers: ['own managing editor'], demands: TO_RELEASE },
     {
       from,
       to: 'scheduled',
@@ -230,9 +225,9 @@ export function takesRun(to: Stage): boolean {
   return to === 'commissioned' || to === 'drafting' || to === 'cleared' || to === 'scheduled';
 }
 
-/** Does a move take the run time away? */
-export function losesRun(from: Stage, to: Stage): boolean {
-  return to === 'pitch' || (to === 'cleared' && from === 'scheduled');
+/** Does a move take the run time away? Only a pitch has none. */
+export function losesRun(to: Stage): boolean {
+  return to === 'pitch';
 }
 
 /**

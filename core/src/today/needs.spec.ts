@@ -1,4 +1,4 @@
-import { needsOf, type TodayPost } from './needs.js';
+import { needsOf, waitsFor, type TodayPost } from './needs.js';
 
 const now = '2026-11-25T09:00:00';
 let id = 1;
@@ -51,6 +51,28 @@ describe('what needs a person today', () => {
     expect(needs.at(-1)?.why).toBe('handed in yesterday · runs Tue 1 Dec 08:00');
     expect(needs[0]?.late).toBe(true);
     expect(needsOf({ id: 2, role: 'editor', categories: [3] }, posts, now)).toEqual([]);
+  });
+  it('gives the desk what was pitched by others, and whoever pitched their own', () => {
+    const posts = [
+      post({ stage: 'pitch', bylineId: null, createdById: 7, title: 'Theirs' }),
+      post({ stage: 'pitch', bylineId: null, createdById: 1, title: 'Mine' }),
+      post({ stage: 'pitch', bylineId: null, createdById: 7, categoryId: null, title: 'Nowhere yet' }),
+    ];
+    const told = (who: Parameters<typeof needsOf>[0]) =>
+      needsOf(who, posts, now).map((n) => [n.kind, n.title]);
+    expect(told(chief)).toEqual([
+      ['pitched', 'Theirs'],
+      ['own pitch', 'Mine'],
+      ['pitched', 'Nowhere yet'],
+    ]);
+    expect(told(writer)).toEqual([
+      ['own pitch', 'Theirs'],
+      ['own pitch', 'Nowhere yet'],
+    ]);
+    expect(told({ id: 2, role: 'editor', categories: [3] })).toEqual([['pitched', 'Nowhere yet']]);
+    expect(told(proof)).toEqual([]);
+    expect(needsOf(writer, posts, now)[0]!.why).toBe('in the tray since Tue 24 Nov');
+    expect(posts.some((p) => waitsFor(chief, p, now))).toBe(false);
   });
   it('gives a proofreader what they are put on', () => {
     expect(

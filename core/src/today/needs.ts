@@ -18,7 +18,16 @@ export interface TodayPost extends PostFacts {
 }
 
 export type NeedKind =
-  'write' | 'change' | 'review' | 'schedule' | 'late' | 'proofread' | 'goes out' | 'on its way';
+  | 'write'
+  | 'change'
+  | 'pitched'
+  | 'own pitch'
+  | 'review'
+  | 'schedule'
+  | 'late'
+  | 'proofread'
+  | 'goes out'
+  | 'on its way';
 
 export interface Need {
   kind: NeedKind;
@@ -40,6 +49,8 @@ export type NeedFacts = PostFacts & Pick<TodayPost, 'runLocal' | 'copyDate' | 's
 export function needKinds(actor: Actor, post: NeedFacts, nowLocal: string): NeedKind[] {
   const kinds: NeedKind[] = [];
   const desk = isDesk(actor, post);
+  if (post.stage === 'pitch')
+    return post.createdById === actor.id ? ['own pitch'] : desk || mayTake(actor, post) ? ['pitched'] : [];
   if (isWriter(actor, post)) {
     if (post.stage === 'drafting' && post.sentBack) kinds.push('change');
     else if (post.stage === 'commissioned' || post.stage === 'drafting') kinds.push('write');
@@ -60,9 +71,14 @@ export function needKinds(actor: Actor, post: NeedFacts, nowLocal: string): Need
   return kinds;
 }
 
-/** Does a post wait for this person? What only goes out, or is with others, does not. */
+const IDLE: ReadonlySet<NeedKind> = new Set(['goes out', 'on its way', 'pitched', 'own pitch']);
+
+/** A pitch without a category may be taken up by any editor. */
+const mayTake = (actor: Actor, post: PostFacts) => actor.role === 'editor' && post.categoryId === null;
+
+/** Does a post wait for this person? What only goes out, is with others, or is an idea yet, does not. */
 export function waitsFor(actor: Actor, post: NeedFacts, nowLocal: string): boolean {
-  return needKinds(actor, post, nowLocal).some((kind) => kind !== 'goes out' && kind !== 'on its way');
+  return needKinds(actor, post, nowLocal).some((kind) => !IDLE.has(kind));
 }
 
 /**
@@ -90,6 +106,14 @@ export function needsOf(actor: Actor, posts: readonly TodayPost[], nowLocal: str
       due: p.copyDate ?? p.runLocal,
     }),
     write: (p) => ({ why: copy(p), due: p.copyDate ?? p.runLocal }),
+    pitched: (p) => ({
+      why: `pitched ${formatDistance(p.stageSince.slice(0, 10), today)}`,
+      due: p.stageSince,
+    }),
+    'own pitch': (p) => ({
+      why: `in the tray since ${formatShortDate(p.stageSince, today)}`,
+      due: p.stageSince,
+    }),
     'on its way': (p) => ({ why: `${p.stage} · ${runs(p)}`, due: p.runLocal }),
     proofread: (p) => ({ why: runs(p), due: p.runLocal }),
     review: (p) => ({

@@ -15,6 +15,9 @@ import { PageCache } from '../site/cache.js';
 import { ReadCounter } from '../site/reads.js';
 import './wiring.js';
 
+/** How long an idle connection stays open. */
+const KEEP_OPEN_MS = 65_000;
+
 export interface Running {
   services: Process;
   port: number;
@@ -48,6 +51,9 @@ export async function startServer(settings: Settings, options: { jobs?: boolean 
       error ? reject(error) : resolve(listening),
     );
   });
+  // Longer than whoever calls keeps a connection open (a proxy, a client), so that none is closed under a request.
+  server.keepAliveTimeout = KEEP_OPEN_MS;
+  server.headersTimeout = KEEP_OPEN_MS + 1000;
   // Whoever comes is answered before the work that waits is looked through.
   const jobs = options.jobs === false ? null : await startWorker(db, settings.databaseUrl, settings);
   const address = server.address();

@@ -129,7 +129,7 @@ describe('a batch', () => {
     const back = (await call('chief', 'post', `/api/batches/${shown.id}/back`, {})).body as BatchPreview;
     expect(back).toMatchObject({
       reverts: shown.id,
-      sentence: 'Taken back: Byline becomes writer Test; Comments close',
+      sentence: 'Undone: Byline becomes writer Test; Comments close',
       counts: { changes: 3 },
     });
     const backItems = (await call('chief', 'get', `/api/batches/${back.id}/items`)).body as BatchItemView[];
@@ -145,7 +145,7 @@ describe('a batch', () => {
       ['writer Test', true],
     ]);
     expect((await call('chief', 'post', `/api/batches/${shown.id}/back`, {})).body.detail).toMatch(
-      /taken back already/,
+      /undone already/,
     );
 
     const log = (await call('editor', 'get', '/api/batches')).body as BatchView[];

@@ -185,7 +185,7 @@ function revertEdit(item: BatchItem, force: boolean): PostEdit {
 
 function formatSince(since: readonly string[], force: boolean): string {
   if (since.length === 0) return '';
-  return `${formatList(fieldLabels(since))} changed since${force ? ', taken back all the same' : ' and kept'}`;
+  return `${formatList(fieldLabels(since))} changed since${force ? ', undone all the same' : ' and kept'}`;
 }
 
 async function itemsOf(db: Reader, batchId: number, posts: readonly Post[]): Promise<Map<number, BatchItem>> {

@@ -127,14 +127,14 @@ export async function newRevert(
     );
   if (!batch) throw notFound('That batch');
   if (batch.state !== 'applied')
-    throw new ProblemError('invalid', 'That batch was never applied, so there is nothing to take back.');
-  if (await takenBackBy(trx, id)) throw new ProblemError('invalid', 'That batch is taken back already.');
+    throw new ProblemError('invalid', 'That batch was never applied, so there is nothing to undo.');
+  if (await takenBackBy(trx, id)) throw new ProblemError('invalid', 'That batch is undone already.');
   const again = batch.takes_back !== null;
   return newBatch(trx, person, {
     changes: [],
     sentence: again
-      ? `Done again: ${batch.sentence.replace(/^Taken back: /, '')}`
-      : `Taken back: ${batch.sentence.replace(/^Done again: /, '')}`,
+      ? `Redone: ${batch.sentence.replace(/^(Undone|Taken back): /, '')}`
+      : `Undone: ${batch.sentence.replace(/^(Redone|Done again): /, '')}`,
     takes_back: id,
     force,
     beside,

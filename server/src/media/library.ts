@@ -245,7 +245,7 @@ export async function replaceMedia(
   if (id === by) throw new ProblemError('invalid', 'A picture cannot take its own place.');
   await findMedia(trx, person.blogId, id);
   if ((await findMedia(trx, person.blogId, by)).binned)
-    throw new ProblemError('invalid', 'That picture lies in the bin. Take it back first.');
+    throw new ProblemError('invalid', 'That picture lies in the bin. Restore it first.');
   const used = await onlyVisible(trx('media_uses as u').join('posts', 'posts.id', 'u.post_id'), person)
     .where('u.media_id', id)
     .distinct('u.post_id')

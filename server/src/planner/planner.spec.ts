@@ -53,7 +53,7 @@ describe('the planner', () => {
       (await (await room.as('otherEditor')).post('/api/planner/sweep').send({ postIds: [gone] })).status,
     ).toBe(403);
     const swept = await editor.post('/api/planner/sweep').send({ postIds: [gone, other] });
-    expect(swept.body.sentence).toBe('2 late posts swept back to the tray.');
+    expect(swept.body.sentence).toBe('2 late posts returned to the tray.');
     expect(await room.see('chief', gone)).toMatchObject({ stage: 'pitch', runAt: null });
     expect((await planner()).late).toEqual([]);
     // One request undoes it: every post is where it was, and what was changed since stays so.

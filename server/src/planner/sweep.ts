@@ -20,7 +20,7 @@ export async function sweep(trx: Trx, person: CurrentPerson, postIds: readonly n
     if (!isHopeless({ stage: row.stage, runLocal: row.run_local }, nowLocal))
       throw new ProblemError('no-such-move', `“${row.title}” can still make its date. Nothing was swept.`);
   }
-  const sentence = `${formatCount(ids.length, 'late post')} swept back to the tray.`;
+  const sentence = `${formatCount(ids.length, 'late post')} returned to the tray.`;
   const batch = await changeAtOnce(trx, person, [{ kind: 'stage', to: 'pitch' }], ids, sentence);
   return { sentence, batchId: batch.id };
 }

@@ -343,7 +343,7 @@ describe('release', () => {
     const emptied = await room.write('editor', post.id, ' ');
     expect([emptied.status, emptied.body.detail]).toEqual([
       409,
-      'A scheduled post keeps its text. Take it back first to empty it.',
+      'A scheduled post keeps its text. Unschedule it first to empty it.',
     ]);
     expect((await room.see('chief', post.id)).words).toBeGreaterThan(0);
     await room.move('editor', post.id, { to: 'cleared' });

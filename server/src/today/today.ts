@@ -7,26 +7,42 @@ import { factsOf, postRows, type PostRow } from '../posts/store.js';
 import { clockAndSlots } from '../slots/slots.js';
 import { RUNWAY_DAYS, runwayPosts, UNFINISHED } from './runway.js';
 
+/** For how long a pitch counts as one that has just come in; the tray keeps it longer. */
+const FRESH = '14 days';
+
 async function todayPosts(db: Reader, person: CurrentPerson, zone: string): Promise<TodayPost[]> {
   const rows = (await onlyVisible(postRows(db), person)
     .select(
       db.raw(
         `
-          exists (
-            select
-              1
-            from
-              stage_moves m
-            where
-              m.post_id = posts.id
-              and m.from_stage in ('in review', 'cleared')
-              and m.to_stage = 'drafting'
+          coalesce(
+            (
+              select
+                m.from_stage in ('in review', 'cleared')
+              from
+                stage_moves m
+              where
+                m.post_id = posts.id
+                and m.to_stage = 'drafting'
+              order by
+                m.id desc
+              limit
+                1
+            ),
+            false
           ) as sent_back
         `,
       ),
     )
     .where('posts.blog_id', person.blogId)
-    .whereIn('posts.stage', UNFINISHED)) as unknown as (PostRow & { sent_back: boolean })[];
+    .where((w) =>
+      w
+        .whereIn('posts.stage', UNFINISHED)
+        .orWhere((own) => own.where('posts.stage', 'pitch').where('posts.created_by', person.id))
+        .orWhere((fresh) =>
+          fresh.where('posts.stage', 'pitch').whereRaw(`posts.stage_since > now() - interval '${FRESH}'`),
+        ),
+    )) as unknown as (PostRow & { sent_back: boolean })[];
   return rows.map((row) => ({
     ...factsOf(row),
     id: row.id,

@@ -1,5 +1,6 @@
 import { inject } from '@angular/core';
-import { Router, type CanActivateFn, type Routes } from '@angular/router';
+import { Router, type CanActivateFn, type CanMatchFn, type Routes } from '@angular/router';
+import type { RoleAction } from '@keyroster/core';
 import { SessionService } from './accounts/session.service';
 
 /** The newsroom is for people who are signed in; everyone else is led to the sign-in and back afterwards. */
@@ -12,6 +13,15 @@ const signedIn: CanActivateFn = async (_route, state) => {
     return router.createUrlTree(['/sign-in'], { queryParams: state.url === '/' ? {} : { to: state.url } });
   return session.may('enterNewsroom') ? true : router.parseUrl('/sign-in');
 };
+
+/** Matches only for those whose role may do this. */
+const reaches =
+  (action: RoleAction): CanMatchFn =>
+  async () => {
+    const session = inject(SessionService);
+    await session.known();
+    return session.may(action);
+  };
 
 export const routes: Routes = [
   {
@@ -93,11 +103,13 @@ export const routes: Routes = [
       },
       {
         path: 'archive/batches',
+        canMatch: [reaches('changeMany')],
         title: 'Batches · Key Roster',
         loadComponent: () => import('./archive/batches.page').then((m) => m.BatchesPage),
       },
       {
         path: 'archive/release-log',
+        canMatch: [reaches('seeReleaseLog')],
         title: 'Release log · Key Roster',
         loadComponent: () => import('./archive/release-log.page').then((m) => m.ReleaseLogPage),
       },
@@ -128,14 +140,22 @@ export const routes: Routes = [
       },
       {
         path: 'site',
+        canMatch: [reaches('manageBlog')],
         title: 'Site · Key Roster',
         loadComponent: () => import('./site/site.page').then((m) => m.SitePage),
       },
       {
         path: 'site/formats',
+        canMatch: [reaches('manageTags')],
         title: 'Formats, templates and tags · Key Roster',
         loadComponent: () => import('./site/formats.page').then((m) => m.FormatsPage),
       },
+      // What matched above but is not open to this person.
+      ...['archive/batches', 'archive/release-log', 'site', 'site/formats'].map((path) => ({
+        path,
+        title: 'Not open to you · Key Roster',
+        loadComponent: () => import('./ui/closed.page').then((m) => m.ClosedPage),
+      })),
       {
         path: '**',
         title: 'Not here · Key Roster',

@@ -1,7 +1,7 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import { Router } from '@angular/router';
 import type { CategoryView, SessionView, SetUp } from '@keyroster/contract';
-import { roleMay, type RoleAction } from '@keyroster/core';
+import { roleMay, wallTimeOf, type RoleAction } from '@keyroster/core';
 import { Api } from '../api/api';
 import { Live } from '../api/live';
 
@@ -60,6 +60,19 @@ export class SessionService {
   may(action: RoleAction): boolean {
     const me = this.me();
     return me !== null && roleMay(me.role, action);
+  }
+
+  /** The wall time of the blog now. */
+  now(): string {
+    return this.local(new Date().toISOString());
+  }
+  /** An instant as the clocks of the blog show it. */
+  local(instant: string): string {
+    return wallTimeOf(instant, this.blog()?.zone ?? 'UTC');
+  }
+  /** The day that it is on the blog now. */
+  today(): string {
+    return this.now().slice(0, 10);
   }
 
   /**

@@ -1,4 +1,8 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { MatOption } from '@angular/material/core';
+import { MatSelect } from '@angular/material/select';
+import { MatFormField } from '@angular/material/form-field';
+import { MatButton } from '@angular/material/button';
 import { Router } from '@angular/router';
 import { sentenceOf } from '../api/api';
 import { Door } from './door';
@@ -6,7 +10,7 @@ import { SessionService } from './session.service';
 
 /** Shown while nobody has an account: names the blog and makes the managing editor's account. */
 @Component({
-  imports: [Door],
+  imports: [MatOption, MatSelect, MatFormField, MatButton, Door],
   templateUrl: './set-up.page.html',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })

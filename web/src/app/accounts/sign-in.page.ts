@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, inject, input, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { Router } from '@angular/router';
 import type { DemoPerson } from '@keyroster/contract';
 import { Api, sentenceOf } from '../api/api';
@@ -6,7 +7,7 @@ import { Door } from './door';
 import { SessionService } from './session.service';
 
 @Component({
-  imports: [Door],
+  imports: [MatButton, Door],
   templateUrl: './sign-in.page.html',
   styles: `
     form {

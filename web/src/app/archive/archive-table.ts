@@ -11,6 +11,7 @@ import {
   untracked,
   viewChild,
 } from '@angular/core';
+import { MatCheckbox } from '@angular/material/checkbox';
 import { RouterLink } from '@angular/router';
 import type { ArchiveOrder, ArchiveRow, ArchiveSort } from '@keyroster/contract';
 import { formatClock, formatShortDate, type FilterToken } from '@keyroster/core';
@@ -28,7 +29,14 @@ const AHEAD = 20;
  */
 @Component({
   selector: 'kr-archive-table',
-  imports: [RouterLink, CdkVirtualScrollViewport, CdkVirtualForOf, CdkFixedSizeVirtualScroll, BittingMark],
+  imports: [
+    MatCheckbox,
+    RouterLink,
+    CdkVirtualScrollViewport,
+    CdkVirtualForOf,
+    CdkFixedSizeVirtualScroll,
+    BittingMark,
+  ],
   templateUrl: './archive-table.html',
   styleUrl: './archive-table.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -93,7 +101,7 @@ export class ArchiveTable {
   }
 
   protected day(local: string): string {
-    return `${formatShortDate(local, new Date().toISOString())} ${formatClock(local)}`;
+    return `${formatShortDate(local, this.session.today())} ${formatClock(local)}`;
   }
 
   protected plain(r: ArchiveRow, key: ArchiveSort): string | number {
@@ -190,6 +198,10 @@ export class ArchiveTable {
     this.cursor.set(index);
   }
 
+  protected chooseAll(): void {
+    void this.chosen.toggleAll();
+  }
+
   protected key(event: KeyboardEvent): void {
     // On the link of a row, Enter leads where the link leads.
     const onRow = event.target !== event.currentTarget;
@@ -215,7 +227,7 @@ export class ArchiveTable {
       this.anchor = this.cursor();
     } else if (event.key === 'a' && (event.ctrlKey || event.metaKey) && this.choosing()) {
       event.preventDefault();
-      this.chosen.toggleAll();
+      this.chooseAll();
     } else if (event.key === 'Enter' && !onRow && id !== undefined && this.row(id)?.binnedAt === null) {
       event.preventDefault();
       this.shown.emit(id);

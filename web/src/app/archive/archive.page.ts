@@ -9,11 +9,12 @@ import {
   untracked,
   viewChild,
 } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatMenuModule } from '@angular/material/menu';
 import { Router, RouterLink } from '@angular/router';
 import { ARCHIVE_SORTS, type ArchiveOrder, type KeptFilter } from '@keyroster/contract';
-import { STAGES, formatCount, wallTimeOf, type FilterToken, type Stage } from '@keyroster/core';
+import { STAGES, formatCount, type FilterToken, type Stage } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { sentenceOf } from '../api/api';
 import { askLine } from '../ui/ask-line';
@@ -31,6 +32,7 @@ import { RowDetails } from './row-details';
 /** All posts in every stage: found, looked into, changed one by one in place or many at once. */
 @Component({
   imports: [
+    MatButton,
     RouterLink,
     MatMenuModule,
     FilterLine,
@@ -71,9 +73,7 @@ export class ArchivePage {
   protected readonly changing = computed(
     () => this.panel() === 'change' && this.mayChange() && !this.inBin() && this.opened() === null,
   );
-  protected readonly today = computed(() =>
-    wallTimeOf(new Date().toISOString(), this.session.blog()?.zone ?? 'UTC').slice(0, 10),
-  );
+  protected readonly today = computed(() => this.session.today());
   protected readonly whole = computed(() => formatCount(this.archive.counts()?.total ?? 0, 'post'));
   protected readonly csv = computed(
     () =>
@@ -135,8 +135,8 @@ export class ArchivePage {
     this.table().focus();
   }
   protected closeBatch(): void {
+    // What is chosen stays; “Clear selection” is beside the count.
     this.batch.dismiss();
-    this.chosen.clear();
     this.go({ panel: null });
     this.table().focus();
   }
@@ -148,17 +148,17 @@ export class ArchivePage {
 
   protected async keep(shared: boolean): Promise<void> {
     const name = await askLine(this.dialogs, {
-      about: shared ? 'Keep this filter for everybody' : 'Keep this filter',
+      about: shared ? 'Save this filter for everybody' : 'Save this filter',
       label: 'Name',
       value: '',
       max: 80,
-      done: 'Keep it',
-      hint: shared ? 'The whole newsroom finds it under “Kept filters”.' : 'Only you see it.',
+      done: 'Save',
+      hint: shared ? 'The whole newsroom finds it under “Saved filters”.' : 'Only you see it.',
     });
     if (!name) return;
     await this.archive
       .keepFilter(name, shared)
-      .then(() => this.messages.done(`“${name}” is kept.`))
+      .then(() => this.messages.done(`“${name}” is saved.`))
       .catch((error: unknown) => this.messages.done(sentenceOf(error)));
   }
   protected use(filter: KeptFilter): void {
@@ -167,7 +167,7 @@ export class ArchivePage {
   protected async drop(filter: KeptFilter): Promise<void> {
     await this.archive
       .dropFilter(filter.id)
-      .then(() => this.messages.done(`“${filter.name}” is let go.`))
+      .then(() => this.messages.done(`“${filter.name}” is deleted.`))
       .catch((error: unknown) => this.messages.done(sentenceOf(error)));
   }
   protected mayDrop(filter: KeptFilter): boolean {

@@ -43,6 +43,8 @@ export class ArchiveService {
   readonly found = signal<string | null>(null);
   /** Something changed on the server since the ids were fetched. */
   readonly moved = signal(false);
+  /** Settles when the ids of all that match are here, and not only those of the first rows. */
+  whole: Promise<unknown> = Promise.resolve();
   private asked = 0;
   private wanted = new Set<number>();
   private fetching = false;
@@ -72,10 +74,15 @@ export class ArchiveService {
     const query = { line, sort };
     void this.count();
     try {
-      const whole = this.api.call('archive.ids', { query });
-      const { rows } = await this.api.call('archive.rows', { query: { ...query, limit: FIRST_ROWS } });
+      const ids = this.api.call('archive.ids', { query });
+      const first = this.api.call('archive.rows', { query: { ...query, limit: FIRST_ROWS } });
+      // After the first rows, whichever answer comes first.
+      this.whole = Promise.all([ids, first]).then(([{ ids }]) => {
+        if (mine === this.asked) this.ids.set(ids);
+      });
+      const { rows } = await first;
       if (mine !== this.asked) {
-        void whole.catch(() => undefined);
+        this.whole.catch(() => undefined);
         return;
       }
       this.rows.set(new Map(rows.map((r) => [r.id, r])));
@@ -83,8 +90,7 @@ export class ArchiveService {
       this.ids.set(rows.map((r) => r.id));
       this.found.set(`${line}\n${sort}`);
       this.error.set('');
-      const { ids } = await whole;
-      if (mine === this.asked) this.ids.set(ids);
+      await this.whole;
       if (this.filter().words && mine === this.asked)
         void this.want(
           [],

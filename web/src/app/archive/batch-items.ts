@@ -1,11 +1,12 @@
 import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { BatchItemView, ItemState } from '@keyroster/contract';
 
 /** What a batch does, post by post: what was and what comes, or why not. */
 @Component({
   selector: 'kr-batch-items',
-  imports: [RouterLink],
+  imports: [MatButton, RouterLink],
   templateUrl: './batch-items.html',
   styleUrl: './batch-items.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,

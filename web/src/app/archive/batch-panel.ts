@@ -7,8 +7,10 @@ import {
   output,
   untracked,
 } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { MatProgressBar } from '@angular/material/progress-bar';
 import { RouterLink } from '@angular/router';
+import { SessionService } from '../accounts/session.service';
 import type { BatchView } from '@keyroster/contract';
 import { formatCount, formatDistance, formatList } from '@keyroster/core';
 import { BatchItems } from './batch-items';
@@ -25,12 +27,13 @@ const EARLIER = 4;
  */
 @Component({
   selector: 'kr-batch',
-  imports: [MatProgressBar, ChangeForm, BatchItems, RouterLink],
+  imports: [MatButton, MatProgressBar, ChangeForm, BatchItems, RouterLink],
   templateUrl: './batch-panel.html',
   styleUrl: './batch-panel.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class BatchPanel {
+  private readonly session = inject(SessionService);
   protected readonly batch = inject(BatchService);
   protected readonly chosen = inject(ChosenService);
   readonly closed = output();
@@ -38,7 +41,7 @@ export class BatchPanel {
   protected readonly count = (n: number) => formatCount(n, 'post');
   protected readonly heading = computed(() =>
     this.batch.preview()?.reverts !== null && this.batch.preview()
-      ? 'Take back'
+      ? 'Undo'
       : this.chosen.count() === 0
         ? 'Change many posts'
         : `Change ${formatCount(this.chosen.count(), 'post')}`,
@@ -79,8 +82,8 @@ export class BatchPanel {
   }
   protected ago(batch: BatchView): string {
     return formatDistance(
-      (batch.appliedAt ?? batch.madeAt).slice(0, 10),
-      new Date().toISOString().slice(0, 10),
+      this.session.local(batch.appliedAt ?? batch.madeAt).slice(0, 10),
+      this.session.today(),
     );
   }
 }

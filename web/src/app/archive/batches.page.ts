@@ -7,9 +7,10 @@ import {
   input,
   untracked,
 } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { Router, RouterLink } from '@angular/router';
 import type { BatchView } from '@keyroster/contract';
-import { formatClock, formatCount, formatShortDate, wallTimeOf } from '@keyroster/core';
+import { formatClock, formatCount, formatShortDate } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { ArchiveService } from './archive.service';
 import { BatchItems } from './batch-items';
@@ -18,7 +19,7 @@ import { BatchService } from './batch.service';
 
 /** Every batch: who changed what in how many posts, and when; any of them can be taken back. */
 @Component({
-  imports: [RouterLink, BatchItems],
+  imports: [MatButton, RouterLink, BatchItems],
   providers: [ArchiveService, BatchService, BatchLogItems],
   templateUrl: './batches.page.html',
   styles: `
@@ -104,7 +105,7 @@ export class BatchesPage {
   }
 
   protected when(b: BatchView): string {
-    const at = wallTimeOf(b.appliedAt ?? b.madeAt, this.session.blog()?.zone ?? 'UTC');
-    return `${formatShortDate(at, new Date().toISOString())} ${formatClock(at.slice(0, 16) + ':00')}`;
+    const at = this.session.local(b.appliedAt ?? b.madeAt);
+    return `${formatShortDate(at, this.session.today())} ${formatClock(at.slice(0, 16) + ':00')}`;
   }
 }

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { formatCount } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
@@ -12,6 +13,7 @@ import { ChosenService } from './chosen.service';
  */
 @Component({
   selector: 'kr-bin-bar',
+  imports: [MatButton],
   template: `
     <div class="bar">
       @if (error()) {
@@ -22,8 +24,9 @@ import { ChosenService } from './chosen.service';
           <b>{{ sentence }}</b>
         </p>
         <div class="row">
-          <button class="btn refuse" [disabled]="busy()" (click)="erase()">Erase for good</button
-          ><button class="btn" (click)="asked.set('')">Keep in the bin</button>
+          <button matButton="outlined" class="refuse" [disabled]="busy()" (click)="erase()">
+            Erase for good</button
+          ><button matButton="outlined" (click)="asked.set('')">Keep in the bin</button>
         </div>
       } @else {
         <div class="row">
@@ -33,12 +36,14 @@ import { ChosenService } from './chosen.service';
               : 'Posts wait here until somebody restores or erases them.'
           }}</span><span class="gap"></span>
           @if (session.may('changeMany')) {
-            <button class="btn act" [disabled]="chosen.count() === 0 || busy()" (click)="restore()">
+            <button matButton="filled" [disabled]="chosen.count() === 0 || busy()" (click)="restore()">
               Restore {{ chosen.count() ? count() : '' }} as drafts
             </button>
           }
           @if (session.may('manageBlog')) {
-            <button class="btn" [disabled]="chosen.count() === 0 || busy()" (click)="weigh()">Erase …</button>
+            <button matButton="outlined" [disabled]="chosen.count() === 0 || busy()" (click)="weigh()">
+              Erase …
+            </button>
           }
         </div>
       }

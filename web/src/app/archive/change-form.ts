@@ -1,4 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
+import { MatOption } from '@angular/material/core';
+import { MatSelect } from '@angular/material/select';
+import { MatFormField } from '@angular/material/form-field';
+import { MatCheckbox } from '@angular/material/checkbox';
+import { MatButton } from '@angular/material/button';
 import { STAGES, type BatchChange, type ReplacePlace, errorOfValue, formatValueOf } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { ArchiveService } from './archive.service';
@@ -29,6 +34,7 @@ const PLACES: ReplacePlace[] = ['title', 'excerpt', 'text', 'slug'];
 /** Puts one change together. */
 @Component({
   selector: 'kr-change-form',
+  imports: [MatOption, MatSelect, MatFormField, MatCheckbox, MatButton],
   templateUrl: './change-form.html',
   styles: `
     :host {
@@ -85,7 +91,7 @@ export class ChangeForm {
   protected readonly capitals = signal(true);
   protected readonly pattern = signal(false);
   protected readonly error = signal('');
-  protected readonly today = signal(new Date().toISOString().slice(0, 10));
+  protected readonly today = signal(this.session.today());
   protected readonly categories = computed(() =>
     (this.session.blog()?.categories ?? []).filter((c) => this.session.isDeskFor(c.id)),
   );

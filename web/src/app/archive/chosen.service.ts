@@ -33,7 +33,9 @@ export class ChosenService {
     const ids = this.archive.ids().slice(Math.min(from, to), Math.max(from, to) + 1);
     this.picked.update((all) => new Set([...all, ...ids]));
   }
-  toggleAll(): void {
+  /** All that match, also those that are still on their way here. */
+  async toggleAll(): Promise<void> {
+    await this.archive.whole.catch(() => undefined);
     const ids = this.archive.ids();
     this.picked.set(this.all() ? new Set() : new Set([...this.picked(), ...ids]));
   }

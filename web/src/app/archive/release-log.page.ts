@@ -1,14 +1,15 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { ReleaseLogEntry } from '@keyroster/contract';
-import { formatClock, formatShortDate, wallTimeOf } from '@keyroster/core';
+import { formatClock, formatShortDate } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
 
 /** Every release, planned against actual. */
 @Component({
-  imports: [RouterLink],
+  imports: [MatButton, RouterLink],
   templateUrl: './release-log.page.html',
   styles: `
     table {
@@ -62,8 +63,8 @@ export class ReleaseLogPage {
   protected readonly entries = signal<ReleaseLogEntry[] | null>(null);
   protected readonly error = signal('');
   protected readonly say = (local: string) =>
-    `${formatShortDate(local, new Date().toISOString())} ${formatClock(local)}`;
-  protected readonly local = (at: string) => wallTimeOf(at, this.session.blog()?.zone ?? 'UTC');
+    `${formatShortDate(local, this.session.today())} ${formatClock(local)}`;
+  protected readonly local = (at: string) => this.session.local(at);
 
   constructor() {
     void this.refresh();

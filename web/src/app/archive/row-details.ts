@@ -9,6 +9,7 @@ import {
   signal,
   untracked,
 } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { PostChanges } from '@keyroster/contract';
 import { sentenceOf } from '../api/api';
@@ -19,14 +20,16 @@ import { PostService } from '../desk/post.service';
 
 /** The name a field has for those who see it. */
 const nameOf = (field: Element | null) =>
-  field?.closest('label')?.querySelector('span')?.textContent?.trim() ?? '';
+  field?.getAttribute('aria-label') ??
+  field?.closest('label')?.querySelector('span')?.textContent?.trim() ??
+  '';
 
 /**
  * Everything of a post but its text, changed beside the table, with the desk's own fields, moves and checks.
  */
 @Component({
   selector: 'kr-row-details',
-  imports: [DetailsPanel, MovesPanel, RouterLink],
+  imports: [MatButton, DetailsPanel, MovesPanel, RouterLink],
   providers: [PostService, MeasureService],
   templateUrl: './row-details.html',
   styles: `
@@ -76,7 +79,7 @@ export class RowDetails {
     effect(() => {
       if (this.posts.post()) untracked(() => setTimeout(() => this.comeBack()));
     });
-    // The checks that moves ask for are those of the text as it is stored.
+    // The checks that moves ask for are those of the text as it is saved.
     effect(() => {
       const p = this.posts.post();
       if (p) untracked(() => this.measure.body.set(p.body));
@@ -87,7 +90,7 @@ export class RowDetails {
 
   private comeBack(): void {
     if (this.field === null) return;
-    const field = [...this.host.querySelectorAll<HTMLElement>('input, select, textarea')].find(
+    const field = [...this.host.querySelectorAll<HTMLElement>('input, mat-select, textarea')].find(
       (f) => nameOf(f) === this.field,
     );
     (field ?? this.host.querySelector<HTMLElement>('h2'))?.focus();
@@ -111,12 +114,16 @@ export class RowDetails {
 
   protected async store(changes: PostChanges, what: string, field?: HTMLTextAreaElement): Promise<void> {
     this.error.set('');
+    if (changes.title === '') {
+      this.error.set(`${what} was not saved. A post needs a title.`);
+      if (field) field.value = this.posts.post()!.title;
+      return;
+    }
     try {
       await this.posts.change(changes);
       this.told.set(`${what} is stored.`);
     } catch (error) {
-      this.error.set(`${what} was not stored. ${sentenceOf(error)}`);
-      if (field && field.value.trim() === '') field.value = this.posts.post()!.title;
+      this.error.set(`${what} was not saved. ${sentenceOf(error)}`);
     }
   }
 }

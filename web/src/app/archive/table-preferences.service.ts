@@ -24,7 +24,7 @@ const COLUMNS: readonly TableColumn[] = [
   { key: 'comments', name: 'Comments', width: 90, shown: false },
   { key: 'checks', name: 'Checks', width: 90, shown: false },
   { key: 'changed', name: 'Changed', width: 130, shown: false },
-  { key: 'made', name: 'Made', width: 130, shown: false },
+  { key: 'made', name: 'Created', width: 130, shown: false },
 ];
 export const [NARROWEST, WIDEST] = [56, 420];
 const KEY = 'key-roster.archive';

@@ -1,10 +1,11 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { safeHref } from '@keyroster/core';
 
 /** A button that leads somewhere. */
 @Component({
-  imports: [MatDialogModule],
+  imports: [MatButton, MatDialogModule],
   template: `
     <form class="dialog" (submit)="done($event, label.value, href.value)" novalidate>
       <h2>Button</h2>
@@ -23,8 +24,8 @@ import { safeHref } from '@keyroster/core';
           placeholder="https://… or an address on this blog"
       /></label>
       <div class="ends">
-        <button type="button" class="btn" mat-dialog-close>Cancel</button
-        ><button class="btn act" type="submit">{{ data ? 'Change it' : 'Put it in the text' }}</button>
+        <button type="button" matButton="outlined" mat-dialog-close>Cancel</button
+        ><button matButton="filled" type="submit">{{ data ? 'Change it' : 'Insert' }}</button>
       </div>
     </form>
   `,
@@ -66,8 +67,8 @@ export class ButtonDialog {
         ></label
       >
       <div class="ends">
-        <button type="button" class="btn" mat-dialog-close>Cancel</button
-        ><button class="btn act" type="submit">{{ data ? 'Change it' : 'Put it in the text' }}</button>
+        <button type="button" matButton="outlined" mat-dialog-close>Cancel</button
+        ><button matButton="filled" type="submit">{{ data ? 'Change it' : 'Insert' }}</button>
       </div>
     </form>
   `,

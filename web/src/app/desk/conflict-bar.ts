@@ -1,10 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { EMPTY_BODY, bodyText } from '@keyroster/core';
 import { PostService } from './post.service';
 
 /** Two people changed one post: both are shown, side by side, and neither is lost. */
 @Component({
   selector: 'kr-conflict',
+  imports: [MatButton],
   template: `
     @if (posts.conflict(); as c) {
       <div class="remark" role="alertdialog" aria-label="Changed in the meantime">
@@ -16,12 +18,12 @@ import { PostService } from './post.service';
           <div>
             <h3>Yours</h3>
             <pre>{{ mine() }}</pre>
-            <button class="btn act" (click)="posts.resolve('mine')">Keep mine</button>
+            <button matButton="filled" (click)="posts.resolve('mine')">Keep mine</button>
           </div>
           <div>
             <h3>{{ c.by === 'Somebody' ? 'Theirs' : c.by + '’s' }}, version {{ c.theirs.version }}</h3>
             <pre>{{ theirs() }}</pre>
-            <button class="btn" (click)="posts.resolve('theirs')">Take theirs</button>
+            <button matButton="outlined" (click)="posts.resolve('theirs')">Take theirs</button>
           </div>
         </div>
       </div>

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { Router, RouterLink } from '@angular/router';
 import type { PostCard } from '@keyroster/contract';
 import { formatClock, formatCount, formatShortDate, type Stage } from '@keyroster/core';
@@ -18,7 +19,7 @@ const STAGES: { stage: Stage; heading: string }[] = [
 
 /** Everything between commission and release: what waits for review first, the soonest on top. */
 @Component({
-  imports: [RouterLink, BittingMark, CategoryTab],
+  imports: [MatButton, RouterLink, BittingMark, CategoryTab],
   templateUrl: './desk.page.html',
   styleUrl: './desk.page.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,

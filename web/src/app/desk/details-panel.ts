@@ -1,6 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
+import { MatOption } from '@angular/material/core';
+import { MatSelect } from '@angular/material/select';
+import { MatFormField } from '@angular/material/form-field';
+import { MatCheckbox } from '@angular/material/checkbox';
+import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
-import type { MediaView, PersonView, PostChanges } from '@keyroster/contract';
+import type { MediaView, PersonView, PostChanges, PostView } from '@keyroster/contract';
 import { proposeSlugs, formatBytes, type BodyNode, type LeftoverField } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
@@ -14,7 +19,7 @@ import { TagsField } from './tags-field';
 /** Everything of a post but its text. Each field is stored when it is left. */
 @Component({
   selector: 'kr-details',
-  imports: [TagsField, FormatFields, SeenOutside],
+  imports: [MatOption, MatSelect, MatFormField, MatCheckbox, MatButton, TagsField, FormatFields, SeenOutside],
   templateUrl: './details-panel.html',
   styles: `
     fieldset {
@@ -134,9 +139,11 @@ export class DetailsPanel {
   }
 
   protected coauthor(id: number, on: boolean): void {
-    const held = this.posts.post()!.coauthors.map((c) => c.id);
-    if (id)
-      void this.store({ coauthorIds: on ? [...held, id] : held.filter((h) => h !== id) }, 'The co-authors');
+    if (!id) return;
+    void this.store(({ coauthors }) => {
+      const held = coauthors.map((c) => c.id).filter((h) => h !== id);
+      return { coauthorIds: on ? [...held, id] : held };
+    }, 'The co-authors');
   }
 
   chooseLead(): void {
@@ -166,13 +173,16 @@ export class DetailsPanel {
       });
   }
 
-  protected async store(changes: PostChanges, what: string): Promise<void> {
+  protected async store(
+    changes: PostChanges | ((post: PostView) => PostChanges),
+    what: string,
+  ): Promise<void> {
     this.error.set('');
     try {
       await this.posts.change(changes);
-      this.told.set(`${what} is stored.`);
+      this.told.set(`${what} is saved.`);
     } catch (error) {
-      this.error.set(`${what} was not stored. ${sentenceOf(error)}`);
+      this.error.set(`${what} was not saved. ${sentenceOf(error)}`);
     }
   }
 }

@@ -10,6 +10,8 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
+import { MatCheckbox } from '@angular/material/checkbox';
+import { MatButton } from '@angular/material/button';
 import type { Editor } from '@tiptap/core';
 import {
   SearchQuery,
@@ -24,6 +26,7 @@ import {
 /** Finds words in the text and puts others in their place. */
 @Component({
   selector: 'kr-find-bar',
+  imports: [MatCheckbox, MatButton],
   template: `
     <form
       class="bar"
@@ -45,22 +48,31 @@ import {
           autocomplete="off"
           maxlength="400"
       /></label>
-      <label class="tick"
-        ><input type="checkbox" (change)="exact.set($any($event.target).checked); look(find())" /> Capitals
-        count</label
-      >
+      <mat-checkbox class="tick" (change)="exact.set($event.checked); look(find())">Match case</mat-checkbox>
       <span class="soft" role="status">{{ said() }}</span>
       <span class="row"
-        ><button class="btn small" type="submit">Next</button
-        ><button class="btn small" type="button" (click)="previous()">Previous</button>
+        ><button matButton="outlined" class="small" type="submit">Next</button
+        ><button matButton="outlined" class="small" type="button" (click)="previous()">Previous</button>
         @if (editable()) {
-          <button class="btn small" type="button" [disabled]="count() === 0" (click)="replace($event)">
+          <button
+            matButton="outlined"
+            class="small"
+            type="button"
+            [disabled]="count() === 0"
+            (click)="replace($event)"
+          >
             Replace</button
-          ><button class="btn small" type="button" [disabled]="count() === 0" (click)="all()">
+          ><button
+            matButton="outlined"
+            class="small"
+            type="button"
+            [disabled]="count() === 0"
+            (click)="all()"
+          >
             Replace all {{ count() || '' }}
           </button>
         }
-        <button class="btn small plain" type="button" (click)="close()">Close</button></span
+        <button matButton class="small" type="button" (click)="close()">Close</button></span
       >
     </form>
   `,

@@ -1,4 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
+import { MatOption } from '@angular/material/core';
+import { MatSelect } from '@angular/material/select';
+import { MatFormField } from '@angular/material/form-field';
+import { MatButton } from '@angular/material/button';
 import {
   EMPTY_BODY,
   bodyText,
@@ -6,7 +10,6 @@ import {
   formatValueOf,
   type BodyNode,
   type FormatField,
-  type FormatValues,
 } from '@keyroster/core';
 import { sentenceOf } from '../api/api';
 import { MeasureService } from './measure.service';
@@ -15,6 +18,7 @@ import { PostService } from './post.service';
 /** The post's format: which one, its fields, and its starter text while the post is empty. */
 @Component({
   selector: 'kr-format',
+  imports: [MatOption, MatSelect, MatFormField, MatButton],
   templateUrl: './format-fields.html',
   styles: `
     fieldset {
@@ -64,11 +68,13 @@ export class FormatFields {
     const wrong = errorOfValue(field, value ?? undefined);
     this.errors.update((f) => ({ ...f, [field.key]: wrong ?? '' }));
     if (wrong) return;
-    const { [field.key]: _, ...others } = this.posts.post()!.formatValues;
-    void this.store({ formatValues: value === null ? others : { ...others, [field.key]: value } });
+    void this.store((post) => {
+      const { [field.key]: _, ...others } = post.formatValues;
+      return { formatValues: value === null ? others : { ...others, [field.key]: value } };
+    });
   }
 
-  private async store(changes: { formatId?: number | null; formatValues?: FormatValues }): Promise<void> {
+  private async store(changes: Parameters<PostService['change']>[0]): Promise<void> {
     try {
       await this.posts.change(changes);
       this.error.set('');

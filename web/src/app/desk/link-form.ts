@@ -8,6 +8,7 @@ import {
   viewChild,
   type ElementRef,
 } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import type { Editor } from '@tiptap/core';
 import { safeHref } from '@keyroster/core';
 
@@ -17,6 +18,7 @@ const WRONG =
 /** Asks where the chosen words lead to. */
 @Component({
   selector: 'kr-link-form',
+  imports: [MatButton],
   templateUrl: './link-form.html',
   styleUrl: './link-form.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,

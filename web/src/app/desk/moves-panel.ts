@@ -1,17 +1,29 @@
-import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  output,
+  signal,
+  untracked,
+} from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { MatDialog } from '@angular/material/dialog';
 import { RouterLink } from '@angular/router';
 import type { PostView } from '@keyroster/contract';
 import {
   meaningOf,
   formatClock,
+  formatCount,
   formatShortDate,
   formatWhen,
-  wallTimeOf,
   type Stage,
   type ZonedChoice,
 } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { ApiError, sentenceOf } from '../api/api';
+import { confirm } from '../ui/confirm';
 import { BittingMark } from '../ui/bitting-mark';
 import { Messages } from '../ui/messages.service';
 import { MeasureService } from './measure.service';
@@ -22,7 +34,7 @@ const TIME = /^([01]?\d|2[0-3]):([0-5]\d)(?::([0-5]\d))?$/;
 /** Where the post stands and where it may go from here. Every button says what it will do. */
 @Component({
   selector: 'kr-moves',
-  imports: [BittingMark, RouterLink],
+  imports: [MatButton, BittingMark, RouterLink],
   templateUrl: './moves-panel.html',
   styles: `
     :host {
@@ -62,6 +74,7 @@ export class MovesPanel {
   private readonly session = inject(SessionService);
   private readonly messages = inject(Messages);
   private readonly measure = inject(MeasureService);
+  private readonly dialogs = inject(MatDialog);
   readonly checksAsked = output();
   /** A move that the checks stopped: what they say, and what to do if it goes on all the same. */
   protected readonly held = signal<{
@@ -135,22 +148,41 @@ export class MovesPanel {
           true,
           () => void this.clearAndSchedule(),
         );
-      add('Clear', !planned, () => void this.go('cleared'));
+      add('Clear', !planned, () => void this.clear());
     }
     if (may('scheduled') && p.stage !== 'in review')
       add('Schedule …', p.stage === 'cleared', () => this.openSchedule(p));
     if (p.stage === 'scheduled' && p.rights.plan) add('Move …', false, () => this.openSchedule(p));
+    if (may('scheduled') && p.stage === 'cleared') add('Release now …', false, () => void this.releaseNow());
+    if (p.stage === 'cleared' && p.runLocal && p.rights.plan)
+      add('Take the date away', false, () => void this.takeDateAway(p.runLocal!));
     for (const move of p.moves) {
       if (move.to === 'scheduled' || (p.stage === 'in review' && move.to === 'cleared')) continue;
       if (sendBack(move.to)) add('Ask for changes', false, () => this.openNote());
       else if (p.stage === 'drafting' && move.to === 'pitch') continue;
-      else add(move.label, move.to === 'in review', () => void this.go(move.to), move.to === 'withdrawn');
+      else if (move.to === 'withdrawn') add('Withdraw …', false, () => void this.withdraw(), true);
+      else add(move.label, move.to === 'in review', () => void this.go(move.to));
     }
     return buttons;
   });
 
+  constructor() {
+    // What was said of an earlier stage is true no more once the post has gone on, whoever moved it.
+    let stage: Stage | undefined;
+    effect(() => {
+      const now = this.posts.post()?.stage;
+      if (now === stage) return;
+      stage = now;
+      untracked(() => {
+        if (!this.busy()) this.done.set('');
+        this.held.set(null);
+        this.error.set('');
+      });
+    });
+  }
+
   private nowLocal(): string {
-    return wallTimeOf(new Date().toISOString(), this.zone());
+    return this.session.now();
   }
   private today(): string {
     return this.nowLocal().slice(0, 10);
@@ -196,9 +228,46 @@ export class MovesPanel {
   }
 
   private clearAndSchedule(): Promise<void> {
-    return this.checked('Clear and schedule', async () => {
-      await this.posts.move({ to: 'cleared' });
-      return this.posts.move({ to: 'scheduled' });
+    return this.checked('Clear and schedule', () => this.posts.move({ to: 'scheduled' }));
+  }
+  private clear(): Promise<void> {
+    return this.checked('Clear', () => this.posts.move({ to: 'cleared' }));
+  }
+
+  /** Out at once, dated now. */
+  private async releaseNow(): Promise<void> {
+    const sure = await confirm(this.dialogs, {
+      heading: 'Release it now?',
+      text: 'Readers see it within a few seconds, and it is dated now. It can be withdrawn later.',
+      act: 'Release now',
+    });
+    const runAt = `${new Date().toISOString().slice(0, 19)}Z`;
+    if (sure) await this.checked('Release now', () => this.posts.move({ to: 'scheduled', runAt }));
+  }
+
+  private async takeDateAway(runLocal: string): Promise<void> {
+    await this.act(async () => {
+      const sentence = await this.posts.change({ runAt: null });
+      this.messages.done(sentence, () => this.posts.change({ runAt: runLocal }).then(() => undefined));
+      return sentence;
+    });
+  }
+
+  private async withdraw(): Promise<void> {
+    const { title } = this.posts.post()!;
+    const sure = await confirm(this.dialogs, {
+      heading: `Withdraw “${title}”?`,
+      text:
+        'It leaves the blog and its feeds at once. Whoever follows a link to it is told that it is no longer ' +
+        'there. What was sent to outlets stays there. You can publish it again at the same address.',
+      act: 'Withdraw',
+      grave: true,
+    });
+    if (!sure) return;
+    await this.act(async () => {
+      const sentence = await this.posts.move({ to: 'withdrawn' });
+      this.messages.done(sentence, () => this.go('published'));
+      return sentence;
     });
   }
 
@@ -225,10 +294,15 @@ export class MovesPanel {
     const checks = this.measure.checks() ?? [];
     const blocking = checks.filter((c) => c.state === 'blocks');
     const found = blocking.length > 0 ? blocking : checks.filter((c) => c.state === 'warns');
-    if (found.length === 0) return this.act(go);
+    const notes = this.posts.openNotes().length;
+    const sentences = [
+      ...(notes > 0 ? [`${formatCount(notes, 'note')} not resolved.`] : []),
+      ...found.map((c) => `${c.measure}; wanted: ${c.wanted}.`),
+    ];
+    if (sentences.length === 0) return this.act(go);
     this.error.set('');
     this.held.set({
-      sentences: found.map((c) => `${c.measure}; wanted: ${c.wanted}.`),
+      sentences,
       blocking: blocking.length > 0,
       label,
       go,

@@ -1,4 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { SessionService } from '../accounts/session.service';
 import type { NoteView } from '@keyroster/contract';
 import { formatDistance, type Passage } from '@keyroster/core';
 import { sentenceOf } from '../api/api';
@@ -8,12 +10,13 @@ import { PostService } from './post.service';
 /** Who said what about which words: open notes first, settled ones folded away. */
 @Component({
   selector: 'kr-notes',
-  imports: [PersonBadge],
+  imports: [MatButton, PersonBadge],
   templateUrl: './notes-panel.html',
   styleUrl: './notes-panel.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class NotesPanel {
+  private readonly session = inject(SessionService);
   protected readonly posts = inject(PostService);
   readonly passage = input<Passage | null>(null);
   readonly shown = input<number | null>(null);
@@ -30,7 +33,7 @@ export class NotesPanel {
   protected readonly settled = computed(() => this.threads().filter((t) => t.note.settledAt !== null));
 
   protected age(note: NoteView): string {
-    return formatDistance(note.at.slice(0, 10), new Date().toISOString().slice(0, 10));
+    return formatDistance(this.session.local(note.at).slice(0, 10), this.session.today());
   }
 
   protected async add(event: Event, field: HTMLTextAreaElement): Promise<void> {

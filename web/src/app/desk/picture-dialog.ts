@@ -1,4 +1,8 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { MatOption } from '@angular/material/core';
+import { MatSelect } from '@angular/material/select';
+import { MatFormField } from '@angular/material/form-field';
+import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialog, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { MediaView } from '@keyroster/contract';
 import { PICTURE_SIDES, PICTURE_SIZES } from '@keyroster/core';
@@ -25,7 +29,7 @@ const SIDE_NAMES = {
  * stands.
  */
 @Component({
-  imports: [MatDialogModule],
+  imports: [MatOption, MatSelect, MatFormField, MatButton, MatDialogModule],
   templateUrl: './picture-dialog.html',
   styles: `
     img {

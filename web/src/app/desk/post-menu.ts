@@ -17,19 +17,19 @@ import { PostService } from './post.service';
   template: `
     <button class="open" [matMenuTriggerFor]="menu" (menuOpened)="learn()">Post ▾</button>
     <mat-menu #menu="matMenu">
-      <button mat-menu-item [matMenuTriggerFor]="out">Take it out as</button>
+      <button mat-menu-item [matMenuTriggerFor]="out">Export as</button>
       <button mat-menu-item (click)="spinoffs()">Spin-offs</button>
       <button mat-menu-item (click)="print()">Print …</button>
       @if (session.may('pitch')) {
-        <button mat-menu-item (click)="copy()">Write another on its build</button>
+        <button mat-menu-item (click)="copy()">Duplicate</button>
       }
       @if (editable()) {
         <button mat-menu-item [matMenuTriggerFor]="start">Start from a template</button>
       }
       @if (session.may('manageTags')) {
-        <button mat-menu-item (click)="keep()">Keep the text as a template</button>
+        <button mat-menu-item (click)="keep()">Save the text as a template</button>
       }
-      <button mat-menu-item (click)="onlyText.emit()">Only the text <kbd>Ctrl Alt Enter</kbd></button>
+      <button mat-menu-item (click)="onlyText.emit()">Focus mode <kbd>Ctrl Alt Enter</kbd></button>
     </mat-menu>
     <mat-menu #out="matMenu">
       @for (k of kinds; track k.as) {
@@ -42,7 +42,7 @@ import { PostService } from './post.service';
       @for (t of templates(); track t.id) {
         <button mat-menu-item (click)="started.emit(t.body)">{{ t.name }}</button>
       } @empty {
-        <button mat-menu-item disabled>No template is kept yet</button>
+        <button mat-menu-item disabled>No template is saved yet</button>
       }
     </mat-menu>
   `,
@@ -112,11 +112,11 @@ export class PostMenu {
 
   protected async keep(): Promise<void> {
     const name = await askLine(this.dialogs, {
-      about: 'Keep the text as a template',
+      about: 'Save the text as a template',
       label: 'Name of the template',
       value: this.posts.post()!.title.slice(0, 80),
       max: 80,
-      done: 'Keep it',
+      done: 'Save',
     });
     if (!name) return;
     await this.act(async () => {

@@ -11,6 +11,7 @@ import {
   untracked,
   viewChild,
 } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import { MatDialog } from '@angular/material/dialog';
 import { Title } from '@angular/platform-browser';
@@ -23,6 +24,7 @@ import {
   type Check,
   type Passage,
 } from '@keyroster/core';
+import { FileButton } from '../ui/file-button';
 import type { MediaView } from '@keyroster/contract';
 import { Api, sentenceOf } from '../api/api';
 import { SessionService } from '../accounts/session.service';
@@ -59,6 +61,8 @@ type Tab = (typeof TABS)[number];
  */
 @Component({
   imports: [
+    FileButton,
+    MatButton,
     RouterLink,
     TextEditor,
     MovesPanel,
@@ -288,10 +292,7 @@ export class PostPage {
    * A file takes the place of the text; the step can be undone in the editor, and the text before stays among
    * the versions.
    */
-  protected async importFile(event: Event): Promise<void> {
-    const field = event.target as HTMLInputElement;
-    const file = field.files?.[0];
-    field.value = '';
+  protected async importFile([file]: File[]): Promise<void> {
     if (!file) return;
     this.report.set({ sentence: `Reading ${file.name} …` });
     try {

@@ -12,6 +12,7 @@ import equal from 'fast-deep-equal';
 import { SessionService } from '../accounts/session.service';
 import { Api, ApiError, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
+import { Queue } from '../api/queue';
 import { dropDraft, findDraft, keepDraft, type LocalDraft } from './draft-keeper';
 
 export type Saving = 'saved' | 'typing' | 'saving' | 'unreachable' | 'conflict' | 'refused';
@@ -68,6 +69,10 @@ export class PostService {
   private timer: ReturnType<typeof setTimeout> | undefined;
   private sending: Promise<void> | null = null;
   private typed: Typed = {};
+  /** One's own edits of a post follow each other, each upon what the one before left. */
+  private readonly edits = new Queue();
+  /** Posts that were open before and whose edits may still be on their way. */
+  private readonly left = new Map<number, PostView>();
 
   readonly post = signal<PostView | null>(null);
   readonly notes = signal<NoteView[]>([]);
@@ -117,6 +122,8 @@ export class PostService {
     if (this.hasTyped()) await this.flush();
     this.error.set('');
     this.told.set('');
+    const before = this.post();
+    if (before) this.left.set(before.id, before);
     this.post.set(null);
     try {
       const post = await this.api.call('posts.see', { id });
@@ -155,7 +162,9 @@ export class PostService {
   /** Sends what was typed, one request at a time, and comes back for what was typed meanwhile. */
   flush(leaving = false): Promise<void> {
     this.screen?.();
-    return (this.sending ??= this.send(leaving).finally(() => {
+    // A page that goes away cannot wait for its turn.
+    const sent = () => (leaving ? this.send(true) : this.edits.run(() => this.send(false)));
+    return (this.sending ??= sent().finally(() => {
       this.sending = null;
       if (this.hasTyped() && this.saving() === 'typing')
         this.timer = setTimeout(() => void this.flush(), QUIET_MS);
@@ -163,47 +172,56 @@ export class PostService {
   }
 
   /**
-   * Changes fields. When somebody changed others in the meantime, theirs are taken and the change goes on top
-   * of them.
+   * Changes fields, those of the post that is open now, when earlier changes are through. What depends on how the
+   * post stands by then is given as a function. When somebody changed other fields in the meantime, theirs are
+   * taken and the change goes on top of them.
    */
-  async change(body: PostChanges): Promise<string> {
-    // Another post may be opened while this one's change is on its way; it stays this one's.
-    let held = this.post()!;
-    const { id } = held;
-    const keep = (post: PostView) => {
-      held = post;
-      if (this.post()?.id === id) this.post.set(post);
-    };
+  async change(changes: PostChanges | ((post: PostView) => PostChanges)): Promise<string> {
+    const { id } = this.post()!;
     await this.flush();
-    const send = () =>
-      this.api.call('posts.change', {
-        id,
-        ifMatch: this.post()?.id === id ? this.post()!.version : held.version,
-        body,
-      });
-    const done = await send().catch(async (error: unknown) => {
+    return this.edits.run(() => this.changeNow(id, changes));
+  }
+
+  private async changeNow(
+    id: number,
+    changes: PostChanges | ((post: PostView) => PostChanges),
+  ): Promise<string> {
+    const before = this.held(id);
+    const body = typeof changes === 'function' ? changes(before) : changes;
+    const send = (ifMatch: number) => this.api.call('posts.change', { id, ifMatch, body });
+    const done = await send(before.version).catch(async (error: unknown) => {
       const changed =
         error instanceof ApiError && error.code === 'version-conflict' ? error.problem?.changed : undefined;
       if (!changed) throw error;
-      keep(await this.api.call('posts.see', { id }));
+      const now = await this.api.call('posts.see', { id });
+      this.keep(now);
       if (touches(body, changed)) throw error;
-      return send();
+      return send(now.version);
     });
     // The text did not change with it, and was current: the server asked for the version it belongs to.
-    keep({ ...done.post, body: this.post()?.id === id ? this.post()!.body : held.body });
+    this.keep({ ...done.post, body: this.held(id).body });
     return done.sentence;
+  }
+
+  private held(id: number): PostView {
+    const open = this.post();
+    return open?.id === id ? open : this.left.get(id)!;
+  }
+
+  private keep(post: PostView): void {
+    if (this.post()?.id === post.id) this.post.set(post);
+    else this.left.set(post.id, post);
   }
 
   async move(body: NewMove): Promise<string> {
     await this.flush();
     if (this.saving() !== 'saved')
       throw new ApiError(null, 'What you typed is not stored yet. Wait until it is, then try again.');
-    const done = await this.api.call('posts.move', {
-      id: this.post()!.id,
-      ifMatch: this.post()!.version,
-      body,
-    });
-    this.post.update((p) => p && { ...p, ...done.post });
+    const { id } = this.post()!;
+    const done = await this.edits.run(() =>
+      this.api.call('posts.move', { id, ifMatch: this.held(id).version, body }),
+    );
+    if (this.post()?.id === id) this.post.update((p) => p && { ...p, ...done.post });
     await this.refreshNotes();
     return done.sentence;
   }

@@ -1,14 +1,15 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { DomSanitizer } from '@angular/platform-browser';
 import { RouterLink } from '@angular/router';
 
 /** The post exactly as readers will see it, on a phone and on a desk. */
 @Component({
-  imports: [RouterLink],
+  imports: [MatButton, RouterLink],
   template: `
     <div class="screen">
       <div class="row bar">
-        <a class="btn" [routerLink]="['/posts', id()]">Back to the desk</a>
+        <a matButton="outlined" [routerLink]="['/posts', id()]">Back to the desk</a>
         <h1>Preview</h1>
         <span class="soft">as readers will see it</span><span style="flex: 1"></span>
         <div class="seg" role="group" aria-label="Width">

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, inject, output, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { LONG_SENTENCE, formatCount, type Reading } from '@keyroster/core';
 import { MeasureService } from './measure.service';
 
@@ -7,10 +8,13 @@ import { MeasureService } from './measure.service';
  */
 @Component({
   selector: 'kr-reading',
+  imports: [MatButton],
   template: `
     <div class="row spread">
       <h3>How it reads</h3>
-      <button class="btn small" (click)="look()">{{ reading() ? 'Measure again' : 'Measure' }}</button>
+      <button matButton="outlined" class="small" (click)="look()">
+        {{ reading() ? 'Measure again' : 'Measure' }}
+      </button>
     </div>
     @if (reading(); as r) {
       @if (r.ease === null) {

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { PostCard, PostView } from '@keyroster/contract';
 import { bodyText, countWords, formatCount, sectionsOf, type BodyNode } from '@keyroster/core';
@@ -13,7 +14,7 @@ interface Part {
 
 /** Takes a section of another post, with its build: found by words, chosen by heading. */
 @Component({
-  imports: [MatDialogModule],
+  imports: [MatButton, MatDialogModule],
   templateUrl: './section-dialog.html',
   styles: `
     ul {

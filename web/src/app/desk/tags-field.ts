@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import type { TagView } from '@keyroster/contract';
 import { nearTags, tidyTag } from '@keyroster/core';
 import { Api, sentenceOf } from '../api/api';
@@ -7,6 +8,7 @@ import { PostService } from './post.service';
 /** The post's tags: typed or picked, with a word when a new one is nearly an old one. */
 @Component({
   selector: 'kr-tags',
+  imports: [MatButton],
   templateUrl: './tags-field.html',
   styles: `
     ul {
@@ -75,25 +77,21 @@ export class TagsField {
   protected async put(text: string, field: HTMLInputElement): Promise<void> {
     const names = text.split(',').map(tidyTag).filter(Boolean);
     if (names.length === 0) return;
-    if (await this.store([...this.names(), ...names])) {
-      field.value = '';
-      this.typed.set('');
-      field.focus();
-      void this.learn();
-    }
+    // Emptied at once: the next one may be typed while this one is on its way.
+    field.value = '';
+    this.typed.set('');
+    field.focus();
+    if (await this.store((held) => [...held, ...names])) void this.learn();
+    else if (field.value === '') field.value = text;
   }
 
   protected take(name: string): void {
-    void this.store(this.names().filter((n) => n !== name));
+    void this.store((held) => held.filter((n) => n !== name));
   }
 
-  private names(): string[] {
-    return this.posts.post()!.tags.map((t) => t.name);
-  }
-
-  private async store(tags: string[]): Promise<boolean> {
+  private async store(next: (held: string[]) => string[]): Promise<boolean> {
     try {
-      await this.posts.change({ tags });
+      await this.posts.change(({ tags }) => ({ tags: next(tags.map((t) => t.name)) }));
       this.error.set('');
       return true;
     } catch (error) {

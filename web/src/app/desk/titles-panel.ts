@@ -7,6 +7,7 @@ import {
   signal,
   untracked,
 } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import type { TitleTrialView } from '@keyroster/contract';
 import { SIGNAL_NAMES, formatDate, type LikeTitles, type ScoredTitle } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
@@ -34,6 +35,7 @@ const FEWEST = 10;
  */
 @Component({
   selector: 'kr-titles',
+  imports: [MatButton],
   templateUrl: './titles-panel.html',
   styleUrl: './titles-panel.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialog, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { FileView, MediaView } from '@keyroster/contract';
 import { safeHref } from '@keyroster/core';
@@ -17,7 +18,7 @@ const NONE: VideoAttrs = { file: 0, poster: 0, captions: 0, href: '', title: '',
 
 /** A film: its file with poster and captions, or an address that is shown as a card and never loaded. */
 @Component({
-  imports: [MatDialogModule],
+  imports: [MatButton, MatDialogModule],
   templateUrl: './video-dialog.html',
   styles: `
     img {

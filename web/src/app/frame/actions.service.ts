@@ -10,6 +10,26 @@ export interface Action {
   run: () => void;
 }
 
+/** Catches what is typed until the place it is meant for is there. */
+function keepTyped(): { end: () => string } {
+  let words = '';
+  const key = (event: KeyboardEvent) => {
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    if (event.key === 'Backspace') words = words.slice(0, -1);
+    else if ([...event.key].length === 1) words += event.key;
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  };
+  document.addEventListener('keydown', key, { capture: true });
+  return {
+    end: () => {
+      document.removeEventListener('keydown', key, { capture: true });
+      return words;
+    },
+  };
+}
+
 /** What can be done from anywhere: the masthead, its keys and find-or-do all read this one list. */
 @Injectable({ providedIn: 'root' })
 export class Actions {
@@ -17,6 +37,8 @@ export class Actions {
   private readonly session = inject(SessionService);
   private readonly theme = inject(ThemeService);
   private readonly dialog = inject(MatDialog);
+
+  private finding = false;
 
   /** The sections of the newsroom that this person may enter. */
   sections(): { path: string; label: string }[] {
@@ -49,12 +71,14 @@ export class Actions {
       { label: 'Set capacity', run: go('/planner/capacity') },
       { label: 'Subscribe to a calendar', run: go('/planner/calendars') },
       { label: 'Open the pictures', run: go('/pictures') },
-      { label: 'See formats, templates and tags', run: go('/site/formats') },
+      ...(this.session.may('manageTags')
+        ? [{ label: 'See formats, templates and tags', run: go('/site/formats') }]
+        : []),
       { label: 'See the blog as readers do', run: () => window.open('/', '_blank', 'noopener') },
       { label: 'Light colours', run: () => this.theme.set('light') },
       { label: 'Dark colours', run: () => this.theme.set('dark') },
       { label: 'Colours as the system says', run: () => this.theme.set('system') },
-      { label: 'Show the keys', keys: '?', run: () => void this.showKeys() },
+      { label: 'Show keyboard shortcuts', keys: '?', run: () => void this.showKeys() },
       { label: 'Sign out', run: () => void this.session.signOut(false) },
     ];
   }
@@ -66,19 +90,27 @@ export class Actions {
   }
 
   async find(): Promise<void> {
-    if (this.dialog.openDialogs.length > 0) return;
-    const { Find } = await import('./find');
-    this.dialog.open(Find, {
-      width: '620px',
-      maxWidth: '94vw',
-      position: { top: '8vh' },
-      ariaLabel: 'Find or do anything',
-    });
+    if (this.dialog.openDialogs.length > 0 || this.finding) return;
+    this.finding = true;
+    const typed = keepTyped();
+    try {
+      const { Find } = await import('./find');
+      this.dialog.open(Find, {
+        data: { words: typed.end() },
+        width: '620px',
+        maxWidth: '94vw',
+        position: { top: '8vh' },
+        ariaLabel: 'Find or do anything',
+      });
+    } finally {
+      typed.end();
+      this.finding = false;
+    }
   }
 
   async showKeys(): Promise<void> {
     if (this.dialog.openDialogs.length > 0) return;
     const { Shortcuts } = await import('./shortcuts');
-    this.dialog.open(Shortcuts, { width: '560px', maxWidth: '94vw', ariaLabel: 'Keys' });
+    this.dialog.open(Shortcuts, { width: '560px', maxWidth: '94vw', ariaLabel: 'Keyboard shortcuts' });
   }
 }

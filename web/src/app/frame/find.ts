@@ -1,8 +1,10 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { MatDialogRef } from '@angular/material/dialog';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import { Router } from '@angular/router';
 import { writeToken } from '@keyroster/core';
 import type { Found } from '@keyroster/contract';
+import { Subject, catchError, from, of, switchMap } from 'rxjs';
 import { Api } from '../api/api';
 import { BittingMark } from '../ui/bitting-mark';
 import { Actions } from './actions.service';
@@ -16,6 +18,8 @@ interface Hit {
   run: () => void;
 }
 
+const NOTHING: Found = { posts: [], people: [] };
+
 /** Letters that say which action is meant. */
 const ENOUGH = 4;
 
@@ -28,6 +32,7 @@ const ENOUGH = 4;
       <input
         #words
         type="search"
+        [value]="initial"
         aria-label="Find or do anything"
         placeholder="A title, a name, or what you want to do"
         role="combobox"
@@ -51,7 +56,7 @@ const ENOUGH = 4;
           [attr.aria-selected]="i === at()"
           [class.on]="i === at()"
           (click)="go(hit)"
-          (mousemove)="at.set(i)"
+          (mousemove)="choose(i)"
         >
           @if (hit.stage) {
             <kr-mark [stage]="hit.stage" [width]="30" />
@@ -119,9 +124,16 @@ export class Find {
   private readonly router = inject(Router);
   private readonly actions = inject(Actions);
   private readonly dialog = inject(MatDialogRef<Find>);
-  private readonly found = signal<Found>({ posts: [], people: [] });
+  private readonly found = signal<Found>(NOTHING);
   private readonly words = signal('');
   protected readonly at = signal(0);
+  private readonly asked = new Subject<string>();
+  /** Somebody chose with the arrows or the mouse: what they chose stays chosen. */
+  private chosen = false;
+  private waiting = false;
+  /** Enter was pressed before the answer was there: it means the first hit of the answer. */
+  private entered = false;
+  protected readonly initial = inject<{ words: string }>(MAT_DIALOG_DATA).words;
 
   protected readonly hits = computed((): Hit[] => {
     const words = this.words().trim().toLowerCase();
@@ -163,29 +175,47 @@ export class Find {
     ];
   });
 
+  constructor() {
+    this.asked
+      .pipe(
+        switchMap((words) =>
+          words === ''
+            ? of(NOTHING)
+            : from(this.api.call('find.all', { query: { words } })).pipe(catchError(() => of(NOTHING))),
+        ),
+        takeUntilDestroyed(),
+      )
+      .subscribe((found) => this.show(found));
+    if (this.initial !== '') this.ask(this.initial);
+  }
+
   protected ask(words: string): void {
     this.words.set(words);
     this.at.set(0);
-    const asked = words.trim().slice(0, 200);
-    if (asked === '') {
-      this.found.set({ posts: [], people: [] });
-      return;
-    }
-    void this.api.call('find.all', { query: { words: asked } }).then(
-      (found) => {
-        if (this.words().trim().slice(0, 200) !== asked) return;
-        // What was chosen stays chosen when more is found: Enter must not go where nobody looked.
-        const chosen = this.hits()[this.at()]?.id;
-        this.found.set(found);
-        this.at.set(
-          Math.max(
-            0,
-            this.hits().findIndex((hit) => hit.id === chosen),
-          ),
-        );
-      },
-      () => undefined,
+    this.chosen = false;
+    this.entered = false;
+    this.waiting = true;
+    this.asked.next(words.trim().slice(0, 200));
+  }
+
+  private show(found: Found): void {
+    // What was chosen stays chosen when more is found; where nobody chose, the first hit is meant.
+    const chosen = this.chosen ? this.hits()[this.at()]?.id : undefined;
+    this.found.set(found);
+    this.waiting = false;
+    this.at.set(
+      Math.max(
+        0,
+        this.hits().findIndex((hit) => hit.id === chosen),
+      ),
     );
+    const first = this.hits()[0];
+    if (this.entered && first) this.go(first);
+  }
+
+  protected choose(at: number): void {
+    this.at.set(at);
+    this.chosen = true;
   }
 
   protected key(event: KeyboardEvent): void {
@@ -193,11 +223,12 @@ export class Find {
     if (step) {
       event.preventDefault();
       const count = this.hits().length;
-      if (count > 0) this.at.set((this.at() + step + count) % count);
+      if (count > 0) this.choose((this.at() + step + count) % count);
       document.getElementById(this.hits()[this.at()]?.id ?? '')?.scrollIntoView({ block: 'nearest' });
     } else if (event.key === 'Enter') {
       const hit = this.hits()[this.at()];
-      if (hit) this.go(hit);
+      if (this.waiting && !this.chosen) this.entered = true;
+      else if (hit) this.go(hit);
     }
   }
 

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { MatMenuModule } from '@angular/material/menu';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { NavigationEnd, Router, RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
@@ -15,7 +16,7 @@ import { ThemeService, type Theme } from './theme.service';
 /** What stands around every screen: masthead, runway, and the keys that work everywhere. */
 @Component({
   selector: 'kr-frame',
-  imports: [RouterOutlet, RouterLink, RouterLinkActive, MatMenuModule, BittingMark, RunwayStrip],
+  imports: [MatButton, RouterOutlet, RouterLink, RouterLinkActive, MatMenuModule, BittingMark, RunwayStrip],
   templateUrl: './frame.html',
   styleUrl: './frame.scss',
   host: { '(document:keydown)': 'key($event)' },

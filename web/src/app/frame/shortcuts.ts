@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { MatDialogModule } from '@angular/material/dialog';
 
 /** Is the key meant for a text that is being typed? */
@@ -16,25 +17,25 @@ const KEYS: [string, string][] = [
   ['Esc', 'Planner: put a lifted card back; elsewhere: close what is open'],
   ['M', 'Planner: move the card by a menu'],
   ['N', 'Planner: a new post on the day in focus'],
-  ['1 … 5, 0', 'Planner: rate the pitch in focus, or take its rating away'],
+  ['1 … 5, 0', 'Planner: rate the pitch in focus, or clear its rating'],
   ['Enter', 'Open what is in focus'],
   ['Ctrl B, Ctrl I, Ctrl K', 'Writing: bold, italic, link'],
   ['Ctrl Alt 2, 3, 4, 0', 'Writing: heading level, or a paragraph'],
   ['Ctrl Alt N', 'Writing: a note on the selected words'],
   ['Ctrl Alt I', 'Writing: insert a block; + on an empty line does the same'],
   ['Alt Shift ↑ ↓', 'Writing: move the block up or down; Alt ↑ ↓ in the outline moves a section'],
-  ['Ctrl Alt D', 'Writing: copy the block below'],
+  ['Ctrl Alt D', 'Writing: duplicate the block'],
   ['Ctrl Alt F', 'Writing: find and replace'],
-  ['Ctrl Alt Enter', 'Writing: only the text, and back'],
+  ['Ctrl Alt Enter', 'Writing: focus mode, and back'],
   ['Ctrl S', 'Writing: save now'],
 ];
 
 @Component({
   selector: 'kr-shortcuts',
-  imports: [MatDialogModule],
+  imports: [MatButton, MatDialogModule],
   template: `
     <div class="dialog">
-      <h2>Keys</h2>
+      <h2>Keyboard shortcuts</h2>
       <dl>
         @for (k of keys; track k[0]) {
           <div>
@@ -45,7 +46,7 @@ const KEYS: [string, string][] = [
           </div>
         }
       </dl>
-      <div class="ends"><button class="btn act" mat-dialog-close>Close</button></div>
+      <div class="ends"><button matButton="filled" mat-dialog-close>Close</button></div>
     </div>
   `,
   styles: `

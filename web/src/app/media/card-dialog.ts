@@ -8,6 +8,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { MediaView } from '@keyroster/contract';
 import { SHAPES, SHAPE_NAMES, cardInk, cropFor, type CardInk, type Rgb, type Shape } from '@keyroster/core';
@@ -23,7 +24,7 @@ const SAMPLES = 24;
  * read.
  */
 @Component({
-  imports: [MatDialogModule],
+  imports: [MatButton, MatDialogModule],
   template: `
     <form class="dialog" (submit)="keep($event)" novalidate>
       <h2>Words on the picture</h2>
@@ -57,8 +58,8 @@ const SAMPLES = 24;
         /></label>
       </div>
       <div class="ends">
-        <button type="button" class="btn" mat-dialog-close>Cancel</button
-        ><button class="btn act" type="submit" [disabled]="busy() || words().trim() === ''">
+        <button type="button" matButton="outlined" mat-dialog-close>Cancel</button
+        ><button matButton="filled" type="submit" [disabled]="busy() || words().trim() === ''">
           Keep the card
         </button>
       </div>

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { MediaView } from '@keyroster/contract';
 import { SHAPES, SHAPE_NAMES, cropFor, type CropBox, type Shape } from '@keyroster/core';
@@ -8,7 +9,7 @@ const MIN_PART = 40;
 
 /** Keeps a part of a picture as a picture: in a shape or free, dragged with the mouse or given in pixels. */
 @Component({
-  imports: [MatDialogModule],
+  imports: [MatButton, MatDialogModule],
   templateUrl: './crop-dialog.html',
   styles: `
     .seg {

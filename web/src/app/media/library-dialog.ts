@@ -1,12 +1,14 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
+import { FileButton } from '../ui/file-button';
 import type { MediaView } from '@keyroster/contract';
 import { formatBytes, formatCount } from '@keyroster/core';
 import { LibraryService } from './library.service';
 
 /** Chooses one picture of the library, or several. */
 @Component({
-  imports: [MatDialogModule],
+  imports: [FileButton, MatButton, MatDialogModule],
   providers: [LibraryService],
   templateUrl: './library-dialog.html',
   styles: `
@@ -77,15 +79,18 @@ export class LibraryDialog {
     this.timer = setTimeout(() => void this.library.find({ words: words.trim() }), 200);
   }
 
+  protected readonly has = (picture: MediaView) => this.chosen().some((p) => p.id === picture.id);
+
   protected choose(picture: MediaView): void {
     if (!this.data.many) this.dialog.close([picture]);
-    else this.chosen.update((c) => (c.includes(picture) ? c.filter((p) => p !== picture) : [...c, picture]));
+    else
+      this.chosen.update((c) => (this.has(picture) ? c.filter((p) => p.id !== picture.id) : [...c, picture]));
   }
 
-  protected async add(event: Event): Promise<void> {
-    const field = event.target as HTMLInputElement;
-    const kept = await this.library.send([...(field.files ?? [])]);
-    field.value = '';
+  protected async add(files: File[]): Promise<void> {
+    const kept = await this.library.send(files);
     if (!this.data.many && kept.length === 1) this.dialog.close(kept);
+    // Whoever adds files here wants them in.
+    if (this.data.many) this.chosen.update((c) => [...c, ...kept.filter((p) => !this.has(p))]);
   }
 }

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, DestroyRef, inject, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { MediaView } from '@keyroster/contract';
 import { LEAD_WEIGHT, formatBytes } from '@keyroster/core';
@@ -9,7 +10,7 @@ const PAUSE_MS = 250;
 
 /** Makes a heavy picture lighter: before and after side by side, and a slider for its weight. */
 @Component({
-  imports: [MatDialogModule],
+  imports: [MatButton, MatDialogModule],
   template: `
     <div class="dialog">
       <h2>Lighten the picture</h2>
@@ -46,8 +47,10 @@ const PAUSE_MS = 250;
         /><small>300–500 kB loads quickly and looks good; 60 kB looks poor.</small></label
       >
       <div class="ends">
-        <button class="btn" mat-dialog-close>Cancel</button
-        ><button class="btn act" [disabled]="busy() || !shown()" (click)="keep()">Use the lighter one</button>
+        <button matButton="outlined" mat-dialog-close>Cancel</button
+        ><button matButton="filled" [disabled]="busy() || !shown()" (click)="keep()">
+          Use the lighter one
+        </button>
       </div>
     </div>
   `,

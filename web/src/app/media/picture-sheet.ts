@@ -9,6 +9,7 @@ import {
   signal,
   untracked,
 } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import type { ComponentType } from '@angular/cdk/overlay';
 import { MatDialog } from '@angular/material/dialog';
 import { RouterLink } from '@angular/router';
@@ -25,7 +26,7 @@ const HOW = { text: 'in the text', lead: 'as lead', share: 'for sharing' } as co
 /** One picture: what is known of it, where it is used, its focus, and what can be made of it. */
 @Component({
   selector: 'kr-picture',
-  imports: [RouterLink, FocusPoint],
+  imports: [MatButton, RouterLink, FocusPoint],
   templateUrl: './picture-sheet.html',
   styles: `
     aside {

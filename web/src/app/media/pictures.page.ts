@@ -8,7 +8,12 @@ import {
   signal,
   untracked,
 } from '@angular/core';
+import { MatOption } from '@angular/material/core';
+import { MatSelect } from '@angular/material/select';
+import { MatFormField } from '@angular/material/form-field';
+import { MatButton } from '@angular/material/button';
 import { Router, RouterLink } from '@angular/router';
+import { FileButton } from '../ui/file-button';
 import type { MediaView, MediaQuery } from '@keyroster/contract';
 import { LEAD_WEIGHT, formatBytes, formatCount } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
@@ -25,7 +30,7 @@ const USES: { use: MediaQuery['use']; name: string }[] = [
 
 /** The library: many files at once, found again by words, tag and use, and described beside. */
 @Component({
-  imports: [RouterLink, PictureSheet],
+  imports: [MatOption, MatSelect, MatFormField, FileButton, MatButton, RouterLink, PictureSheet],
   providers: [LibraryService],
   templateUrl: './pictures.page.html',
   styleUrl: './pictures.page.scss',
@@ -95,10 +100,8 @@ export class PicturesPage {
     this.set({ picture: '' });
   }
 
-  protected picked(event: Event): void {
-    const field = event.target as HTMLInputElement;
-    void this.library.send([...(field.files ?? [])]);
-    field.value = '';
+  protected send(files: File[]): void {
+    void this.library.send(files);
   }
   protected dropped(event: DragEvent): void {
     const files = [...(event.dataTransfer?.files ?? [])];

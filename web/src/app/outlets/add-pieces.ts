@@ -1,4 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatOption } from '@angular/material/core';
+import { MatSelect } from '@angular/material/select';
+import { MatFormField } from '@angular/material/form-field';
+import { MatCheckbox } from '@angular/material/checkbox';
+import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { OutletView, PieceAskView, PostView } from '@keyroster/contract';
 import {
@@ -36,6 +41,22 @@ const USUAL: Record<PieceKind, readonly OutletKind[]> = {
   'video caption': ['picture network'],
 };
 
+/** What each is, for whoever has not made one yet. */
+const ABOUT: Record<PieceKind, string> = {
+  'short post': 'one thought with a link, as short as the outlet wants it',
+  thread: 'the post in a chain of short posts',
+  'picture card': 'a drawn card with a line of the post',
+  gallery: 'several of the post’s pictures with words',
+  'professional post': 'what it means for people in the trade',
+  'newsletter item': 'a heading, two sentences, a link',
+  'newsletter letter': 'the post as a letter to the list',
+  digest: 'this post and others, a line each',
+  'quote card': 'a drawn card with a quotation',
+  checklist: 'the steps of the post as a list',
+  question: 'a question to readers that the post answers',
+  'video caption': 'words to go with a film',
+};
+
 interface Row {
   kind: PieceKind;
   outletId: number;
@@ -46,7 +67,7 @@ interface Row {
 
 /** Chooses several pieces at once, each for its outlet, with one instruction for all of them. */
 @Component({
-  imports: [MatDialogModule, TimingField],
+  imports: [MatOption, MatSelect, MatFormField, MatCheckbox, MatButton, MatDialogModule, TimingField],
   templateUrl: './add-pieces.html',
   styles: `
     fieldset {
@@ -77,6 +98,13 @@ interface Row {
     .kind {
       font-weight: 550;
       cursor: pointer;
+    }
+    .about {
+      color: var(--soft);
+      font-size: 12px;
+    }
+    .about + .about {
+      grid-column: 3 / -1;
     }
     .own {
       grid-column: 2 / -1;
@@ -109,6 +137,7 @@ export class AddPieces {
   private readonly api = inject(Api);
   protected readonly kinds = PIECE_KINDS;
   protected readonly styles = CARD_STYLES;
+  protected readonly about = ABOUT;
   protected readonly capital = capital;
   protected readonly error = signal('');
   protected readonly instruction = signal('');
@@ -164,7 +193,7 @@ export class AddPieces {
     });
   }
 
-  private usual(kind: PieceKind): OutletView {
+  protected usual(kind: PieceKind): OutletView {
     const open = this.open();
     return USUAL[kind].map((k) => open.find((o) => o.kind === k)).find((o) => o) ?? open[0]!;
   }

@@ -1,4 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
+import { MatOption } from '@angular/material/core';
+import { MatSelect } from '@angular/material/select';
+import { MatFormField } from '@angular/material/form-field';
+import { MatCheckbox } from '@angular/material/checkbox';
+import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { EvergreenView, PiecesMade } from '@keyroster/contract';
 import { PIECE_KINDS, formatCount, formatShortDate, type PieceKind } from '@keyroster/core';
@@ -13,7 +18,7 @@ import { formatDue } from './format-piece';
  * outlet's pace.
  */
 @Component({
-  imports: [RouterLink, OutletsHead],
+  imports: [MatOption, MatSelect, MatFormField, MatCheckbox, MatButton, RouterLink, OutletsHead],
   providers: [OutletsService],
   templateUrl: './evergreen.page.html',
   styleUrl: './evergreen.page.scss',
@@ -36,7 +41,7 @@ export class EvergreenPage {
   protected readonly chosen = computed(() => (this.proposed() ?? []).filter((e) => !this.left().has(e.id)));
   protected readonly count = (n: number) => formatCount(n, 'piece');
   protected readonly day = (date: string) => `${formatShortDate(date)} ${date.slice(0, 4)}`;
-  protected readonly due = formatDue;
+  protected readonly due = (local: string | null) => formatDue(local, this.session.today());
   protected readonly within = (typed: string, min: number, max: number, usual: number) =>
     Math.max(min, Math.min(max, Math.trunc(Number(typed)) || usual));
   protected readonly said = (d: PiecesMade) => [`${this.count(d.made.length)} made.`, ...d.refused].join(' ');

@@ -17,7 +17,5 @@ export const formatState = (piece: Pick<PieceView, 'send'>): string =>
 export const formatSendState = (state: SendState | 'draft'): string =>
   state === 'draft' ? 'to be approved' : STATES[state];
 
-export const formatDue = (local: string | null): string =>
-  local
-    ? `${formatShortDate(local, new Date().toISOString())} ${formatClock(local)}`
-    : 'when the post has a run time';
+export const formatDue = (local: string | null, today: string): string =>
+  local ? `${formatShortDate(local, today)} ${formatClock(local)}` : 'when the post has a run time';

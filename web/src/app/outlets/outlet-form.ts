@@ -9,6 +9,11 @@ import {
   signal,
   untracked,
 } from '@angular/core';
+import { MatOption } from '@angular/material/core';
+import { MatSelect } from '@angular/material/select';
+import { MatFormField } from '@angular/material/form-field';
+import { MatCheckbox } from '@angular/material/checkbox';
+import { MatButton } from '@angular/material/button';
 import type { NewOutlet, OutletView } from '@keyroster/contract';
 import {
   LENGTH_UNITS,
@@ -71,6 +76,7 @@ const fresh = (): NewOutlet => ({
 /** An outlet: what it is, how pieces reach it, what it takes, how it speaks. */
 @Component({
   selector: 'kr-outlet-form',
+  imports: [MatOption, MatSelect, MatFormField, MatCheckbox, MatButton],
   templateUrl: './outlet-form.html',
   styles: `
     form {
@@ -258,7 +264,7 @@ export class OutletForm {
     this.first.set(JSON.stringify(this.draft()));
     this.secret.set('');
     this.user.set('');
-    this.tried.set('Stored.');
+    this.tried.set('Saved.');
     this.stored.emit(stored);
   }
 }

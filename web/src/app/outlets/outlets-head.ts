@@ -1,13 +1,14 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { RouterLink, RouterLinkActive } from '@angular/router';
-import { formatClock, formatShortDate, wallTimeOf } from '@keyroster/core';
+import { formatClock, formatShortDate } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { OutletsService } from './outlets.service';
 
 /** The head of every screen about outlets: where else to look, and the switch that stops everything. */
 @Component({
   selector: 'kr-outlets-head',
-  imports: [RouterLink, RouterLinkActive],
+  imports: [MatButton, RouterLink, RouterLinkActive],
   template: `
     <div class="row spread head">
       <h1>{{ name() }}</h1>
@@ -15,7 +16,7 @@ import { OutletsService } from './outlets.service';
         ><nav class="row" aria-label="Outlets">
           @for (p of places; track p.path) {
             <a
-              class="btn"
+              matButton="outlined"
               [routerLink]="p.path"
               routerLinkActive="on"
               [routerLinkActiveOptions]="{ exact: true }"
@@ -28,7 +29,7 @@ import { OutletsService } from './outlets.service';
           }
         </nav>
         @if (session.may('sendPieces') && !outlets.sending().stopped) {
-          <button class="btn refuse" (click)="outlets.stop(true)">Stop all sending</button>
+          <button matButton="outlined" class="refuse" (click)="outlets.stop(true)">Stop all sending</button>
         }
       </span>
     </div>
@@ -36,7 +37,7 @@ import { OutletsService } from './outlets.service';
       <p class="error row spread" role="alert">
         <span>All sending is stopped{{ by() }}. Pieces wait and are lost by nobody.</span>
         @if (session.may('sendPieces')) {
-          <button class="btn act" (click)="outlets.stop(false)">Let it go on</button>
+          <button matButton="filled" (click)="outlets.stop(false)">Resume sending</button>
         }
       </p>
     }
@@ -82,9 +83,9 @@ export class OutletsHead {
   protected readonly by = computed(() => {
     const { by, at } = this.outlets.sending();
     if (!at) return '';
-    const local = wallTimeOf(at, this.session.blog()?.zone ?? 'UTC').slice(0, 16);
+    const local = this.session.local(at).slice(0, 16);
     return (
-      `${by ? ` by ${by}` : ''} since ${formatShortDate(local, new Date().toISOString())} ` +
+      `${by ? ` by ${by}` : ''} since ${formatShortDate(local, this.session.today())} ` +
       `${formatClock(`${local}:00`)}`
     );
   });

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { Router, RouterLink } from '@angular/router';
 import type { OutletView } from '@keyroster/contract';
 import { formatCount } from '@keyroster/core';
@@ -16,7 +17,7 @@ const SPEAKS: Record<OutletView['protocol'], string> = {
 
 /** The places that pieces go to: what each takes, what waits for it, and whether it is paused. */
 @Component({
-  imports: [RouterLink, OutletsHead, OutletForm],
+  imports: [MatButton, RouterLink, OutletsHead, OutletForm],
   providers: [OutletsService],
   templateUrl: './outlets.page.html',
   styleUrl: './outlets.page.scss',

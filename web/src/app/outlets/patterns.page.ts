@@ -1,4 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatOption } from '@angular/material/core';
+import { MatSelect } from '@angular/material/select';
+import { MatFormField } from '@angular/material/form-field';
+import { MatButton } from '@angular/material/button';
 import type { FormatView, PatternStop, PatternView } from '@keyroster/contract';
 import {
   CARD_STYLES,
@@ -21,7 +25,7 @@ import { TimingField } from './timing-field';
  * category fits.
  */
 @Component({
-  imports: [OutletsHead, TimingField],
+  imports: [MatOption, MatSelect, MatFormField, MatButton, OutletsHead, TimingField],
   providers: [OutletsService],
   templateUrl: './patterns.page.html',
   styleUrl: './patterns.page.scss',

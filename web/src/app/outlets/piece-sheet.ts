@@ -9,6 +9,10 @@ import {
   signal,
   untracked,
 } from '@angular/core';
+import { MatOption } from '@angular/material/core';
+import { MatSelect } from '@angular/material/select';
+import { MatFormField } from '@angular/material/form-field';
+import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { PieceChanges, PieceView } from '@keyroster/contract';
 import {
@@ -16,7 +20,6 @@ import {
   SHAPE_NAMES,
   lengthOf,
   formatShortDate,
-  wallTimeOf,
   type CardStyle,
   type Shape,
 } from '@keyroster/core';
@@ -46,7 +49,7 @@ const draftOf = (p: PieceView): Draft => ({
  */
 @Component({
   selector: 'kr-piece-sheet',
-  imports: [RouterLink, TimingField],
+  imports: [MatOption, MatSelect, MatFormField, MatButton, RouterLink, TimingField],
   templateUrl: './piece-sheet.html',
   styleUrl: './piece-sheet.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -60,7 +63,7 @@ export class PieceSheet {
   protected readonly view = computed(() => this.rollout.view()!);
   protected readonly styles: readonly CardStyle[] = CARD_STYLES;
   protected readonly capital = capital;
-  protected readonly due = formatDue;
+  protected readonly due = (local: string | null) => formatDue(local, this.session.today());
   protected readonly state = computed(() => formatState(this.piece()));
   protected readonly gone = computed(() =>
     ['sent', 'sending', 'unsure'].includes(this.piece().send?.state ?? ''),
@@ -73,12 +76,10 @@ export class PieceSheet {
   protected readonly shapes = computed<readonly Shape[]>(() => this.limits()?.shapes ?? SHAPE_NAMES);
   protected readonly passed = computed(() => {
     const { dueLocal, send } = this.piece();
-    const zone = this.session.blog()?.zone;
     return (
       dueLocal !== null &&
-      zone !== undefined &&
       (send === null || send.state === 'waiting' || send.state === 'stopped') &&
-      dueLocal < wallTimeOf(new Date().toISOString(), zone).slice(0, 19)
+      dueLocal < this.session.now().slice(0, 19)
     );
   });
   protected readonly blocked = computed(() => this.piece().errors.some((f) => f.blocks));
@@ -107,7 +108,8 @@ export class PieceSheet {
     });
   }
 
-  protected readonly day = (at: string) => formatShortDate(at.slice(0, 10), new Date().toISOString());
+  protected readonly day = (at: string) =>
+    formatShortDate(this.session.local(at).slice(0, 10), this.session.today());
   protected readonly rows = (part: string) =>
     Math.min(
       18,
@@ -126,7 +128,7 @@ export class PieceSheet {
   protected readonly count = (part: string) => {
     const length = this.limits()?.length;
     return length
-      ? `${this.lengthOf(part)} of ${length.max} ${length.unit}`
+      ? `${this.lengthOf(part)} of ${length.max} ${length.unit === 'graphemes' ? 'characters' : length.unit}`
       : `${this.lengthOf(part)} characters`;
   };
 
@@ -153,11 +155,16 @@ export class PieceSheet {
               .filter(Boolean),
           }),
     };
-    void this.store(changes);
+    void this.storeDraft(changes);
   }
 
-  protected async store(changes: PieceChanges): Promise<void> {
+  private async storeDraft(changes: PieceChanges): Promise<void> {
     if (await this.rollout.change(this.piece(), changes)) this.draft.set(draftOf(this.piece()));
+  }
+
+  /** Something beside the words; those that are being typed stay. */
+  protected async store(changes: PieceChanges): Promise<void> {
+    await this.rollout.change(this.piece(), changes);
   }
 
   protected async rebuild(ask: Parameters<RolloutService['rebuild']>[1]): Promise<void> {

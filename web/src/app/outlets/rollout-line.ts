@@ -1,8 +1,10 @@
 import { CdkDrag, CdkDropList, CdkDropListGroup, type CdkDragDrop } from '@angular/cdk/drag-drop';
 import { LiveAnnouncer } from '@angular/cdk/a11y';
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { SessionService } from '../accounts/session.service';
 import type { PieceView, RolloutView } from '@keyroster/contract';
-import { TIMING_KINDS, formatTiming, type Timing } from '@keyroster/core';
+import { addDays, TIMING_KINDS, formatTiming, type Timing } from '@keyroster/core';
 import { capital, formatDue, formatState } from './format-piece';
 import { TimingField } from './timing-field';
 
@@ -23,12 +25,13 @@ const NAMES: Record<Kind, string> = {
  */
 @Component({
   selector: 'kr-rollout-line',
-  imports: [CdkDropListGroup, CdkDropList, CdkDrag, TimingField],
+  imports: [MatButton, CdkDropListGroup, CdkDropList, CdkDrag, TimingField],
   templateUrl: './rollout-line.html',
   styleUrl: './rollout-line.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class RolloutLine {
+  private readonly session = inject(SessionService);
   private readonly announcer = inject(LiveAnnouncer);
   readonly view = input.required<RolloutView>();
   readonly opened = output<PieceView>();
@@ -37,7 +40,7 @@ export class RolloutLine {
   protected readonly asList = signal(false);
   protected readonly names = NAMES;
   protected readonly capital = capital;
-  protected readonly due = formatDue;
+  protected readonly due = (local: string | null) => formatDue(local, this.session.today());
   protected readonly say = formatTiming;
   protected readonly state = formatState;
   protected readonly editable = computed(() => this.view().mayMake);
@@ -77,9 +80,7 @@ export class RolloutLine {
           : kind === 'date'
             ? {
                 kind,
-                local:
-                  piece.dueLocal ??
-                  `${new Date(Date.now() + 86_400_000).toISOString().slice(0, 10)}T${time}:00`,
+                local: piece.dueLocal ?? `${addDays(this.session.today(), 1)}T${time}:00`,
               }
             : { kind, time };
     this.moved.emit({ piece, timing });

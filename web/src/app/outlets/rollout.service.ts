@@ -11,6 +11,7 @@ import type {
 import { formatCount, type Timing } from '@keyroster/core';
 import { Api, ApiError, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
+import { Queue } from '../api/queue';
 import { Messages } from '../ui/messages.service';
 
 /**
@@ -41,6 +42,8 @@ export class RolloutService {
   /** A rebuild that waits for leave to write over a person's words. */
   readonly waiting = signal<{ pieceId: number; ask: Rebuild } | null>(null);
   private asked = 0;
+  /** One's own changes follow each other, each upon what the one before left. */
+  private readonly edits = new Queue();
 
   constructor() {
     inject(Live).gathered(['outlet', 'post'], (events) => {
@@ -98,14 +101,20 @@ export class RolloutService {
   }
 
   change(piece: PieceView, body: PieceChanges): Promise<boolean> {
-    return this.take(() => this.api.call('pieces.change', { id: piece.id, body, ifMatch: piece.version }));
+    return this.take(() =>
+      this.api.call('pieces.change', { id: piece.id, body, ifMatch: this.versionOf(piece) }),
+    );
   }
 
   /** Builds a piece again. False when it would write over a person's words, which is asked about first. */
   async rebuild(piece: PieceView, body: Rebuild): Promise<'built' | 'edited' | 'failed'> {
     this.busy.set(true);
     try {
-      this.show(await this.api.call('pieces.rebuild', { id: piece.id, body, ifMatch: piece.version }));
+      this.show(
+        await this.edits.run(() =>
+          this.api.call('pieces.rebuild', { id: piece.id, body, ifMatch: this.versionOf(piece) }),
+        ),
+      );
       this.error.set('');
       this.waiting.set(null);
       this.messages.done(
@@ -128,7 +137,7 @@ export class RolloutService {
 
   restore(piece: PieceView, version: number): Promise<boolean> {
     return this.take(() =>
-      this.api.call('pieces.restore', { id: piece.id, body: { version }, ifMatch: piece.version }),
+      this.api.call('pieces.restore', { id: piece.id, body: { version }, ifMatch: this.versionOf(piece) }),
     );
   }
   keep(piece: PieceView): Promise<boolean> {
@@ -173,18 +182,25 @@ export class RolloutService {
   }
 
   private async take(ask: () => Promise<RolloutView>, said?: string): Promise<boolean> {
-    const view = await this.act(ask);
+    const view = await this.act(async () => {
+      const answer = await ask();
+      this.show(answer);
+      return answer;
+    });
     if (view) {
-      this.show(view);
       if (said) this.messages.done(said);
     }
     return view !== null;
   }
 
+  private versionOf(piece: PieceView): number {
+    return this.pieces().find((p) => p.id === piece.id)?.version ?? piece.version;
+  }
+
   private async act<T>(ask: () => Promise<T>): Promise<T | null> {
     this.busy.set(true);
     try {
-      const answer = await ask();
+      const answer = await this.edits.run(ask);
       this.error.set('');
       return answer;
     } catch (error) {

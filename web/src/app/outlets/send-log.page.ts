@@ -8,9 +8,13 @@ import {
   signal,
   untracked,
 } from '@angular/core';
+import { MatOption } from '@angular/material/core';
+import { MatSelect } from '@angular/material/select';
+import { MatFormField } from '@angular/material/form-field';
+import { MatButton } from '@angular/material/button';
 import { Router, RouterLink } from '@angular/router';
 import { SEND_STATES, type SendState, type SendView, type SendWhole } from '@keyroster/contract';
-import { formatClock, formatShortDate, wallTimeOf } from '@keyroster/core';
+import { formatClock, formatShortDate } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
@@ -23,7 +27,7 @@ import { capital, formatSendState } from './format-piece';
  * silence.
  */
 @Component({
-  imports: [RouterLink, OutletsHead],
+  imports: [MatOption, MatSelect, MatFormField, MatButton, RouterLink, OutletsHead],
   providers: [OutletsService],
   templateUrl: './send-log.page.html',
   styleUrl: './send-log.page.scss',
@@ -63,11 +67,11 @@ export class SendLogPage {
   }
 
   protected readonly local = (wall: string) =>
-    `${formatShortDate(wall, new Date().toISOString())} ${formatClock(wall)}`;
+    `${formatShortDate(wall, this.session.today())} ${formatClock(wall)}`;
   protected at(instant: string, seconds = false): string {
-    const wall = wallTimeOf(instant, this.session.blog()?.zone ?? 'UTC');
+    const wall = this.session.local(instant);
     return (
-      `${formatShortDate(wall, new Date().toISOString())} ` +
+      `${formatShortDate(wall, this.session.today())} ` +
       `${seconds ? wall.slice(11, 19) : formatClock(`${wall.slice(0, 16)}:00`)}`
     );
   }

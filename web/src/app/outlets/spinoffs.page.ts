@@ -8,6 +8,7 @@ import {
   signal,
   untracked,
 } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatMenuModule } from '@angular/material/menu';
 import { Title } from '@angular/platform-browser';
@@ -26,7 +27,7 @@ import { SourceText } from './source-text';
 
 /** A post beside what is made of it for other places, and when that goes out. */
 @Component({
-  imports: [RouterLink, MatMenuModule, SourceText, PieceCard, PieceSheet, RolloutLine],
+  imports: [MatButton, RouterLink, MatMenuModule, SourceText, PieceCard, PieceSheet, RolloutLine],
   providers: [RolloutService],
   templateUrl: './spinoffs.page.html',
   styleUrl: './spinoffs.page.scss',
@@ -81,7 +82,7 @@ export class SpinoffsPage {
       `version ${post.version}`,
       `${post.words.toLocaleString('en-GB')} words`,
       post.releaseLocal
-        ? `${post.stage === 'published' ? 'released' : 'to be released'} ${formatDue(post.releaseLocal)}`
+        ? `${post.stage === 'published' ? 'released' : 'to be released'} ${formatDue(post.releaseLocal, this.session.today())}`
         : post.stage,
     ].join(' · ');
   });
@@ -153,11 +154,11 @@ export class SpinoffsPage {
 
   protected async keepPattern(): Promise<void> {
     const name = await askLine(this.dialogs, {
-      about: 'Keep this rollout as a pattern',
+      about: 'Save this rollout as a pattern',
       label: 'Name of the pattern',
       value: '',
       max: 80,
-      done: 'Keep it',
+      done: 'Save',
       hint: 'Kinds, outlets, instructions and times that follow the release are kept.',
     });
     if (name) await this.rollout.keepAsPattern(name, null, null);

@@ -1,5 +1,9 @@
-import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
-import { TIMING_KINDS, WEEKDAYS, type Timing } from '@keyroster/core';
+import { SessionService } from '../accounts/session.service';
+import { inject, ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
+import { MatOption } from '@angular/material/core';
+import { MatSelect } from '@angular/material/select';
+import { MatFormField } from '@angular/material/form-field';
+import { addDays, TIMING_KINDS, WEEKDAYS, type Timing } from '@keyroster/core';
 
 const NAMES: Record<Timing['kind'], string> = {
   'same hour': 'With the release, or minutes after',
@@ -14,6 +18,7 @@ const NAMES: Record<Timing['kind'], string> = {
 /** When a piece goes out, by its post's release. */
 @Component({
   selector: 'kr-timing',
+  imports: [MatOption, MatSelect, MatFormField],
   templateUrl: './timing-field.html',
   styles: `
     .timing {
@@ -21,13 +26,14 @@ const NAMES: Record<Timing['kind'], string> = {
       grid-template-columns: minmax(0, 1.5fr) minmax(0, 1fr);
       gap: 6px;
     }
-    .timing:has(select + select) {
+    .timing:has(mat-form-field + mat-form-field) {
       grid-template-columns: 1fr 1fr 1fr;
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class TimingField {
+  private readonly session = inject(SessionService);
   readonly timing = input.required<Timing>();
   readonly disabled = input(false);
   /** When it is due now; a date of its own begins there. */
@@ -64,7 +70,7 @@ export class TimingField {
       case 'date':
         return this.changed.emit({
           kind,
-          local: this.due() ?? `${new Date(Date.now() + 86_400_000).toISOString().slice(0, 10)}T${time}:00`,
+          local: this.due() ?? `${addDays(this.session.today(), 1)}T${time}:00`,
         });
       default:
         return this.changed.emit({ kind, time });

@@ -1,4 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatOption } from '@angular/material/core';
+import { MatSelect } from '@angular/material/select';
+import { MatFormField } from '@angular/material/form-field';
+import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { AbsenceView, PersonView } from '@keyroster/contract';
 import { daysBetween, formatAbsence, formatCount, formatShortDate } from '@keyroster/core';
@@ -10,7 +14,7 @@ import { Messages } from '../ui/messages.service';
 
 /** Who is away and when. Everybody enters their own; the managing editor enters anybody's. */
 @Component({
-  imports: [RouterLink, PersonBadge],
+  imports: [MatOption, MatSelect, MatFormField, MatButton, RouterLink, PersonBadge],
   templateUrl: './absences.page.html',
   styleUrl: './side-page.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -32,7 +36,7 @@ export class AbsencesPage {
   );
   protected readonly editing = signal<number | null>(null);
   protected readonly error = signal('');
-  private readonly today = new Date().toISOString().slice(0, 10);
+  private readonly today = this.session.today();
   protected readonly short = (date: string) => formatShortDate(date, this.today);
   protected readonly words = (a: AbsenceView) => formatAbsence(a, this.today);
   protected readonly length = (a: AbsenceView) => formatCount(daysBetween(a.from, a.to) + 1, 'day');

@@ -1,7 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatOption } from '@angular/material/core';
+import { MatSelect } from '@angular/material/select';
+import { MatFormField } from '@angular/material/form-field';
+import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { RouterLink } from '@angular/router';
-import type { PersonView, PitchAlike, PostChanges, PostView } from '@keyroster/contract';
+import type { PersonView, PitchAlike, PostChanges, PostDetails, PostView } from '@keyroster/contract';
 import {
   addDays,
   hasDateConstraint,
@@ -19,12 +23,26 @@ export interface BriefData {
   id: number;
   /** What a pitch resembles. */
   alike: PitchAlike | null;
+  /** May it be put on another date? */
+  movable: boolean;
 }
+
+/** What the brief ends with: the post as it was changed, or the wish to move it. */
+export type BriefResult = PostDetails | 'move';
 
 /** A post from the planner's side: who writes it, and what they are asked for. */
 @Component({
   selector: 'kr-brief',
-  imports: [MatDialogModule, RouterLink, BittingMark, CategoryTab],
+  imports: [
+    MatOption,
+    MatSelect,
+    MatFormField,
+    MatButton,
+    MatDialogModule,
+    RouterLink,
+    BittingMark,
+    CategoryTab,
+  ],
   templateUrl: './brief.html',
   styles: `
     .facts {
@@ -79,7 +97,7 @@ export interface BriefData {
 export class BriefDialog {
   private readonly api = inject(Api);
   private readonly messages = inject(Messages);
-  private readonly dialog = inject(MatDialogRef<BriefDialog>);
+  private readonly dialog = inject<MatDialogRef<BriefDialog, BriefResult>>(MatDialogRef);
   protected readonly data = inject<BriefData>(MAT_DIALOG_DATA);
   protected readonly session = inject(SessionService);
   protected readonly post = signal<PostView | null>(null);
@@ -94,7 +112,10 @@ export class BriefDialog {
   /** Five days before the run time: time to review before it is needed. */
   protected readonly suggested = computed(() => {
     const run = this.post()?.runLocal;
-    return run && this.post()?.stage === 'commissioned' ? addDays(run.slice(0, 10), -5) : '';
+    if (!run || this.post()?.stage !== 'commissioned') return '';
+    const day = addDays(run.slice(0, 10), -5);
+    // A date that has passed would make the post late at once.
+    return day < this.session.today() ? '' : day;
   });
   protected readonly wished = (post: PostView) => hasDateConstraint(post.dateConstraint);
   protected readonly percent = (score: number) => `${Math.round(score * 100)}%`;
@@ -143,11 +164,11 @@ export class BriefDialog {
     };
     try {
       const done = await this.api.call('posts.change', { id: post.id, ifMatch: this.version, body });
-      this.dialog.close();
+      this.dialog.close(done.post);
       const { byline: by, brief } = done.post;
       this.messages.done(
         done.post.stage === 'pitch'
-          ? 'Stored.'
+          ? 'Saved.'
           : by
             ? `${by.name} has the brief${brief.copyDate ? `, copy due ${formatShortDate(brief.copyDate)}` : ''}.`
             : 'The brief is kept. Nobody writes it yet.',

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { CalendarKind, CalendarView } from '@keyroster/contract';
 import { formatShortDate } from '@keyroster/core';
@@ -21,7 +22,7 @@ const KINDS: { kind: CalendarKind; name: string; words: string }[] = [
  * is ended.
  */
 @Component({
-  imports: [RouterLink, PersonBadge],
+  imports: [MatButton, RouterLink, PersonBadge],
   templateUrl: './calendars.page.html',
   styleUrl: './side-page.scss',
   styles: `
@@ -56,7 +57,7 @@ export class CalendarsPage {
   );
   protected readonly others = computed(() => this.calendars().filter((c) => !c.mine));
   protected readonly own = (kind: CalendarKind) => this.calendars().find((c) => c.mine && c.kind === kind);
-  protected readonly short = (at: string) => formatShortDate(at, new Date().toISOString().slice(0, 10));
+  protected readonly short = (at: string) => formatShortDate(this.session.local(at), this.session.today());
 
   constructor() {
     void this.refresh();

@@ -1,4 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatOption } from '@angular/material/core';
+import { MatSelect } from '@angular/material/select';
+import { MatFormField } from '@angular/material/form-field';
+import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { MoveDone, PlannerCard } from '@keyroster/contract';
 import {
@@ -33,7 +37,7 @@ const MAX_PITCHES = 12;
  */
 @Component({
   selector: 'kr-fill-day',
-  imports: [MatDialogModule, CategoryTab],
+  imports: [MatOption, MatSelect, MatFormField, MatButton, MatDialogModule, CategoryTab],
   templateUrl: './fill-day.html',
   styles: `
     .warn {

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { PlannerCard } from '@keyroster/contract';
 import { formatShortDate, type PlanWarning, type SlotDate } from '@keyroster/core';
@@ -18,14 +19,14 @@ export type PlaceChoice = { to: 'tray' } | { to: 'day'; date: string; time: stri
  */
 @Component({
   selector: 'kr-place',
-  imports: [MatDialogModule, CategoryTab],
+  imports: [MatButton, MatDialogModule, CategoryTab],
   template: `
     <div class="dialog">
       <h2>Move “{{ data.post.title }}”</h2>
       <ul>
         @for (slot of slots; track slot.date + slot.slotId) {
           <li>
-            <button class="btn plain" (click)="dialog.close({ to: 'day', date: slot.date, time: slot.time })">
+            <button matButton (click)="dialog.close({ to: 'day', date: slot.date, time: slot.time })">
               <span>{{ short(slot.date) }} {{ slot.time }}</span
               ><kr-category [id]="slot.categoryId" />
             </button>
@@ -46,16 +47,16 @@ export type PlaceChoice = { to: 'tray' } | { to: 'day'; date: string; time: stri
           ><span class="unseen">Time</span
           ><input #time [value]="data.post.runLocal?.slice(11, 16) ?? '08:00'" size="6"
         /></label>
-        <button class="btn" type="submit">Put it on this date</button>
+        <button matButton="outlined" type="submit">Put it on this date</button>
       </form>
       @if (error()) {
         <p class="error" role="alert" style="margin-top: 8px">{{ error() }}</p>
       }
       <div class="ends">
         @if (data.post.stage === 'commissioned' || data.post.stage === 'drafting') {
-          <button class="btn" (click)="dialog.close({ to: 'tray' })">Back to the tray</button>
+          <button matButton="outlined" (click)="dialog.close({ to: 'tray' })">Back to the tray</button>
         }
-        <button class="btn" mat-dialog-close>Cancel</button>
+        <button matButton="outlined" mat-dialog-close>Cancel</button>
       </div>
     </div>
   `,

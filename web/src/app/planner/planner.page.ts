@@ -8,16 +8,29 @@ import {
   effect,
   inject,
   input,
+  signal,
 } from '@angular/core';
+import { MatOption } from '@angular/material/core';
+import { MatSelect } from '@angular/material/select';
+import { MatFormField } from '@angular/material/form-field';
+import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatMenuModule } from '@angular/material/menu';
 import { Router, RouterLink } from '@angular/router';
 import type { MoveDone, PlannerCard } from '@keyroster/contract';
-import { STAGES, addDays, formatDate, formatDistance, startOfWeek, type SlotDate } from '@keyroster/core';
+import {
+  STAGES,
+  addDays,
+  formatCount,
+  formatDate,
+  formatDistance,
+  startOfWeek,
+  type SlotDate,
+} from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Live } from '../api/live';
 import { Messages } from '../ui/messages.service';
-import { BriefDialog, type BriefData } from './brief';
+import { BriefDialog, type BriefData, type BriefResult } from './brief';
 import { ByPerson } from './by-person';
 import { CarryService } from './carry.service';
 import { letGo, slotTimeAt, TRAY, type CardDrop } from './dragging';
@@ -44,7 +57,19 @@ const MAX_LATE = 5;
 const TICK_MS = 300_000;
 
 @Component({
-  imports: [CdkDropListGroup, MatMenuModule, RouterLink, ByPerson, RunList, Tray, Weeks],
+  imports: [
+    MatOption,
+    MatSelect,
+    MatFormField,
+    MatButton,
+    CdkDropListGroup,
+    MatMenuModule,
+    RouterLink,
+    ByPerson,
+    RunList,
+    Tray,
+    Weeks,
+  ],
   providers: [PlannerService, MovesService, CarryService, TrayService, PlannerPieces],
   templateUrl: './planner.page.html',
   styleUrl: './planner.page.scss',
@@ -137,14 +162,15 @@ export class PlannerPage {
     this.set({ from: from ?? '', day: '' });
   }
   protected go(weeks: number): void {
-    this.goto(
-      addDays(this.planner.view()?.from ?? startOfWeek(new Date().toISOString().slice(0, 10)), weeks * 7),
-    );
+    this.goto(addDays(this.planner.view()?.from ?? startOfWeek(this.session.today()), weeks * 7));
   }
   protected span(weeks: string): void {
     this.taste.remember({ weeks });
     this.set({ weeks });
   }
+  protected readonly lateCount = (n: number) => formatCount(n, 'late post');
+  /** On a phone the tray is unfolded when it is wanted. */
+  protected readonly trayOpen = signal(false);
   protected look(view: View): void {
     this.taste.remember({ view });
     this.set({ view });
@@ -161,12 +187,28 @@ export class PlannerPage {
 
   protected open(post: PlannerCard): void {
     if (this.carry.lifted()) return;
-    this.dialog.open<BriefDialog, BriefData>(BriefDialog, {
-      data: { id: post.id, alike: this.tray.alike().get(post.id) ?? null },
-      width: '560px',
-      maxWidth: '94vw',
-      ariaLabel: post.title,
-    });
+    this.dialog
+      .open<BriefDialog, BriefData, BriefResult>(BriefDialog, {
+        data: {
+          id: post.id,
+          alike: this.tray.alike().get(post.id) ?? null,
+          movable: this.planner.mayPlan(post),
+        },
+        width: '560px',
+        maxWidth: '94vw',
+        ariaLabel: post.title,
+      })
+      .afterClosed()
+      .subscribe((then) => {
+        if (then === 'move') {
+          this.menu(post);
+          return;
+        }
+        // At once, so that what is done next is done to the post as it is now.
+        if (then) this.planner.take(then);
+        // The card may be drawn anew, and with it the place that had the focus.
+        if (document.activeElement === document.body) this.focusCard(post.id);
+      });
   }
 
   /** Escape while a card is dragged: it goes back where it was. */
@@ -265,7 +307,7 @@ export class PlannerPage {
       })
       .afterClosed()
       .subscribe((choice) => {
-        if (choice) void this.put(post, choice);
+        if (choice) void this.put(this.planner.newest(post), choice);
       });
   }
 

@@ -186,6 +186,11 @@ export class PlannerService {
     return told?.dated.find((p) => p.id === id) ?? told?.pitches.find((p) => p.id === id);
   }
 
+  /** The card as it stands by now. */
+  newest(post: PlannerCard): PlannerCard {
+    return this.known(post.id) ?? post;
+  }
+
   /** Takes what the server answered about one post, without asking for the rest anew. */
   take(post: PlannerCard): void {
     const told = this.told();

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import type { PlannerCard } from '@keyroster/contract';
 import { lacks, formatClock, formatDate } from '@keyroster/core';
 import { BittingMark } from '../ui/bitting-mark';
@@ -8,7 +9,7 @@ import { PlannerService } from './planner.service';
 /** The dated posts in order of run time, with what each still lacks and what is wrong with its date. */
 @Component({
   selector: 'kr-run-list',
-  imports: [BittingMark, CategoryTab],
+  imports: [MatButton, BittingMark, CategoryTab],
   templateUrl: './run-list.html',
   styleUrl: './run-list.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,

@@ -1,4 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
+import { MatOption } from '@angular/material/core';
+import { MatSelect } from '@angular/material/select';
+import { MatFormField } from '@angular/material/form-field';
+import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { FormatView, NewSlot, SlotAnswer } from '@keyroster/contract';
 import {
@@ -33,7 +37,7 @@ const ruleOf = ({
  * does to posts.
  */
 @Component({
-  imports: [RouterLink, CategoryTab],
+  imports: [MatOption, MatSelect, MatFormField, MatButton, RouterLink, CategoryTab],
   templateUrl: './slots.page.html',
   styleUrl: './side-page.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -58,7 +62,7 @@ export class SlotsPage {
   protected readonly changed = computed(
     () => this.draft() !== null && JSON.stringify(this.draft()) !== this.stored(),
   );
-  protected readonly today = new Date().toISOString().slice(0, 10);
+  protected readonly today = this.session.today();
   protected readonly short = (date: string) => formatShortDate(date, this.today);
   protected readonly when = (local: string) => formatWhen(local, this.today);
   protected readonly say = (slot: NewSlot) => formatSlot(slot, this.today);
@@ -163,7 +167,7 @@ export class SlotsPage {
     this.leave();
     if (id === null) this.messages.done(`“${this.say(body)}” is on the calendar.`);
     else
-      this.messages.done(`Stored: ${this.say(body)}. Posts keep their run times.`, async () => {
+      this.messages.done(`Saved: ${this.say(body)}. Posts keep their run times.`, async () => {
         await this.act(() => this.api.call('slots.change', { id, body: JSON.parse(before) as NewSlot }));
       });
   }

@@ -1,5 +1,9 @@
 import { CdkDrag, CdkDropList } from '@angular/cdk/drag-drop';
 import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
+import { MatOption } from '@angular/material/core';
+import { MatSelect } from '@angular/material/select';
+import { MatFormField } from '@angular/material/form-field';
+import { FileButton } from '../ui/file-button';
 import type { PlannerCard } from '@keyroster/contract';
 import { formatDistance, formatPressing, formatDateConstraint } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
@@ -17,7 +21,7 @@ const MAX_ROWS = 500;
 /** Where pitches wait, with a line to type the next one into. */
 @Component({
   selector: 'kr-tray',
-  imports: [CdkDrag, CdkDropList, CategoryTab],
+  imports: [MatOption, MatSelect, MatFormField, FileButton, CdkDrag, CdkDropList, CategoryTab],
   templateUrl: './tray.html',
   styleUrl: './tray.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -105,9 +109,7 @@ export class Tray {
     );
   }
 
-  protected async importFile(field: HTMLInputElement): Promise<void> {
-    const file = field.files?.[0];
-    field.value = '';
+  protected async importFile([file]: File[]): Promise<void> {
     if (file) await this.act(() => this.tray.importFile(file));
   }
 

@@ -1,4 +1,9 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { MatOption } from '@angular/material/core';
+import { MatSelect } from '@angular/material/select';
+import { MatFormField } from '@angular/material/form-field';
+import { MatCheckbox } from '@angular/material/checkbox';
+import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { PersonChanges, PersonView } from '@keyroster/contract';
 import { ROLES, type Role } from '@keyroster/core';
@@ -10,7 +15,7 @@ import { Messages } from '../ui/messages.service';
 
 /** The people of the newsroom and what they may do. The managing editor adds and changes them here. */
 @Component({
-  imports: [RouterLink, PersonBadge],
+  imports: [MatOption, MatSelect, MatFormField, MatCheckbox, MatButton, RouterLink, PersonBadge],
   templateUrl: './roster.page.html',
   styleUrl: './roster.page.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,

@@ -8,6 +8,11 @@ import {
   output,
   signal,
 } from '@angular/core';
+import { MatOption } from '@angular/material/core';
+import { MatSelect } from '@angular/material/select';
+import { MatFormField } from '@angular/material/form-field';
+import { MatCheckbox } from '@angular/material/checkbox';
+import { MatButton } from '@angular/material/button';
 import type { FormatView } from '@keyroster/contract';
 import {
   FIELD_KINDS,
@@ -21,6 +26,7 @@ import { Api, sentenceOf } from '../api/api';
 /** One format: its name, its fields with their kinds, and the text posts start from. */
 @Component({
   selector: 'kr-format-form',
+  imports: [MatOption, MatSelect, MatFormField, MatCheckbox, MatButton],
   templateUrl: './format-form.html',
   styleUrl: './format-form.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,

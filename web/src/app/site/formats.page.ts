@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { FormatView, TagView, TemplateView } from '@keyroster/contract';
 import { mergeSuggestions, formatCount } from '@keyroster/core';
@@ -9,7 +10,7 @@ import { FormatForm } from './format-form';
 
 /** What posts begin with: formats with their fields and starter text, templates, and the tags they share. */
 @Component({
-  imports: [RouterLink, FormatForm],
+  imports: [MatButton, RouterLink, FormatForm],
   templateUrl: './formats.page.html',
   styleUrl: './formats.page.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -53,14 +54,14 @@ export class FormatsPage {
   protected stored(format: FormatView): void {
     this.open.set(format);
     this.fresh.set(false);
-    this.messages.done(`“${format.name}” is stored.`);
+    this.messages.done(`“${format.name}” is saved.`);
     void this.refresh();
   }
 
   protected storeTemplate(t: TemplateView, name: string, text: string): Promise<void> {
     return this.act(async () => {
       await this.api.call('templates.change', { id: t.id, body: { name: name.trim(), text } });
-      this.messages.done(`“${name.trim()}” is stored.`);
+      this.messages.done(`“${name.trim()}” is saved.`);
       await this.refresh();
     });
   }

@@ -1,4 +1,8 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { MatOption } from '@angular/material/core';
+import { MatSelect } from '@angular/material/select';
+import { MatFormField } from '@angular/material/form-field';
+import { MatButton } from '@angular/material/button';
 import type { BlogChanges, CategoryView } from '@keyroster/contract';
 import {
   CHECKS,
@@ -17,7 +21,7 @@ import { Messages } from '../ui/messages.service';
 
 /** What the blog is called, its categories, and its standing slots. */
 @Component({
-  imports: [CategoryTab, RouterLink],
+  imports: [MatOption, MatSelect, MatFormField, MatButton, CategoryTab, RouterLink],
   templateUrl: './site.page.html',
   styles: `
     .columns {
@@ -65,10 +69,10 @@ import { Messages } from '../ui/messages.service';
     .checks li {
       break-inside: avoid;
     }
-    select {
-      width: auto;
+    mat-form-field {
+      width: 140px;
     }
-    .grow select {
+    .grow mat-form-field {
       width: 100%;
     }
     @media (max-width: 900px) {
@@ -103,7 +107,7 @@ export class SitePage {
     event?.preventDefault();
     void this.act(
       () => this.api.call('blog.change', { body }),
-      event ? 'Stored. Readers see it now.' : 'Stored.',
+      event ? 'Saved. Readers see it now.' : 'Saved.',
     );
   }
 

@@ -20,10 +20,12 @@ const GROUPS: { kind: NeedKind; heading: string; act: string }[] = [
   { kind: 'change', heading: 'Changes asked for', act: 'Work on it' },
   { kind: 'write', heading: 'To write', act: 'Write' },
   { kind: 'review', heading: 'Waiting for review', act: 'Read' },
+  { kind: 'pitched', heading: 'New pitches', act: 'Read' },
   { kind: 'proofread', heading: 'To proofread', act: 'Read' },
   { kind: 'schedule', heading: 'Cleared, not scheduled', act: 'Schedule' },
   { kind: 'goes out', heading: 'Goes out today and tomorrow', act: 'See' },
   { kind: 'on its way', heading: 'Yours, on its way', act: 'See' },
+  { kind: 'own pitch', heading: 'Your pitches', act: 'See' },
 ];
 
 @Component({
@@ -56,6 +58,7 @@ export class TodayPage {
     const parts: string[] = [
       ...(of('late') ? [`${of('late')} late`] : []),
       ...(of('review') ? [`${formatCount(of('review'), 'post')} to read`] : []),
+      ...(of('pitched') ? [`${formatCount(of('pitched'), 'new pitch', 'new pitches')}`] : []),
       ...(of('schedule') ? [`${of('schedule')} to schedule`] : []),
       ...(of('change') ? [`${of('change')} to change`] : []),
       ...(of('write') ? [`${of('write')} to write`] : []),

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialog, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { firstValueFrom } from 'rxjs';
 
@@ -16,7 +17,7 @@ export interface LineAsked {
 
 /** Asks for one line of text. */
 @Component({
-  imports: [MatDialogModule],
+  imports: [MatButton, MatDialogModule],
   template: `
     <form class="dialog" (submit)="close($event, line.value.trim())" novalidate>
       <h2>{{ data.about }}</h2>
@@ -31,8 +32,8 @@ export interface LineAsked {
         }
       </label>
       <div class="ends">
-        <button type="button" class="btn" mat-dialog-close>Cancel</button
-        ><button class="btn act" type="submit">{{ data.done }}</button>
+        <button type="button" matButton="outlined" mat-dialog-close>Cancel</button
+        ><button matButton="filled" type="submit">{{ data.done }}</button>
       </div>
     </form>
   `,
