@@ -9,6 +9,7 @@ import {
   type EditContext,
   type Post,
   type PostEdit,
+  formatEdit,
 } from '../index.js';
 import { aContext, aPitch, aPost, published, TEXT } from './testing.js';
 
@@ -50,6 +51,38 @@ describe('an edit', () => {
     expect(outcome(aPost(), { kind: 'set', values: { title: aPost().title } })).toMatchObject({
       changed: [],
       effects: [],
+    });
+  });
+
+  it('keeps the planned date when a post is unscheduled, and says so', () => {
+    const scheduled = after(aPost(), { kind: 'move', to: 'scheduled' });
+    const answer = applyEdit(scheduled, { kind: 'move', to: 'cleared' }, context);
+    if (!answer.ok) throw new Error(answer.sentence);
+    expect(answer.post).toMatchObject({ stage: 'cleared', run: scheduled.run, scheduledAt: null });
+    expect(formatEdit(answer, context)).toBe(
+      'Unscheduled. It stays cleared and planned for Tuesday 1 December at 08:00.',
+    );
+    const dateless = applyEdit(scheduled, { kind: 'set', values: { run: null } }, context);
+    expect(dateless.ok && formatEdit(dateless, context)).toBe(
+      'Unscheduled, and its run time is taken away. It stays cleared.',
+    );
+  });
+
+  it('publishes again what was withdrawn, as released when it was', () => {
+    const withdrawn = after(published(), { kind: 'move', to: 'withdrawn' });
+    const answer = applyEdit(withdrawn, { kind: 'move', to: 'published' }, context);
+    if (!answer.ok) throw new Error(answer.sentence);
+    expect(answer.post).toMatchObject({ stage: 'published', releasedAt: published().releasedAt });
+    const kinds = answer.effects.map((e) => e.kind);
+    expect(kinds).toContain('pages');
+    expect(kinds).not.toContain('released');
+    expect(formatEdit(answer, context)).toBe('Readers see it again.');
+    // Not without what a release demands.
+    expect(
+      applyEdit({ ...withdrawn, bylineId: null }, { kind: 'move', to: 'published' }, context),
+    ).toMatchObject({
+      ok: false,
+      code: 'demands',
     });
   });
 

@@ -1,3 +1,5 @@
+import { toObservable } from '@angular/core/rxjs-interop';
+import { filter, firstValueFrom, of, timeout } from 'rxjs';
 import { DestroyRef, Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
 import type { CheckContext, FormatView } from '@keyroster/contract';
 import {
@@ -12,6 +14,8 @@ import { Api } from '../api/api';
 import type { Answered, Asked, MeasureKind, Measures } from './measure';
 import { PostService } from './post.service';
 
+/** How long a move waits for the first look at a text; the server looks, too. */
+const PATIENCE_MS = 4000;
 const QUIET_MS = 160;
 
 /** Measures the open post in a worker: its checks as one types, how it reads, and its titles. */
@@ -34,6 +38,7 @@ export class MeasureService {
   readonly context = signal<CheckContext | null>(null);
   readonly formats = signal<FormatView[]>([]);
   readonly checks = signal<Check[] | null>(null);
+  private readonly known = toObservable(this.checks);
   readonly leftovers = signal<Leftovers | null>(null);
   readonly words = signal<number | null>(null);
   readonly keyWords = signal<string[]>([]);
@@ -70,6 +75,16 @@ export class MeasureService {
       clearTimeout(this.timer);
       this.worker.terminate();
     });
+  }
+
+  /** The checks, waited for while the text is being looked at for the first time. */
+  settled(): Promise<Check[]> {
+    return firstValueFrom(
+      this.known.pipe(
+        filter((checks) => checks !== null),
+        timeout({ first: PATIENCE_MS, with: () => of([]) }),
+      ),
+    );
   }
 
   ask<K extends MeasureKind>(kind: K, ask: Measures[K]['ask']): Promise<Measures[K]['answer']> {

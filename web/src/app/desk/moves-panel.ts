@@ -160,6 +160,8 @@ export class MovesPanel {
       if (move.to === 'scheduled' || (p.stage === 'in review' && move.to === 'cleared')) continue;
       if (sendBack(move.to)) add('Ask for changes', false, () => this.openNote());
       else if (p.stage === 'drafting' && move.to === 'pitch') continue;
+      else if (move.to === 'cleared' && p.stage !== 'scheduled')
+        add(move.label, false, () => void this.clear());
       else if (move.to === 'withdrawn') add('Withdraw …', false, () => void this.withdraw(), true);
       else add(move.label, move.to === 'in review', () => void this.go(move.to));
     }
@@ -291,7 +293,7 @@ export class MovesPanel {
   /** Clearing and scheduling look at the checks first: what warns is asked about, what blocks is said. */
   private async checked(label: string, go: () => Promise<string>): Promise<void> {
     await this.posts.flush();
-    const checks = this.measure.checks() ?? [];
+    const checks = await this.measure.settled();
     const blocking = checks.filter((c) => c.state === 'blocks');
     const found = blocking.length > 0 ? blocking : checks.filter((c) => c.state === 'warns');
     const notes = this.posts.openNotes().length;

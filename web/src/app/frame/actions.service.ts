@@ -1,6 +1,7 @@
 import { Injectable, inject } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
 import { Router } from '@angular/router';
+import { firstValueFrom } from 'rxjs';
 import { SessionService } from '../accounts/session.service';
 import { ThemeService } from './theme.service';
 
@@ -95,13 +96,15 @@ export class Actions {
     const typed = keepTyped();
     try {
       const { Find } = await import('./find');
-      this.dialog.open(Find, {
-        data: { words: typed.end() },
+      const opened = this.dialog.open(Find, {
         width: '620px',
         maxWidth: '94vw',
         position: { top: '8vh' },
         ariaLabel: 'Find or do anything',
       });
+      // Until the line has the focus, keys would go astray.
+      await firstValueFrom(opened.afterOpened());
+      opened.componentInstance.begin(typed.end());
     } finally {
       typed.end();
       this.finding = false;

@@ -1,6 +1,14 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  ElementRef,
+  computed,
+  inject,
+  signal,
+  viewChild,
+} from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
+import { MatDialogRef } from '@angular/material/dialog';
 import { Router } from '@angular/router';
 import { writeToken } from '@keyroster/core';
 import type { Found } from '@keyroster/contract';
@@ -32,7 +40,6 @@ const ENOUGH = 4;
       <input
         #words
         type="search"
-        [value]="initial"
         aria-label="Find or do anything"
         placeholder="A title, a name, or what you want to do"
         role="combobox"
@@ -133,7 +140,7 @@ export class Find {
   private waiting = false;
   /** Enter was pressed before the answer was there: it means the first hit of the answer. */
   private entered = false;
-  protected readonly initial = inject<{ words: string }>(MAT_DIALOG_DATA).words;
+  private readonly line = viewChild.required<ElementRef<HTMLInputElement>>('words');
 
   protected readonly hits = computed((): Hit[] => {
     const words = this.words().trim().toLowerCase();
@@ -186,7 +193,15 @@ export class Find {
         takeUntilDestroyed(),
       )
       .subscribe((found) => this.show(found));
-    if (this.initial !== '') this.ask(this.initial);
+  }
+
+  /** Goes on with what was typed before the line was there. */
+  begin(words: string): void {
+    const line = this.line().nativeElement;
+    line.focus();
+    if (words === '') return;
+    line.value = words + line.value;
+    this.ask(line.value);
   }
 
   protected ask(words: string): void {
