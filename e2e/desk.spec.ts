@@ -12,6 +12,7 @@ import {
   test,
   textOf,
   choose,
+  allTheSame,
 } from './people.js';
 
 const clipboard = (name: string) => readFileSync(new URL(`clipboard/${name}.html`, import.meta.url), 'utf8');
@@ -335,13 +336,18 @@ test('a format asks for its fields and gives a starting text; checks hold back w
   await expect(site.getByText('Saved.')).toBeVisible();
   await page.reload();
   await page.getByRole('button', { name: 'Clear', exact: true }).click();
-  await expect(page.getByRole('alert')).toContainText('The checks hold it back: “High water” is empty.');
+  const held = page.getByRole('group', { name: 'Checks before it goes on' });
+  await expect(held).toContainText('The checks hold it back.');
+  await expect(held).toContainText('“High water” is empty');
+  await expect(held.getByRole('button', { name: /all the same/ })).toHaveCount(0);
+  await held.getByRole('button', { name: 'Close' }).click();
   await page.getByRole('tab', { name: 'Details' }).click();
   await page.getByLabel(/^High water/).fill('06:40');
   await page.getByLabel(/^High water/).press('Tab');
   await page.getByRole('tab', { name: /^Checks/ }).click();
   await expect(check(page, /Fields of “Tide table” are filled/)).toBeVisible();
   await page.getByRole('button', { name: 'Clear', exact: true }).click();
+  await allTheSame(page);
   await expect(page.getByText('Cleared.', { exact: true })).toBeVisible();
   await choose(site.getByLabel('The check “format”'), 'warns');
 });
