@@ -20,6 +20,12 @@ const browser = await chromium.launch({
 });
 const people = await (await fetch(`${base}/api/demo/people`)).json();
 
+/** Chooses one of a list, by what it says. */
+async function choose(list, option) {
+  await list.click();
+  await list.page().getByRole('option', { name: option, exact: true }).click();
+}
+
 async function shoot(file, who, path, { width = 1280, height = 800, scheme = 'light', before } = {}) {
   const context = await browser.newContext({
     baseURL: base,
@@ -80,11 +86,11 @@ await shoot('archive', 'Mara Winslow', '/desk/archive?line=category:"Engine+room
     await page.keyboard.press('ArrowDown');
     await page.keyboard.press(' ');
     for (const [kind, field, value] of [
-      ['byline', /^Byline/, 'Isla Nettle'],
-      ['campaign', /^Campaign/, 'From the old engine shed'],
+      ['Byline becomes …', /^Byline/, 'Isla Nettle'],
+      ['Campaign becomes …', /^Campaign/, 'From the old engine shed'],
     ]) {
-      await page.getByLabel('Add a change').selectOption(kind);
-      if (kind === 'byline') await page.getByLabel(field).selectOption({ label: value });
+      await choose(page.getByRole('combobox', { name: 'Add a change' }), kind);
+      if (kind.startsWith('Byline')) await choose(page.getByRole('combobox', { name: field }), value);
       else await page.getByLabel(field).fill(value);
       await page.getByRole('button', { name: 'Add this change' }).click();
     }

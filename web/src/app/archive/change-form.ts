@@ -40,9 +40,6 @@ const PLACES: ReplacePlace[] = ['title', 'excerpt', 'text', 'slug'];
     :host {
       display: block;
     }
-    .kind {
-      border-style: dashed;
-    }
     form {
       border: 1px solid var(--line);
       border-radius: 4px;

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { MatOption } from '@angular/material/core';
-import { MatSelect } from '@angular/material/select';
+import { MatSelect, MatSelectTrigger } from '@angular/material/select';
 import { MatFormField } from '@angular/material/form-field';
 import { MatButton } from '@angular/material/button';
 import type { BlogChanges, CategoryView } from '@keyroster/contract';
@@ -19,9 +19,12 @@ import { Api, sentenceOf } from '../api/api';
 import { CategoryTab } from './category-tab';
 import { Messages } from '../ui/messages.service';
 
+/** What people call the ten hues, in their order. */
+const COLOURS = ['blue', 'violet', 'rust', 'green', 'olive', 'teal', 'rose', 'indigo', 'brown', 'slate'];
+
 /** What the blog is called, its categories, and its standing slots. */
 @Component({
-  imports: [MatOption, MatSelect, MatFormField, MatButton, CategoryTab, RouterLink],
+  imports: [MatOption, MatSelect, MatSelectTrigger, MatFormField, MatButton, CategoryTab, RouterLink],
   templateUrl: './site.page.html',
   styles: `
     .columns {
@@ -72,6 +75,19 @@ import { Messages } from '../ui/messages.service';
     mat-form-field {
       width: 140px;
     }
+    mat-form-field.colour {
+      width: 64px;
+    }
+    mat-form-field.merge {
+      width: 124px;
+    }
+    .swatch {
+      display: inline-block;
+      width: 18px;
+      height: 11px;
+      border-radius: 0 0 3px 3px;
+      vertical-align: middle;
+    }
     .grow mat-form-field {
       width: 100%;
     }
@@ -97,6 +113,7 @@ export class SitePage {
   protected readonly weights = CHECK_WEIGHTS;
   protected readonly weightNames = { blocks: 'holds it back', warns: 'warns', off: 'is off' };
   protected readonly usual = USUAL_WEIGHTS;
+  protected readonly colours = COLOURS;
   protected readonly hues = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10];
 
   protected weigh(check: CheckKey, weight: CheckWeight): void {
