@@ -47,7 +47,7 @@ export async function applyBatch(db: Db, id: number): Promise<void> {
     const notifyDone = (done: number) => db('batches').where({ id, state: 'waiting' }).update({ done });
     await db.transaction((trx) => apply(trx, id, lighter, notifyDone));
   } catch (error) {
-    const sentence = error instanceof Unfit ? error.message : constraintSentence(error);
+    const sentence = isFinal(error) ? error.message : constraintSentence(error);
     if (!sentence) throw error;
     await db.transaction(async (trx) => {
       const [row] = await trx('batches')
@@ -59,6 +59,10 @@ export async function applyBatch(db: Db, id: number): Promise<void> {
     log.info({ batch: id, sentence }, 'batch not applied');
   }
 }
+
+/** What no further try would mend: it cannot be applied, or its texts are more than can be worked through. */
+const isFinal = (error: unknown): error is Error =>
+  error instanceof Unfit || (error instanceof ProblemError && error.code === 'too-large');
 
 /**
  * What PostgreSQL refuses because of the data, in a sentence; anything else is a fault of ours or of the

@@ -30,7 +30,8 @@ export async function lookThrough(db: Db, id: number): Promise<void> {
   try {
     await look(db, id, batch);
   } catch (error) {
-    if (!(error instanceof ProblemError)) throw error;
+    // Whatever may go better at the next try is tried again by the job.
+    if (!(error instanceof ProblemError) || error.code === 'busy') throw error;
     await db.transaction(async (trx) => {
       const failed = await trx('batches')
         .where({ id, state: 'looking' })

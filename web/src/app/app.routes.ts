@@ -14,13 +14,21 @@ const signedIn: CanActivateFn = async (_route, state) => {
   return session.may('enterNewsroom') ? true : router.parseUrl('/sign-in');
 };
 
-/** Matches only for those whose role may do this. */
+/** What a role must be able to do for a page to be open to it. */
+const PAGES = {
+  'archive/batches': 'changeMany',
+  'archive/release-log': 'seeReleaseLog',
+  site: 'manageBlog',
+  'site/formats': 'manageTags',
+} as const satisfies Record<string, RoleAction>;
+
+/** Matches only for those to whom the page is open. */
 const reaches =
-  (action: RoleAction): CanMatchFn =>
+  (page: keyof typeof PAGES): CanMatchFn =>
   async () => {
     const session = inject(SessionService);
     await session.known();
-    return session.may(action);
+    return session.may(PAGES[page]);
   };
 
 export const routes: Routes = [
@@ -103,13 +111,13 @@ export const routes: Routes = [
       },
       {
         path: 'archive/batches',
-        canMatch: [reaches('changeMany')],
+        canMatch: [reaches('archive/batches')],
         title: 'Batches · Key Roster',
         loadComponent: () => import('./archive/batches.page').then((m) => m.BatchesPage),
       },
       {
         path: 'archive/release-log',
-        canMatch: [reaches('seeReleaseLog')],
+        canMatch: [reaches('archive/release-log')],
         title: 'Release log · Key Roster',
         loadComponent: () => import('./archive/release-log.page').then((m) => m.ReleaseLogPage),
       },
@@ -140,18 +148,18 @@ export const routes: Routes = [
       },
       {
         path: 'site',
-        canMatch: [reaches('manageBlog')],
+        canMatch: [reaches('site')],
         title: 'Site · Key Roster',
         loadComponent: () => import('./site/site.page').then((m) => m.SitePage),
       },
       {
         path: 'site/formats',
-        canMatch: [reaches('manageTags')],
+        canMatch: [reaches('site/formats')],
         title: 'Formats, templates and tags · Key Roster',
         loadComponent: () => import('./site/formats.page').then((m) => m.FormatsPage),
       },
       // What matched above but is not open to this person.
-      ...['archive/batches', 'archive/release-log', 'site', 'site/formats'].map((path) => ({
+      ...Object.keys(PAGES).map((path) => ({
         path,
         title: 'Not open to you · Key Roster',
         loadComponent: () => import('./ui/closed.page').then((m) => m.ClosedPage),

@@ -80,11 +80,9 @@ export class ArchiveService {
       this.whole = Promise.all([ids, first]).then(([{ ids }]) => {
         if (mine === this.asked) this.ids.set(ids);
       });
+      this.whole.catch(() => undefined);
       const { rows } = await first;
-      if (mine !== this.asked) {
-        this.whole.catch(() => undefined);
-        return;
-      }
+      if (mine !== this.asked) return;
       this.rows.set(new Map(rows.map((r) => [r.id, r])));
       this.places.set(new Map());
       this.ids.set(rows.map((r) => r.id));

@@ -37,7 +37,10 @@ export class BatchService {
 
   constructor() {
     void this.learnLog();
-    inject(DestroyRef).onDestroy(() => (this.here = false));
+    inject(DestroyRef).onDestroy(() => {
+      this.here = false;
+      this.stopLook();
+    });
     inject(Live).whenever(['batch'], () => void this.learnLog());
   }
 
@@ -53,6 +56,7 @@ export class BatchService {
    */
   async look(ids: readonly number[]): Promise<void> {
     const mine = ++this.asked;
+    this.stopLook();
     if (ids.length === 0 || this.changes().length === 0) {
       this.preview.set(null);
       this.items.set([]);
@@ -72,6 +76,7 @@ export class BatchService {
 
   async revert(id: number, force = false): Promise<void> {
     const mine = ++this.asked;
+    this.stopLook();
     this.changes.set([]);
     this.looking.set(true);
     await this.attempt(
@@ -133,6 +138,7 @@ export class BatchService {
 
   dismiss(): void {
     this.asked++;
+    this.stopLook();
     this.preview.set(null);
     this.items.set([]);
     this.changes.set([]);
@@ -145,14 +151,18 @@ export class BatchService {
   }
 
   /** Ends a look through many texts; what was to be changed stays. */
-  async cancelLook(): Promise<void> {
-    const through = this.through();
-    if (!through) return;
+  cancelLook(): void {
     this.asked++;
+    this.stopLook();
+    this.done.set('Stopped. Nothing was written.');
+  }
+
+  /** What is looked through and is not wanted any more is not looked through any further. */
+  private stopLook(): void {
+    const through = this.through();
     this.through.set(null);
     this.looking.set(false);
-    this.done.set('Stopped. Nothing was written.');
-    await this.api.call('batches.cancel', { id: through.id, body: {} }).catch(() => null);
+    if (through) void this.api.call('batches.cancel', { id: through.id, body: {} }).catch(() => null);
   }
 
   /** Waits, while a job looks through the texts, until there is something to show. */
@@ -186,6 +196,7 @@ export class BatchService {
       if (mine === this.asked) {
         this.error.set(sentenceOf(error));
         this.preview.set(null);
+        this.through.set(null);
       }
     }
   }

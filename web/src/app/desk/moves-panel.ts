@@ -243,8 +243,10 @@ export class MovesPanel {
       text: 'Readers see it within a few seconds, and it is dated now. It can be withdrawn later.',
       act: 'Release now',
     });
-    const runAt = `${new Date().toISOString().slice(0, 19)}Z`;
-    if (sure) await this.checked('Release now', () => this.posts.move({ to: 'scheduled', runAt }));
+    if (sure)
+      await this.checked('Release now', () =>
+        this.posts.move({ to: 'scheduled', runAt: `${new Date().toISOString().slice(0, 19)}Z` }),
+      );
   }
 
   private async takeDateAway(runLocal: string): Promise<void> {
@@ -260,8 +262,8 @@ export class MovesPanel {
     const sure = await confirm(this.dialogs, {
       heading: `Withdraw “${title}”?`,
       text:
-        'It leaves the blog and its feeds at once. Whoever follows a link to it is told that it is no longer ' +
-        'there. What was sent to outlets stays there. You can publish it again at the same address.',
+        'It leaves the blog and its feeds at once. Whoever follows a link to it reads that it ' +
+        'may have been withdrawn. What was sent to outlets stays there. You can publish it again at the same address.',
       act: 'Withdraw',
       grave: true,
     });
