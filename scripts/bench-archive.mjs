@@ -1,14 +1,11 @@
 // The archive's numbers, on a hundred thousand generated posts: finding, scrolling, and a batch over ten
 // thousand.
 /* global window -- what is handed to the page runs there */
+import { max, median, said } from './bench-figures.mjs';
 import { readFileSync } from 'node:fs';
 import { URLSearchParams } from 'node:url';
 
 const { loadLarge } = await import('@keyroster/demo');
-
-const median = (list) => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)];
-const max = (list) => Math.max(...list);
-const said = (list) => `median ${median(list).toFixed(0)} ms (most ${max(list).toFixed(0)} ms)`;
 
 const ORDERS = ['title', 'byline', 'category', 'tags', 'run', 'stage', 'words', 'changed', 'made', 'slug']
   .concat(['access', 'comments', 'campaign', 'format', 'checks'])

@@ -1,22 +1,9 @@
 // The desk's numbers: a long text in a real browser, checks and titles in their worker, likeness in the
 // database, a heavy picture.
 /* global window -- what is handed to the page runs there */
-import { createRequire } from 'node:module';
-import { join } from 'node:path';
-import { root } from './machine.mjs';
-
-const require = createRequire(join(root, 'server', 'package.json'));
-const sharp = require('sharp');
-const { likenessOf, mostAlikeText } = await import('@keyroster/server');
-const { jaccard, shingles } = await import('@keyroster/core');
-
-const median = (list) => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)];
-const max = (list) => Math.max(...list);
-const paragraphs = (text) => ({
-  type: 'doc',
-  content: [{ type: 'paragraph', content: [{ type: 'text', text }] }],
-});
-const said = (list) => `median ${median(list).toFixed(0)} ms (most ${max(list).toFixed(0)} ms)`;
+import { max, said } from './bench-figures.mjs';
+import { likeness } from './bench-likeness.mjs';
+import { heavyPicture } from './bench-pictures.mjs';
 
 /** Sentences from the demo's own words, the same every time. */
 function prose(words, seed) {
@@ -225,115 +212,6 @@ async function inTheWorker(context, page, db, row) {
     said(scores),
     `making the titles known, once: ${said(await times('measure titles'))}`,
     'within 50 ms a title',
-  );
-}
-
-async function likeness(db, row) {
-  await db.raw(
-    `
-      insert into
-        posts (blog_id, stage, title, body, body_text, measured_version)
-      select
-        1,
-        'pitch',
-        'Alike ' || n,
-        '{"type":"doc","content":[{"type":"paragraph"}]}',
-        '',
-        1
-      from
-        generate_series(1, 100000) n
-    `,
-  );
-  await db.raw(
-    `
-      insert into
-        post_signatures (post_id, blog_id, signature)
-      select
-        p.id,
-        1,
-        s.list
-      from
-        posts p,
-        lateral (
-          select
-            array_agg((random() * 4294967295 - 2147483648)::bigint::int) as list
-          from
-            generate_series(1, 128)
-          where
-            p.id > 0
-        ) s
-      where
-        p.title like 'Alike %'
-      on conflict do nothing
-    `,
-  );
-  await db.raw('analyze post_signatures');
-  const posts = await db('posts')
-    .where({ stage: 'published' })
-    .where('words', '>', 300)
-    .limit(20)
-    .select('id', 'body_text');
-  const times = [];
-  let found = 0;
-  for (const post of posts) {
-    // A copy with a sentence of its own, as a new post: its source is what should be found.
-    const began = performance.now();
-    const alike = await mostAlikeText(
-      db,
-      1,
-      0,
-      await likenessOf(paragraphs(`${post.body_text} And one sentence more.`)),
-    );
-    times.push(performance.now() - began);
-    if (alike?.id === post.id) found++;
-  }
-  const sets = posts.map((p) => shingles(p.body_text));
-  const began = performance.now();
-  for (let i = 0; i < 1000; i++) jaccard(sets[0], sets[i % sets.length]);
-  const exact = (performance.now() - began) * 100;
-  row(
-    `the text most like a new one among 100,000 posts (${found} of ${posts.length} copies found)`,
-    said(times),
-    `exact Jaccard with 100,000 made sets: ${exact.toFixed(0)} ms`,
-    'within 50 ms',
-  );
-}
-
-async function heavyPicture(context, row) {
-  const noise = Buffer.alloc(3000 * 2000 * 3);
-  let x = 11;
-  for (let i = 0; i < noise.length; i++) {
-    x = (Math.imul(x, 1664525) + 1013904223) >>> 0;
-    noise[i] = 90 + ((i / 9000) % 90) + (x >>> 26);
-  }
-  const times = [];
-  const alone = [];
-  let size = 0;
-  for (let i = 0; i < 4; i++) {
-    noise[i * 999] ^= 255;
-    const file = await sharp(noise, { raw: { width: 3000, height: 2000, channels: 3 } })
-      .jpeg({ quality: 96 + i })
-      .toBuffer();
-    if (file.length < 4_000_000) throw new Error(`The picture weighs only ${file.length}.`);
-    size = file.length;
-    let began = performance.now();
-    await sharp(file).rotate().resize({ width: 1600 }).jpeg({ quality: 80 }).toBuffer();
-    alone.push(performance.now() - began);
-    began = performance.now();
-    const { id } = await (
-      await context.request.post('/api/media', {
-        multipart: { file: { name: 'heavy.jpg', mimeType: 'image/jpeg', buffer: file } },
-      })
-    ).json();
-    while (!(await (await context.request.get(`/api/media/${id}`)).json()).ready)
-      await new Promise((done) => setTimeout(done, 25));
-    times.push(performance.now() - began);
-  }
-  row(
-    `a picture of ${(size / 1e6).toFixed(1)} MB, from sending it to all its sizes made`,
-    said(times),
-    `one size by sharp alone: ${said(alone)}`,
-    'within 3 s',
   );
 }
 

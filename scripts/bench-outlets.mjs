@@ -1,5 +1,6 @@
 // The outlets' numbers: making pieces, drawing cards, and five hundred pieces due in a minute with an outlet
 // that fails.
+import { max, median, said } from './bench-figures.mjs';
 import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -10,9 +11,6 @@ import { startStandins } from './standins.mjs';
 
 const { addOutlet, cardPng, findPerson, planSends } = await import('@keyroster/server');
 
-const median = (list) => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)];
-const max = (list) => Math.max(...list);
-const said = (list) => `median ${median(list).toFixed(0)} ms (most ${max(list).toFixed(0)} ms)`;
 const ROUNDS = 15;
 
 /**

@@ -1,9 +1,7 @@
 // The planner's numbers, in a real browser: at the demo's size, and with five thousand posts in the span.
 /* global document -- what is handed to the page runs there */
+import { said } from './bench-figures.mjs';
 
-const median = (list) => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)];
-const max = (list) => Math.max(...list);
-const said = (list) => `median ${median(list).toFixed(0)} ms (most ${max(list).toFixed(0)} ms)`;
 const ROUNDS = 7;
 
 /**

@@ -16,6 +16,8 @@ import { sentenceOf } from '../api/api';
 import { DetailsPanel } from '../desk/details-panel';
 import { MeasureService } from '../desk/measure.service';
 import { MovesPanel } from '../desk/moves-panel';
+import { LeadPictureService } from '../desk/lead-picture.service';
+import { NotesService } from '../desk/notes.service';
 import { PostService } from '../desk/post.service';
 
 /** The name a field has for those who see it. */
@@ -30,7 +32,7 @@ const nameOf = (field: Element | null) =>
 @Component({
   selector: 'kr-row-details',
   imports: [MatButton, DetailsPanel, MovesPanel, RouterLink],
-  providers: [PostService, MeasureService],
+  providers: [NotesService, PostService, MeasureService, LeadPictureService],
   templateUrl: './row-details.html',
   styles: `
     :host {

@@ -4,13 +4,12 @@ import { MatSelect } from '@angular/material/select';
 import { MatFormField } from '@angular/material/form-field';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatButton } from '@angular/material/button';
-import { MatDialog } from '@angular/material/dialog';
-import type { MediaView, PersonView, PostChanges, PostView } from '@keyroster/contract';
+import type { PersonView, PostChanges, PostView } from '@keyroster/contract';
 import { proposeSlugs, formatBytes, type BodyNode, type LeftoverField } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
-import { LibraryDialog } from '../media/library-dialog';
 import { FormatFields } from './format-fields';
+import { LeadPictureService } from './lead-picture.service';
 import { MeasureService } from './measure.service';
 import { PostService } from './post.service';
 import { SeenOutside } from './seen-outside';
@@ -88,10 +87,8 @@ export class DetailsPanel {
   protected readonly posts = inject(PostService);
   protected readonly session = inject(SessionService);
   protected readonly measure = inject(MeasureService);
-  private readonly dialogs = inject(MatDialog);
+  protected readonly pictures = inject(LeadPictureService);
   readonly started = output<BodyNode>();
-  /** A picture that should become lighter. */
-  readonly lightenAsked = output<number>();
   protected readonly error = signal('');
   protected readonly told = signal('');
   private readonly people = signal<PersonView[]>([]);
@@ -146,31 +143,14 @@ export class DetailsPanel {
     }, 'The co-authors');
   }
 
-  chooseLead(): void {
-    this.choose(
-      'Choose a lead picture',
-      ({ id, alt }) => void this.store({ leadPicture: { media: id, alt } }, 'The lead picture'),
-    );
+  async chooseLead(): Promise<void> {
+    const picture = await this.pictures.choose('Choose a lead picture');
+    if (picture)
+      await this.store({ leadPicture: { media: picture.id, alt: picture.alt } }, 'The lead picture');
   }
-  protected chooseShare(): void {
-    this.choose(
-      'Choose a picture for sharing',
-      ({ id }) => void this.store({ sharePicture: id }, 'The picture for sharing'),
-    );
-  }
-
-  private choose(label: string, then: (picture: MediaView) => void): void {
-    this.dialogs
-      .open<LibraryDialog, unknown, MediaView[]>(LibraryDialog, {
-        data: { many: false },
-        width: '860px',
-        maxWidth: '94vw',
-        ariaLabel: label,
-      })
-      .afterClosed()
-      .subscribe((chosen) => {
-        if (chosen?.[0]) then(chosen[0]);
-      });
+  protected async chooseShare(): Promise<void> {
+    const picture = await this.pictures.choose('Choose a picture for sharing');
+    if (picture) await this.store({ sharePicture: picture.id }, 'The picture for sharing');
   }
 
   protected async store(

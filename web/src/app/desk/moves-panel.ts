@@ -27,6 +27,7 @@ import { confirm } from '../ui/confirm';
 import { BittingMark } from '../ui/bitting-mark';
 import { Messages } from '../ui/messages.service';
 import { MeasureService } from './measure.service';
+import { NotesService } from './notes.service';
 import { PostService } from './post.service';
 
 const TIME = /^([01]?\d|2[0-3]):([0-5]\d)(?::([0-5]\d))?$/;
@@ -71,6 +72,7 @@ const TIME = /^([01]?\d|2[0-3]):([0-5]\d)(?::([0-5]\d))?$/;
 })
 export class MovesPanel {
   protected readonly posts = inject(PostService);
+  protected readonly notes = inject(NotesService);
   private readonly session = inject(SessionService);
   private readonly messages = inject(Messages);
   private readonly measure = inject(MeasureService);
@@ -298,9 +300,9 @@ export class MovesPanel {
     const checks = await this.measure.settled();
     const blocking = checks.filter((c) => c.state === 'blocks');
     const found = blocking.length > 0 ? blocking : checks.filter((c) => c.state === 'warns');
-    const notes = this.posts.openNotes().length;
+    const open = this.notes.open().length;
     const sentences = [
-      ...(notes > 0 ? [`${formatCount(notes, 'note')} not resolved.`] : []),
+      ...(open > 0 ? [`${formatCount(open, 'note')} not resolved.`] : []),
       ...found.map((c) => `${c.measure}; wanted: ${c.wanted}.`),
     ];
     if (sentences.length === 0) return this.act(go);

@@ -5,6 +5,7 @@ import type { NoteView } from '@keyroster/contract';
 import { formatDistance, type Passage } from '@keyroster/core';
 import { sentenceOf } from '../api/api';
 import { PersonBadge } from '../ui/person-badge';
+import { NotesService } from './notes.service';
 import { PostService } from './post.service';
 
 /** Who said what about which words: open notes first, settled ones folded away. */
@@ -18,13 +19,14 @@ import { PostService } from './post.service';
 export class NotesPanel {
   private readonly session = inject(SessionService);
   protected readonly posts = inject(PostService);
+  private readonly notes = inject(NotesService);
   readonly passage = input<Passage | null>(null);
   readonly shown = input<number | null>(null);
   readonly passageDropped = output<void>();
   readonly passageShown = output<Passage>();
   protected readonly error = signal('');
   private readonly threads = computed(() => {
-    const notes = this.posts.notes();
+    const notes = this.notes.notes();
     return notes
       .filter((n) => n.parentId === null)
       .map((note) => ({ note, answers: notes.filter((n) => n.parentId === note.id) }));
@@ -38,18 +40,18 @@ export class NotesPanel {
 
   protected async add(event: Event, field: HTMLTextAreaElement): Promise<void> {
     event.preventDefault();
-    await this.send(field, () => this.posts.addNote(field.value.trim(), this.passage()));
+    await this.send(field, () => this.notes.add(field.value.trim(), this.passage()));
     if (!this.error()) this.passageDropped.emit();
   }
 
   protected async answer(event: Event, field: HTMLInputElement, noteId: number): Promise<void> {
     event.preventDefault();
-    await this.send(field, () => this.posts.addNote(field.value.trim(), null, noteId));
+    await this.send(field, () => this.notes.add(field.value.trim(), null, noteId));
   }
 
   protected async settle(noteId: number, settled: boolean): Promise<void> {
     this.error.set('');
-    await this.posts.settle(noteId, settled).catch((error: unknown) => this.error.set(sentenceOf(error)));
+    await this.notes.resolve(noteId, settled).catch((error: unknown) => this.error.set(sentenceOf(error)));
   }
 
   private async send(field: HTMLTextAreaElement | HTMLInputElement, act: () => Promise<void>): Promise<void> {

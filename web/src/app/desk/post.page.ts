@@ -2,7 +2,6 @@ import {
   ChangeDetectionStrategy,
   Component,
   DestroyRef,
-  Injector,
   computed,
   effect,
   inject,
@@ -13,7 +12,6 @@ import {
 } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
-import { MatDialog } from '@angular/material/dialog';
 import { Title } from '@angular/platform-browser';
 import {
   EMPTY_BODY,
@@ -25,7 +23,6 @@ import {
   type Passage,
 } from '@keyroster/core';
 import { FileButton } from '../ui/file-button';
-import type { MediaView } from '@keyroster/contract';
 import { Api, sentenceOf } from '../api/api';
 import { SessionService } from '../accounts/session.service';
 import { CategoryTab } from '../site/category-tab';
@@ -33,8 +30,10 @@ import { Messages } from '../ui/messages.service';
 import { ChecksPanel } from './checks-panel';
 import { ConflictBar } from './conflict-bar';
 import { DetailsPanel } from './details-panel';
+import { LeadPictureService } from './lead-picture.service';
 import { MeasureService } from './measure.service';
 import { MovesPanel } from './moves-panel';
+import { NotesService } from './notes.service';
 import { NotesPanel } from './notes-panel';
 import { Outline } from './outline';
 import type { Report } from './pasting';
@@ -76,7 +75,7 @@ type Tab = (typeof TABS)[number];
     Outline,
     PostMenu,
   ],
-  providers: [PostService, MeasureService],
+  providers: [NotesService, PostService, MeasureService, LeadPictureService],
   templateUrl: './post.page.html',
   styleUrl: './post.page.scss',
   host: {
@@ -91,8 +90,8 @@ export class PostPage {
   protected readonly session = inject(SessionService);
   private readonly api = inject(Api);
   private readonly messages = inject(Messages);
-  private readonly dialogs = inject(MatDialog);
-  private readonly injector = inject(Injector);
+  private readonly pictures = inject(LeadPictureService);
+  protected readonly notes = inject(NotesService);
   readonly id = input.required<string>();
   protected readonly editor = viewChild(TextEditor);
   private readonly details = viewChild(DetailsPanel);
@@ -114,7 +113,7 @@ export class PostPage {
     return s === 'saved' ? `Saved · version ${this.posts.post()?.version ?? ''}` : SAVING[s];
   });
   protected readonly marked = computed(
-    () => this.posts.openNotes().flatMap((n) => (n.passage ? [{ noteId: n.id, passage: n.passage }] : [])),
+    () => this.notes.open().flatMap((n) => (n.passage ? [{ noteId: n.id, passage: n.passage }] : [])),
     // Drawing the same notes anew would disturb a selection that is being made.
     { equal: (a, b) => JSON.stringify(a) === JSON.stringify(b) },
   );
@@ -142,7 +141,7 @@ export class PostPage {
       checks: `Checks ${blocks + warns || ''}`,
       details: 'Details',
       titles: 'Titles',
-      notes: `Notes ${this.posts.openNotes().length || ''}`,
+      notes: `Notes ${this.notes.open().length || ''}`,
     }[tab].trim();
   };
 
@@ -219,7 +218,7 @@ export class PostPage {
         this.tab.set('details');
         setTimeout(() => this.details()?.chooseLead());
       },
-      lighten: () => void this.lighten(this.posts.post()!.leadPicture!.media),
+      lighten: () => void this.pictures.lighten(this.posts.post()!.leadPicture!.media),
       alt: () =>
         check.block === undefined ? this.focus('details', '[data-lead-alt]') : this.showBlock(check.block),
       heading: () => this.showBlock(check.block ?? 0),
@@ -248,33 +247,6 @@ export class PostPage {
       field?.scrollIntoView({ block: 'center' });
       field?.focus();
     });
-  }
-
-  protected async lighten(media: number): Promise<void> {
-    const { LightenDialog } = await import('../media/lighten-dialog');
-    this.dialogs
-      .open<unknown, number, MediaView>(LightenDialog, {
-        data: media,
-        width: '900px',
-        maxWidth: '94vw',
-        ariaLabel: 'Lighten the picture',
-        injector: this.injector,
-      })
-      .afterClosed()
-      .subscribe((made) => {
-        const before = this.posts.post()?.leadPicture;
-        if (!made || !before) return;
-        void this.posts.change({ leadPicture: { media: made.id, alt: before.alt } }).then(
-          () =>
-            this.messages.done(
-              'The lighter picture leads now. The heavy one stays in the library.',
-              async () => {
-                await this.posts.change({ leadPicture: before });
-              },
-            ),
-          (error: unknown) => this.messages.done(sentenceOf(error)),
-        );
-      });
   }
 
   /** Starter text or a template takes the place of an empty text, and else stands at the caret. */

@@ -1,63 +1,24 @@
-import { DestroyRef, Injectable, computed, inject, signal } from '@angular/core';
-import type { NewMove, NoteView, PostChanges, PostView } from '@keyroster/contract';
-import {
-  BATCH_FIELDS,
-  fieldLabels,
-  formatList,
-  type BatchField,
-  type Passage,
-  type PostField,
-} from '@keyroster/core';
+import { DestroyRef, Injectable, inject, signal } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import type { NewMove, PostChanges, PostView } from '@keyroster/contract';
 import equal from 'fast-deep-equal';
+import { interval } from 'rxjs';
 import { SessionService } from '../accounts/session.service';
 import { Api, ApiError, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
 import { Queue } from '../api/queue';
-import { dropDraft, findDraft, keepDraft, type LocalDraft } from './draft-keeper';
+import { batchWord } from './batch-word';
+import { dropDraft, findDraft, keepDraft } from './draft-keeper';
+import { NotesService } from './notes.service';
+import { watchPageEnds } from './page-ends';
+import { sameParts, stands, touches, type Conflict, type Typed } from './typed-words';
 
 export type Saving = 'saved' | 'typing' | 'saving' | 'unreachable' | 'conflict' | 'refused';
-
-/** Mine and theirs, when both changed the same part of a post. */
-export interface Conflict {
-  mine: LocalDraft;
-  theirs: PostView;
-  by: string;
-}
-
-type Typed = Pick<LocalDraft, 'title' | 'excerpt' | 'body'>;
-
-/** Does a post hold all that was typed? */
-const stands = (typed: Typed, post: PostView): boolean =>
-  (['title', 'excerpt', 'body'] as const).every(
-    (field) => typed[field] === undefined || equal(typed[field], post[field]),
-  );
-
-/** Changes that go by another name than the field they set. */
-const SETS = { tags: 'tagIds', runAt: 'run' } as const satisfies Record<
-  Exclude<keyof PostChanges, PostField>,
-  PostField
->;
-
-/** Do these changes meet what was changed? */
-const touches = (changes: PostChanges, changed: readonly string[]): boolean =>
-  Object.keys(changes).some((name) =>
-    changed.includes(name in SETS ? SETS[name as keyof typeof SETS] : name),
-  );
 
 const QUIET_MS = 700;
 const RETRY_MS = 3000;
 /** How often the server is told that the post is open here. */
 const OPEN_MS = 45_000;
-
-/** Where a view shows what a batch can change, as far as it goes by another name; what lies in the bin is not shown. */
-const SHOWN = {
-  bylineId: 'byline',
-  tagIds: 'tags',
-  run: 'runLocal',
-  binned: null,
-} as const satisfies Record<Exclude<BatchField, keyof PostView>, keyof PostView | null>;
-const shownAs = (field: BatchField): keyof PostView | null =>
-  field in SHOWN ? SHOWN[field as keyof typeof SHOWN] : (field as keyof PostView);
 
 /**
  * One open post: what stands on the server, what is typed and not there yet, and how the two come together.
@@ -66,6 +27,7 @@ const shownAs = (field: BatchField): keyof PostView | null =>
 export class PostService {
   private readonly api = inject(Api);
   private readonly session = inject(SessionService);
+  private readonly notes = inject(NotesService);
   private timer: ReturnType<typeof setTimeout> | undefined;
   private sending: Promise<void> | null = null;
   private typed: Typed = {};
@@ -75,7 +37,6 @@ export class PostService {
   private readonly left = new Map<number, PostView>();
 
   readonly post = signal<PostView | null>(null);
-  readonly notes = signal<NoteView[]>([]);
   readonly saving = signal<Saving>('saved');
   readonly error = signal('');
   readonly conflict = signal<Conflict | null>(null);
@@ -85,34 +46,21 @@ export class PostService {
   readonly told = signal('');
   /** Told when the text on screen has to be drawn from the post again. */
   readonly redraw = signal(0);
-  readonly openNotes = computed(() =>
-    this.notes().filter((n) => n.parentId === null && n.settledAt === null),
-  );
 
   constructor() {
     const live = inject(Live);
     live.whenever(['post'], () => void this.catchUp());
-    live.whenever(['note'], () => void this.refreshNotes());
     live.gathered(['batch'], (events) => void this.notifyBatch(events.at(-1)!.personId));
-    const here = setInterval(() => this.announceOpen(), OPEN_MS);
-    inject(DestroyRef).onDestroy(() => clearInterval(here));
-    const onLine = () => void this.flush();
-    const onLeave = (event: BeforeUnloadEvent) => {
-      if (this.saving() !== 'saved' && this.saving() !== 'refused') event.preventDefault();
-    };
+    interval(OPEN_MS)
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => this.announceOpen());
     // What was typed last goes out with the page, however hard it is closed; it is kept on this device besides.
-    const onHide = () => {
-      if (document.visibilityState === 'hidden' && this.post()) void this.flush(true);
-    };
-    document.addEventListener('visibilitychange', onHide);
-    window.addEventListener('pagehide', onHide);
-    window.addEventListener('online', onLine);
-    window.addEventListener('beforeunload', onLeave);
+    watchPageEnds({
+      online: () => void this.flush(),
+      hidden: () => this.post() && void this.flush(true),
+      unsaved: () => this.saving() !== 'saved' && this.saving() !== 'refused',
+    });
     inject(DestroyRef).onDestroy(() => {
-      document.removeEventListener('visibilitychange', onHide);
-      window.removeEventListener('pagehide', onHide);
-      window.removeEventListener('online', onLine);
-      window.removeEventListener('beforeunload', onLeave);
       clearTimeout(this.timer);
       if (this.hasTyped()) void this.flush();
     });
@@ -130,7 +78,7 @@ export class PostService {
       this.post.set(post);
       this.redraw.update((n) => n + 1);
       this.announceOpen();
-      await this.refreshNotes();
+      await this.notes.show(id);
       this.takeUpDraft(post);
     } catch (error) {
       this.error.set(sentenceOf(error));
@@ -222,18 +170,8 @@ export class PostService {
       this.api.call('posts.move', { id, ifMatch: this.held(id).version, body }),
     );
     if (this.post()?.id === id) this.post.update((p) => p && { ...p, ...done.post });
-    await this.refreshNotes();
+    await this.notes.refresh();
     return done.sentence;
-  }
-
-  async addNote(text: string, passage: Passage | null, parentId: number | null = null): Promise<void> {
-    await this.api.call('notes.add', { id: this.post()!.id, body: { text, passage, parentId } });
-    await this.refreshNotes();
-  }
-
-  async settle(noteId: number, settled: boolean): Promise<void> {
-    await this.api.call('notes.change', { id: noteId, body: { settled } });
-    await this.refreshNotes();
   }
 
   async keepPicture(file: File): Promise<number> {
@@ -246,23 +184,13 @@ export class PostService {
     if (!conflict) return;
     this.conflict.set(null);
     this.post.set(conflict.theirs);
-    const { title, excerpt, body } = conflict.mine;
-    this.typed = {
-      ...(title === undefined ? {} : { title }),
-      ...(excerpt === undefined ? {} : { excerpt }),
-      ...(body === undefined ? {} : { body }),
-    };
-    this.saving.set('typing');
-    await this.flush();
-    if (keep === 'theirs') {
-      this.typed = {
-        ...(title === undefined ? {} : { title: conflict.theirs.title }),
-        ...(excerpt === undefined ? {} : { excerpt: conflict.theirs.excerpt }),
-        ...(body === undefined ? {} : { body: conflict.theirs.body }),
-      };
+    const store = async (typed: Typed) => {
+      this.typed = typed;
       this.saving.set('typing');
       await this.flush();
-    }
+    };
+    await store(sameParts(conflict.mine, conflict.mine));
+    if (keep === 'theirs') await store(sameParts(conflict.mine, conflict.theirs));
     const post = await this.api.call('posts.see', { id: conflict.theirs.id });
     this.post.set(post);
     this.redraw.update((n) => n + 1);
@@ -373,7 +301,7 @@ export class PostService {
       now.version <= this.post()!.version
     )
       return;
-    const textChanged = JSON.stringify(now.body) !== JSON.stringify(this.post()!.body);
+    const textChanged = !equal(now.body, this.post()!.body);
     this.post.set(now);
     if (textChanged) this.redraw.update((n) => n + 1);
   }
@@ -393,22 +321,11 @@ export class PostService {
     await this.catchUp();
     const now = this.post();
     if (!before || !now || now.id !== before.id || personId === this.session.me()?.id) return;
-    const changed = BATCH_FIELDS.filter((field) => {
-      const shown = shownAs(field);
-      return shown !== null && JSON.stringify(before[shown]) !== JSON.stringify(now[shown]);
-    });
-    if (changed.length === 0) return;
     const who =
       (await this.api.call('people.list', {}).catch(() => [])).find((p) => p.id === personId)?.name ??
       'Somebody';
-    this.told.set(`${who} changed the ${formatList(fieldLabels(changed))} of this post, in a batch.`);
-  }
-
-  private async refreshNotes(): Promise<void> {
-    const id = this.post()?.id;
-    if (id === undefined) return;
-    const notes = await this.api.call('notes.list', { id }).catch(() => null);
-    if (notes && this.post()?.id === id) this.notes.set(notes);
+    const word = batchWord(who, before, now);
+    if (word) this.told.set(word);
   }
 
   /** A draft on this device that the server never got is taken up again, as if just typed. */
@@ -416,12 +333,7 @@ export class PostService {
     const me = this.session.me();
     const draft = me && findDraft(me.id, post.id);
     if (!me || !draft) return;
-    const { title, excerpt, body } = draft;
-    const mine = {
-      ...(title === undefined ? {} : { title }),
-      ...(excerpt === undefined ? {} : { excerpt }),
-      ...(body === undefined ? {} : { body }),
-    };
+    const mine = sameParts(draft, draft);
     if (stands(mine, post)) dropDraft(me.id, post.id);
     else if (post.rights.write) this.takeUp(post, mine, draft.baseVersion);
   }

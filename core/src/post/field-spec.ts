@@ -1,0 +1,37 @@
+import type { PostAction } from '../stages/may.js';
+
+/** Things of the blog that a field may name. */
+export type ReferenceKind = 'person' | 'category' | 'tag' | 'format' | 'picture';
+
+interface FieldOf {
+  /** How people call it, in the middle of a sentence. */
+  label: string;
+  /** What a person must be allowed to set it by hand; null where only moves, texts and the bin change it. */
+  set: PostAction | null;
+  /** Follows from other fields, so that a difference does not tell of it and taking back does not ask for it. */
+  derived?: true;
+  /** Do checks look at it? */
+  checks: boolean;
+  /** May a batch change it? */
+  batch: boolean;
+  /** Do readers see it, on its page or in a list? */
+  readers: boolean;
+  /** Does a copy take it along? */
+  copied: boolean;
+  /** Is it on cards and in lists? */
+  card: boolean;
+}
+interface TextField extends FieldOf {
+  kind: 'text';
+  max: number;
+  /** Is never empty. */
+  needed?: true;
+}
+interface ReferenceField extends FieldOf {
+  kind: 'reference' | 'references';
+  to: ReferenceKind;
+}
+interface OtherField extends FieldOf {
+  kind: 'flag' | 'choice' | 'number' | 'value';
+}
+export type FieldSpec = TextField | ReferenceField | OtherField;

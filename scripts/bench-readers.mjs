@@ -1,0 +1,68 @@
+// A readers' page, in turn with a bare route that sends the same bytes.
+import { spawn } from 'node:child_process';
+import { createRequire } from 'node:module';
+import { join } from 'node:path';
+import { median } from './bench-figures.mjs';
+import { root } from './machine.mjs';
+
+const autocannon = createRequire(join(root, 'e2e', 'package.json'))('autocannon');
+
+/** A bare Express route that sends the same bytes with the same headers. */
+const BARE = `
+const express = require('express');
+const app = express();
+let bytes = Buffer.alloc(0); let headers = {};
+app.get('/page', (req, res) => { res.set(headers); res.send(bytes); });
+process.on('message', (m) => { bytes = Buffer.from(m.bytes, 'base64'); headers = m.headers; const s = app.listen(0, '127.0.0.1', () => process.send(s.address().port)); });
+`;
+
+async function load(url) {
+  const result = await autocannon({ url, connections: 32, duration: 5 });
+  if (result.non2xx || result.errors)
+    throw new Error(`${url}: ${result.non2xx} refused, ${result.errors} errors`);
+  return result.requests.average;
+}
+
+export async function benchReaders(port, row) {
+  const feed = await (await fetch(`http://127.0.0.1:${port}/feed.json`)).json();
+  const address = new URL(feed.items.find((i) => i.content_html.length > 1500).url).pathname;
+  const url = `http://127.0.0.1:${port}${address}`;
+  const page = await fetch(url, { headers: { 'accept-encoding': 'identity' } });
+  const bytes = Buffer.from(await page.arrayBuffer());
+  const bare = spawn(process.execPath, ['-e', BARE], {
+    cwd: join(root, 'server'),
+    stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+  });
+  const keep = [
+    'content-type',
+    'etag',
+    'vary',
+    'cache-control',
+    'content-security-policy',
+    'x-content-type-options',
+    'referrer-policy',
+  ];
+  bare.send({
+    bytes: bytes.toString('base64'),
+    headers: Object.fromEntries(keep.map((k) => [k, page.headers.get(k)])),
+  });
+  const barePort = await new Promise((done) => bare.once('message', done));
+  const [ours, theirs] = [[], []];
+  for (let i = 0; i < 6; i++) {
+    // The first round of each warms up and is not counted.
+    const a = await load(url);
+    const b = await load(`http://127.0.0.1:${barePort}/page`);
+    if (i > 0) {
+      ours.push(a);
+      theirs.push(b);
+    }
+  }
+  bare.kill('SIGTERM');
+  const ratio = median(ours.map((a, i) => a / theirs[i]));
+  row(
+    `readers' post page, ${(bytes.length / 1024).toFixed(1)} kB, five rounds in turn`,
+    `${median(ours).toFixed(0)} requests/s (median of the ratios ${(100 * ratio).toFixed(0)}%)`,
+    `${median(theirs).toFixed(0)} requests/s, bare Express route`,
+    'at least 100%',
+  );
+}

@@ -1,0 +1,37 @@
+import type { PostChanges, PostView } from '@keyroster/contract';
+import type { PostField } from '@keyroster/core';
+import equal from 'fast-deep-equal';
+import type { LocalDraft } from './draft-keeper';
+
+/** What is typed in a post and may not have arrived yet. */
+export type Typed = Pick<LocalDraft, 'title' | 'excerpt' | 'body'>;
+const TYPED = ['title', 'excerpt', 'body'] as const;
+
+/** Mine and theirs, when both changed the same part of a post. */
+export interface Conflict {
+  mine: LocalDraft;
+  theirs: PostView;
+  by: string;
+}
+
+/** The parts of a post that `like` has, as `from` has them. */
+export const sameParts = (like: Typed, from: Typed): Typed =>
+  Object.fromEntries(
+    TYPED.filter((field) => like[field] !== undefined).map((field) => [field, from[field]]),
+  ) as Typed;
+
+/** Does a post hold all that was typed? */
+export const stands = (typed: Typed, post: PostView): boolean =>
+  TYPED.every((field) => typed[field] === undefined || equal(typed[field], post[field]));
+
+/** Changes that go by another name than the field they set. */
+const SETS = { tags: 'tagIds', runAt: 'run' } as const satisfies Record<
+  Exclude<keyof PostChanges, PostField>,
+  PostField
+>;
+
+/** Do these changes meet what was changed? */
+export const touches = (changes: PostChanges, changed: readonly string[]): boolean =>
+  Object.keys(changes).some((name) =>
+    changed.includes(name in SETS ? SETS[name as keyof typeof SETS] : name),
+  );
