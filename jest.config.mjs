@@ -1,3 +1,7 @@
+import presets from 'jest-preset-angular/presets/index.js';
+
+const angular = presets.createEsmPreset();
+
 // Specs run as ES modules from source; workspaces find each other's source, so no build is needed before a
 // test.
 const shared = {
@@ -26,7 +30,21 @@ export default {
     { ...shared, displayName: 'demo', rootDir: 'demo' },
     { ...shared, displayName: 'standins', rootDir: 'standins' },
     { ...shared, displayName: 'server', rootDir: 'server' },
-    { ...shared, displayName: 'web', rootDir: 'web' },
+    {
+      ...shared,
+      displayName: 'web',
+      rootDir: 'web',
+      testEnvironment: 'jsdom',
+      setupFilesAfterEnv: ['<rootDir>/src/testing/set-up.ts'],
+      moduleFileExtensions: angular.moduleFileExtensions,
+      snapshotSerializers: angular.snapshotSerializers,
+      transform: {
+        '/web/src/.+\\.(ts|html)$': angular.transform['^.+\\.(ts|js|html|svg)$'],
+        ...shared.transform,
+      },
+      moduleNameMapper: { ...angular.moduleNameMapper, ...shared.moduleNameMapper },
+      transformIgnorePatterns: angular.transformIgnorePatterns,
+    },
   ],
   testTimeout: 120_000,
 };

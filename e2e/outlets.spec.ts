@@ -324,7 +324,7 @@ test(
     await expect(first).toBeChecked();
     const boxes = await page.getByRole('checkbox', { name: /^Pass on / }).count();
     await first.uncheck();
-    await page.getByLabel('with the instruction').fill('brisk');
+    await page.getByLabel('With the instruction').fill('brisk');
     await page.getByRole('button', { name: `Make ${boxes - 1} pieces` }).click();
     await expect(page.getByText(/^\s*\d+ pieces? made\./)).toBeVisible();
     await page.goto('/desk/planner?view=weeks');

@@ -39,6 +39,7 @@ export * from './stages/stages.js';
 export * from './tags/tags.js';
 export * from './text/list.js';
 export * from './time/format.js';
+export * from './time/parse.js';
 export * from './time/week.js';
 export * from './time/zone.js';
 export * from './today/needs.js';

@@ -1,18 +1,29 @@
-import { provideZonelessChangeDetection, type ApplicationConfig } from '@angular/core';
+import { inject, provideZonelessChangeDetection, type ApplicationConfig } from '@angular/core';
 import { MAT_FORM_FIELD_DEFAULT_OPTIONS } from '@angular/material/form-field';
 import { MAT_SELECT_CONFIG } from '@angular/material/select';
 import { MAT_SNACK_BAR_DEFAULT_OPTIONS } from '@angular/material/snack-bar';
 import { provideRouter, withComponentInputBinding, withInMemoryScrolling } from '@angular/router';
+import { SessionService } from './accounts/session.service';
 import { routes } from './app.routes';
+import { provideIcons } from './ui/icons';
+import { WALL_CALENDAR, type WallCalendar } from './ui/fields/wall-calendar';
 
 export const config: ApplicationConfig = {
   providers: [
     provideZonelessChangeDetection(),
+    provideIcons(),
     provideRouter(
       routes,
       withComponentInputBinding(),
       withInMemoryScrolling({ scrollPositionRestoration: 'enabled' }),
     ),
+    {
+      provide: WALL_CALENDAR,
+      useFactory: (): WallCalendar => {
+        const session = inject(SessionService);
+        return { today: () => session.today(), firstWeekday: () => session.blog()?.firstWeekday ?? 1 };
+      },
+    },
     {
       provide: MAT_FORM_FIELD_DEFAULT_OPTIONS,
       useValue: { appearance: 'outline', subscriptSizing: 'dynamic' },

@@ -1,24 +1,32 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
-import { MatOption } from '@angular/material/core';
-import { MatSelect } from '@angular/material/select';
-import { MatFormField } from '@angular/material/form-field';
+import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { Router } from '@angular/router';
-import { sentenceOf } from '../api/api';
+import { landRefusal } from '../api/refusals';
+import { ChoiceField, TextField, wordChoices } from '../ui/fields';
 import { Door } from './door';
 import { SessionService } from './session.service';
 
 /** Shown while nobody has an account: names the blog and makes the managing editor's account. */
 @Component({
-  imports: [MatOption, MatSelect, MatFormField, MatButton, Door],
+  imports: [MatButton, Door, ReactiveFormsModule, ChoiceField, TextField],
   templateUrl: './set-up.page.html',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class SetUpPage {
   private readonly session = inject(SessionService);
   private readonly router = inject(Router);
-  protected readonly here = Intl.DateTimeFormat().resolvedOptions().timeZone;
-  protected readonly zones = [...new Set([...Intl.supportedValuesOf('timeZone'), this.here])].sort();
+  private readonly here = Intl.DateTimeFormat().resolvedOptions().timeZone;
+  protected readonly zones = wordChoices(
+    [...new Set([...Intl.supportedValuesOf('timeZone'), this.here])].sort(),
+  );
+  protected readonly form = new FormGroup({
+    blogTitle: new FormControl('', { nonNullable: true }),
+    zone: new FormControl(this.here, { nonNullable: true }),
+    name: new FormControl('', { nonNullable: true }),
+    email: new FormControl('', { nonNullable: true }),
+    password: new FormControl('', { nonNullable: true }),
+  });
   protected readonly error = signal('');
   protected readonly busy = signal(false);
 
@@ -28,22 +36,14 @@ export class SetUpPage {
     });
   }
 
-  protected async make(
-    event: Event,
-    blogTitle: string,
-    zone: string,
-    name: string,
-    email: string,
-    password: string,
-  ): Promise<void> {
-    event.preventDefault();
+  protected async make(): Promise<void> {
     this.busy.set(true);
     this.error.set('');
     try {
-      await this.session.setUp({ blogTitle, zone, name, email, password });
+      await this.session.setUp(this.form.getRawValue());
       await this.router.navigateByUrl('/site');
     } catch (error) {
-      this.error.set(sentenceOf(error));
+      this.error.set(landRefusal(this.form, error));
     } finally {
       this.busy.set(false);
     }

@@ -1,13 +1,15 @@
 import { ChangeDetectionStrategy, Component, inject, input, signal } from '@angular/core';
+import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { Router } from '@angular/router';
 import type { DemoPerson } from '@keyroster/contract';
 import { Api, sentenceOf } from '../api/api';
+import { TextField } from '../ui/fields';
 import { Door } from './door';
 import { SessionService } from './session.service';
 
 @Component({
-  imports: [MatButton, Door],
+  imports: [Door, MatButton, ReactiveFormsModule, TextField],
   templateUrl: './sign-in.page.html',
   styles: `
     form {
@@ -57,6 +59,10 @@ export class SignInPage {
   private readonly api = inject(Api);
   /** Where to go afterwards, from the address. */
   readonly to = input<string>();
+  protected readonly form = new FormGroup({
+    email: new FormControl('', { nonNullable: true }),
+    password: new FormControl('', { nonNullable: true }),
+  });
   protected readonly error = signal('');
   protected readonly busy = signal(false);
   protected readonly demoPeople = signal<DemoPerson[]>([]);
@@ -72,8 +78,8 @@ export class SignInPage {
     else if (this.session.demo()) this.demoPeople.set(await this.api.call('demo.people', {}).catch(() => []));
   }
 
-  protected signIn(event: Event, email: string, password: string): void {
-    event.preventDefault();
+  protected signIn(): void {
+    const { email, password } = this.form.getRawValue();
     if (email.trim() === '' || password === '') this.error.set('Type your e-mail address and your password.');
     else void this.enter(email, password);
   }

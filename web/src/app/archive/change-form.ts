@@ -1,40 +1,26 @@
 import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
-import { MatOption } from '@angular/material/core';
-import { MatSelect } from '@angular/material/select';
-import { MatFormField } from '@angular/material/form-field';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatButton } from '@angular/material/button';
-import { STAGES, type BatchChange, type ReplacePlace, errorOfValue, formatValueOf } from '@keyroster/core';
+import { errorOfValue, formatValueOf, type BatchChange, type ReplacePlace } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
+import {
+  ChoiceField,
+  DateField,
+  NumberField,
+  SuggestField,
+  TextField,
+  choicesOf,
+  type Choice,
+} from '../ui/fields';
 import { ArchiveService } from './archive.service';
+import { CHANGE_KINDS, PARTS, type ChangeKind, type Offer, type Part } from './change-parts';
 
-type Kind = BatchChange['kind'];
-const KINDS: { kind: Kind; name: string }[] = [
-  { kind: 'byline', name: 'Byline becomes …' },
-  { kind: 'category', name: 'Category becomes …' },
-  { kind: 'second category', name: 'Second category becomes …' },
-  { kind: 'tags', name: 'Tags gain or lose …' },
-  { kind: 'tags become', name: 'Tags become …' },
-  { kind: 'tags merge', name: 'Tags merge …' },
-  { kind: 'categories merge', name: 'Categories merge …' },
-  { kind: 'stage', name: 'Stage becomes …' },
-  { kind: 'shift', name: 'Run times move by …' },
-  { kind: 'spread', name: 'Run times go to open slots …' },
-  { kind: 'access', name: 'Who may read …' },
-  { kind: 'comments', name: 'Comments open or close …' },
-  { kind: 'spotlight', name: 'Spotlight …' },
-  { kind: 'campaign', name: 'Campaign becomes …' },
-  { kind: 'format field', name: 'A format’s field becomes …' },
-  { kind: 'replace', name: 'Find and replace …' },
-  { kind: 'lighten', name: 'Lead pictures lightened …' },
-  { kind: 'bin', name: 'To the bin' },
-];
 const PLACES: ReplacePlace[] = ['title', 'excerpt', 'text', 'slug'];
 
 /** Puts one change together. */
 @Component({
   selector: 'kr-change-form',
-  imports: [MatOption, MatSelect, MatFormField, MatCheckbox, MatButton],
+  imports: [ChoiceField, DateField, MatButton, MatCheckbox, NumberField, SuggestField, TextField],
   templateUrl: './change-form.html',
   styles: `
     :host {
@@ -52,20 +38,11 @@ const PLACES: ReplacePlace[] = ['title', 'excerpt', 'text', 'slug'];
       grid-template-columns: 1fr 1fr;
       gap: 8px;
     }
-    small {
-      color: var(--soft);
-      display: block;
-    }
     .ticks {
       display: flex;
       flex-wrap: wrap;
       gap: 4px 14px;
       margin-bottom: 8px;
-    }
-    .ticks label {
-      display: flex;
-      gap: 5px;
-      align-items: center;
     }
     .ends {
       margin-top: 8px;
@@ -77,27 +54,71 @@ export class ChangeForm {
   protected readonly archive = inject(ArchiveService);
   protected readonly session = inject(SessionService);
   readonly added = output<BatchChange>();
-  protected readonly kinds = KINDS;
+  protected readonly kinds = CHANGE_KINDS;
   protected readonly places = PLACES;
-  protected readonly stages = STAGES.filter((s) => s !== 'published');
-  protected readonly now = signal<Kind | null>(null);
+  protected readonly now = signal<ChangeKind | null>(null);
   protected readonly first = signal(true);
-  protected readonly value = signal('');
-  protected readonly other = signal('');
+  protected readonly values = signal<readonly [string, string]>(['', '']);
   protected readonly where = signal<ReadonlySet<ReplacePlace>>(new Set(['title', 'text']));
   protected readonly capitals = signal(true);
   protected readonly pattern = signal(false);
   protected readonly error = signal('');
-  protected readonly today = signal(this.session.today());
-  protected readonly categories = computed(() =>
-    (this.session.blog()?.categories ?? []).filter((c) => this.session.isDeskFor(c.id)),
+  private readonly asked = computed(() => {
+    const kind = this.now();
+    return kind === null ? null : PARTS[kind];
+  });
+  protected readonly hint = computed(() => this.asked()?.hint ?? '');
+  /** The fields that are asked for, with what stands in them and what they offer to choose. */
+  protected readonly parts = computed(() =>
+    (this.asked()?.parts ?? [])
+      .map((part, at) => ({ ...part, at, value: this.values()[at] ?? '', choices: this.choices(part) }))
+      .filter((part) => !part.when || part.when === this.values()[0]),
+  );
+  protected readonly twoShort = computed(
+    () => this.parts().length === 2 && this.parts().every((p) => p.as === 'number' || p.as === 'date'),
   );
 
-  protected begin(kind: Kind | ''): void {
-    this.now.set(kind || null);
-    this.value.set(kind === 'spread' ? this.today() : kind === 'lighten' ? '400' : '');
-    this.other.set('');
+  private choices({ offer, none }: Part): Choice<string>[] {
+    if (!offer) return [];
+    const choices = typeof offer === 'string' ? this.offered(offer) : offer;
+    return none ? [...choices, { value: 'none', label: none }] : choices;
+  }
+
+  private offered(offer: Offer): Choice<string>[] {
+    const byId = (list: readonly { id: number; name: string }[]) =>
+      choicesOf(list).map(({ value, label }) => ({ value: String(value), label }));
+    const all = this.session.blog()?.categories ?? [];
+    switch (offer) {
+      case 'people':
+        return byId(this.archive.names().people);
+      case 'categories':
+        return byId(all.filter((c) => this.session.isDeskFor(c.id)));
+      case 'all categories':
+        return byId(all);
+      case 'tags':
+        return byId(this.archive.names().tags);
+      case 'campaigns':
+        return (this.archive.names().filter['campaign'] ?? []).map((name) => ({ value: name, label: name }));
+      case 'format fields':
+        return this.archive
+          .formats()
+          .flatMap((f) =>
+            f.fields.map((x) => ({ value: `${f.id} ${x.key}`, label: `${f.name}: ${x.label}` })),
+          );
+    }
+  }
+
+  protected readonly names = (choices: readonly Choice<string>[]) => choices.map((c) => c.label);
+
+  protected begin(kind: ChangeKind | null): void {
+    const [a, b] = kind === null ? [] : PARTS[kind].parts;
+    const start = (text: string | undefined) => (text === 'today' ? this.session.today() : (text ?? ''));
+    this.values.set([start(a?.start), start(b?.start)]);
     this.error.set('');
+  }
+
+  protected put(at: number, text: string): void {
+    this.values.update(([a, b]) => (at === 0 ? [text, b] : [a, text]));
   }
 
   protected toggle(place: ReplacePlace): void {
@@ -118,7 +139,8 @@ export class ChangeForm {
 
   /** The change as it stands, or what is missing. */
   private change(): BatchChange | string {
-    const [kind, value, other] = [this.now()!, this.value(), this.other()];
+    const kind = this.now()!;
+    const [value, other] = this.values();
     const id = value === 'none' ? null : Number(value);
     switch (kind) {
       case 'byline':

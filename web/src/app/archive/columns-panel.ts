@@ -1,12 +1,13 @@
 import { ChangeDetectionStrategy, Component, inject, output } from '@angular/core';
 import { MatCheckbox } from '@angular/material/checkbox';
+import { MatSliderModule } from '@angular/material/slider';
 import { MatButton } from '@angular/material/button';
 import { NARROWEST, TablePreferences, WIDEST } from './table-preferences.service';
 
 /** Which columns stand in the table, in which order, how wide; and how dense the rows are. */
 @Component({
   selector: 'kr-columns',
-  imports: [MatCheckbox, MatButton],
+  imports: [MatSliderModule, MatCheckbox, MatButton],
   templateUrl: './columns-panel.html',
   styles: `
     section {

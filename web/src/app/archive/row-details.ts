@@ -1,6 +1,7 @@
 import {
   ChangeDetectionStrategy,
   Component,
+  computed,
   ElementRef,
   effect,
   inject,
@@ -12,6 +13,7 @@ import {
 import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { PostChanges } from '@keyroster/contract';
+import { maxOf } from '@keyroster/core';
 import { sentenceOf } from '../api/api';
 import { DetailsPanel } from '../desk/details-panel';
 import { MeasureService } from '../desk/measure.service';
@@ -19,11 +21,14 @@ import { MovesPanel } from '../desk/moves-panel';
 import { LeadPictureService } from '../desk/lead-picture.service';
 import { NotesService } from '../desk/notes.service';
 import { PostService } from '../desk/post.service';
+import { FieldSet, MomentField, TextField } from '../ui/fields';
 
 /** The name a field has for those who see it. */
 const nameOf = (field: Element | null) =>
   field?.getAttribute('aria-label') ??
-  field?.closest('label')?.querySelector('span')?.textContent?.trim() ??
+  (field instanceof HTMLInputElement || field instanceof HTMLTextAreaElement
+    ? field.labels?.[0]?.textContent?.trim()
+    : null) ??
   '';
 
 /**
@@ -31,7 +36,7 @@ const nameOf = (field: Element | null) =>
  */
 @Component({
   selector: 'kr-row-details',
-  imports: [MatButton, DetailsPanel, MovesPanel, RouterLink],
+  imports: [DetailsPanel, FieldSet, MatButton, MomentField, MovesPanel, RouterLink, TextField],
   providers: [NotesService, PostService, MeasureService, LeadPictureService],
   templateUrl: './row-details.html',
   styles: `
@@ -46,6 +51,9 @@ const nameOf = (field: Element | null) =>
       margin: 0;
       padding: 0;
       min-width: 0;
+    }
+    .runs {
+      margin: -6px 0 8px;
     }
     .desk {
       margin: 8px 0 12px;
@@ -68,6 +76,19 @@ export class RowDetails {
   readonly closed = output();
   protected readonly error = signal('');
   protected readonly told = signal('');
+  protected readonly max = maxOf;
+  protected readonly runHint = computed(() => {
+    switch (this.posts.post()?.stage) {
+      case 'pitch':
+        return 'A pitch has no date. Commission it, and it gets one.';
+      case 'scheduled':
+        return 'It goes out then.';
+      case 'published':
+        return 'Dated back, it takes its place in the order of posts.';
+      default:
+        return '';
+    }
+  });
 
   constructor() {
     effect(() => {
@@ -114,16 +135,20 @@ export class RowDetails {
     }
   }
 
-  protected async store(changes: PostChanges, what: string, field?: HTMLTextAreaElement): Promise<void> {
-    this.error.set('');
-    if (changes.title === '') {
-      this.error.set(`${what} was not saved. A post needs a title.`);
-      if (field) field.value = this.posts.post()!.title;
-      return;
+  protected retitle(typed: string, field: TextField): void {
+    const title = typed.trim();
+    if (title !== '') void this.store({ title }, 'The title');
+    else {
+      this.error.set('The title was not saved. A post needs a title.');
+      field.value.set(this.posts.post()!.title);
     }
+  }
+
+  protected async store(changes: PostChanges, what: string): Promise<void> {
+    this.error.set('');
     try {
       await this.posts.change(changes);
-      this.told.set(`${what} is stored.`);
+      this.told.set(`${what} is saved.`);
     } catch (error) {
       this.error.set(`${what} was not saved. ${sentenceOf(error)}`);
     }

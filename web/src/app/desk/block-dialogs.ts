@@ -2,27 +2,25 @@ import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/cor
 import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { safeHref } from '@keyroster/core';
+import { TextField } from '../ui/fields';
 
 /** A button that leads somewhere. */
 @Component({
-  imports: [MatButton, MatDialogModule],
+  imports: [MatButton, MatDialogModule, TextField],
   template: `
-    <form class="dialog" (submit)="done($event, label.value, href.value)" novalidate>
+    <form class="dialog" (submit)="done($event, label.value(), href.value())" novalidate>
       <h2>Button</h2>
       @if (error()) {
         <p class="error" role="alert">{{ error() }}</p>
       }
-      <label class="field"
-        ><span>Words on it</span><input #label maxlength="120" [value]="data?.label ?? ''"
-      /></label>
-      <label class="field"
-        ><span>Leads to</span
-        ><input
-          #href
-          maxlength="2000"
-          [value]="data?.href ?? ''"
-          placeholder="https://… or an address on this blog"
-      /></label>
+      <kr-text #label label="Words on it" [max]="120" [value]="data?.label ?? ''" />
+      <kr-text
+        #href
+        label="Leads to"
+        [max]="2000"
+        [value]="data?.href ?? ''"
+        placeholder="https://… or an address on this blog"
+      />
       <div class="ends">
         <button type="button" matButton="outlined" mat-dialog-close>Cancel</button
         ><button matButton="filled" type="submit">{{ data ? 'Change it' : 'Insert' }}</button>
@@ -50,22 +48,18 @@ export class ButtonDialog {
 
 /** Where readers sign up for the letter. */
 @Component({
-  imports: [MatDialogModule],
+  imports: [MatDialogModule, TextField],
   template: `
-    <form class="dialog" (submit)="done($event, words.value)" novalidate>
+    <form class="dialog" (submit)="done($event, words.value())" novalidate>
       <h2>Sign-up for the letter</h2>
-      <label class="field"
-        ><span>Invitation</span
-        ><input
-          #words
-          maxlength="300"
-          [value]="data?.invitation ?? ''"
-          placeholder="Get the letter by e-mail."
-        /><small
-          >Readers type their e-mail address below it. The managing editor finds the list on the Site
-          screen.</small
-        ></label
-      >
+      <kr-text
+        #words
+        label="Invitation"
+        hint="Readers type their e-mail address below it. The managing editor finds the list on the Site screen."
+        [max]="300"
+        [value]="data?.invitation ?? ''"
+        placeholder="Get the letter by e-mail."
+      />
       <div class="ends">
         <button type="button" matButton="outlined" mat-dialog-close>Cancel</button
         ><button matButton="filled" type="submit">{{ data ? 'Change it' : 'Insert' }}</button>

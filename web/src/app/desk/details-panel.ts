@@ -1,24 +1,38 @@
 import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
-import { MatOption } from '@angular/material/core';
-import { MatSelect } from '@angular/material/select';
-import { MatFormField } from '@angular/material/form-field';
-import { MatCheckbox } from '@angular/material/checkbox';
 import { MatButton } from '@angular/material/button';
-import type { PersonView, PostChanges, PostView } from '@keyroster/contract';
-import { proposeSlugs, formatBytes, type BodyNode, type LeftoverField } from '@keyroster/core';
+import { MatCheckbox } from '@angular/material/checkbox';
+import type { PostChanges, PostView } from '@keyroster/contract';
+import { ACCESS, maxOf, proposeSlugs, type BodyNode, type LeftoverField } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
-import { Api, sentenceOf } from '../api/api';
+import { sentenceOf } from '../api/api';
+import { ChoiceField, DateField, FieldSet, TextField, choicesOf, type Choice } from '../ui/fields';
 import { FormatFields } from './format-fields';
-import { LeadPictureService } from './lead-picture.service';
 import { MeasureService } from './measure.service';
+import { PostPeople } from './post-people';
+import { PostPictures } from './post-pictures';
 import { PostService } from './post.service';
 import { SeenOutside } from './seen-outside';
 import { TagsField } from './tags-field';
 
+/** What a part of the details asks to be stored, and how it is called in a sentence. */
+export type Stored = [changes: PostChanges | ((post: PostView) => PostChanges), what: string];
+
 /** Everything of a post but its text. Each field is stored when it is left. */
 @Component({
   selector: 'kr-details',
-  imports: [MatOption, MatSelect, MatFormField, MatCheckbox, MatButton, TagsField, FormatFields, SeenOutside],
+  imports: [
+    ChoiceField,
+    DateField,
+    FieldSet,
+    FormatFields,
+    MatButton,
+    MatCheckbox,
+    PostPeople,
+    PostPictures,
+    SeenOutside,
+    TagsField,
+    TextField,
+  ],
   templateUrl: './details-panel.html',
   styles: `
     fieldset {
@@ -27,83 +41,67 @@ import { TagsField } from './tags-field';
       margin: 0;
       min-width: 0;
     }
-    img {
-      width: 100%;
-      border-radius: 3px;
-      margin-bottom: 6px;
-      display: block;
-    }
     .two {
       display: grid;
       grid-template-columns: 1fr 1fr;
       gap: 8px;
     }
+    .two + .after {
+      margin: -6px 0 10px;
+    }
+    .label {
+      font-weight: 600;
+      font-size: 12px;
+    }
     h3 {
       border-top: 1px solid var(--line);
       padding: 10px 0 8px;
     }
-    .buttons {
-      margin-top: 6px;
-    }
     .tick {
-      display: flex;
-      gap: 7px;
-      align-items: center;
+      display: block;
+      margin-bottom: 8px;
+    }
+    .proposals {
+      margin-bottom: 10px;
     }
     .left {
-      color: var(--brass) !important;
+      color: var(--brass);
       font-weight: 600;
-    }
-    .people {
-      list-style: none;
-      display: flex;
-      flex-wrap: wrap;
-      gap: 5px;
-      margin: 0 0 5px;
-      padding: 0;
-    }
-    .people:empty {
-      display: none;
-    }
-    .people li {
-      border: 1px solid var(--line);
-      border-radius: 3px;
-      padding: 1px 2px 1px 7px;
-      font-size: 12px;
-      background: var(--field);
-    }
-    .people button {
-      border: 0;
-      background: none;
-      cursor: pointer;
-      color: var(--soft);
-      font-size: 10px;
-      min-height: 22px;
+      margin: -6px 0 10px;
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class DetailsPanel {
   protected readonly posts = inject(PostService);
-  protected readonly session = inject(SessionService);
-  protected readonly measure = inject(MeasureService);
-  protected readonly pictures = inject(LeadPictureService);
+  private readonly session = inject(SessionService);
+  private readonly measure = inject(MeasureService);
   readonly started = output<BodyNode>();
   protected readonly error = signal('');
   protected readonly told = signal('');
-  private readonly people = signal<PersonView[]>([]);
-  protected readonly base = location.origin;
-  protected readonly bytes = formatBytes;
-  protected readonly writers = computed(() =>
-    this.people().filter((p) => p.active && ['contributor', 'editor', 'managing editor'].includes(p.role)),
+  protected readonly max = maxOf;
+  protected readonly access: Choice<(typeof ACCESS)[number]>[] = [
+    { value: 'everyone', label: 'everyone' },
+    { value: 'staff', label: 'staff only' },
+  ];
+  private readonly all = computed(() => this.session.blog()?.categories ?? []);
+  /** The desk's own ones, and the one the post is in. */
+  protected readonly categories = computed(() =>
+    choicesOf(
+      this.all().filter((c) => this.session.isDeskFor(c.id) || c.id === this.posts.post()?.categoryId),
+    ),
   );
-  protected readonly others = computed(() => {
+  protected readonly secondCategories = computed(() =>
+    choicesOf(this.all().filter((c) => c.id !== this.posts.post()?.categoryId)),
+  );
+  protected readonly slugHint = computed(() => {
     const p = this.posts.post();
-    return this.writers().filter((w) => w.id !== p?.byline?.id && !p?.coauthors.some((c) => c.id === w.id));
+    if (!p) return '';
+    const stands = p.slug
+      ? `${location.origin}/${p.slug}`
+      : `Left empty, it becomes ${p.proposedSlug} when the post is cleared.`;
+    return p.releasedAt ? `${stands} If it changes, the old one leads here for good.` : stands;
   });
-  protected readonly proofreaders = computed(() =>
-    this.people().filter((p) => p.active && p.role !== 'reader'),
-  );
   protected readonly proposals = computed(() => {
     const p = this.posts.post();
     return p
@@ -118,15 +116,6 @@ export class DetailsPanel {
     return this.measure.leftovers()?.fields.includes(field) ?? false;
   }
 
-  constructor() {
-    void inject(Api)
-      .call('people.list', {})
-      .then(
-        (people) => this.people.set(people),
-        () => undefined,
-      );
-  }
-
   /** Both days or none; a single day is its own first and last. */
   protected spot(from: string, until: string): void {
     void this.store(
@@ -135,28 +124,7 @@ export class DetailsPanel {
     );
   }
 
-  protected coauthor(id: number, on: boolean): void {
-    if (!id) return;
-    void this.store(({ coauthors }) => {
-      const held = coauthors.map((c) => c.id).filter((h) => h !== id);
-      return { coauthorIds: on ? [...held, id] : held };
-    }, 'The co-authors');
-  }
-
-  async chooseLead(): Promise<void> {
-    const picture = await this.pictures.choose('Choose a lead picture');
-    if (picture)
-      await this.store({ leadPicture: { media: picture.id, alt: picture.alt } }, 'The lead picture');
-  }
-  protected async chooseShare(): Promise<void> {
-    const picture = await this.pictures.choose('Choose a picture for sharing');
-    if (picture) await this.store({ sharePicture: picture.id }, 'The picture for sharing');
-  }
-
-  protected async store(
-    changes: PostChanges | ((post: PostView) => PostChanges),
-    what: string,
-  ): Promise<void> {
+  protected async store(...[changes, what]: Stored): Promise<void> {
     this.error.set('');
     try {
       await this.posts.change(changes);

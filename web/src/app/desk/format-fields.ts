@@ -1,7 +1,4 @@
 import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
-import { MatOption } from '@angular/material/core';
-import { MatSelect } from '@angular/material/select';
-import { MatFormField } from '@angular/material/form-field';
 import { MatButton } from '@angular/material/button';
 import {
   EMPTY_BODY,
@@ -12,13 +9,14 @@ import {
   type FormatField,
 } from '@keyroster/core';
 import { sentenceOf } from '../api/api';
+import { ChoiceField, DateField, FieldSet, TextField, choicesOf, wordChoices } from '../ui/fields';
 import { MeasureService } from './measure.service';
 import { PostService } from './post.service';
 
 /** The post's format: which one, its fields, and its starter text while the post is empty. */
 @Component({
   selector: 'kr-format',
-  imports: [MatOption, MatSelect, MatFormField, MatButton],
+  imports: [ChoiceField, DateField, FieldSet, MatButton, TextField],
   templateUrl: './format-fields.html',
   styles: `
     fieldset {
@@ -26,14 +24,6 @@ import { PostService } from './post.service';
       padding: 0;
       margin: 0;
       min-width: 0;
-    }
-    em {
-      font-style: normal;
-      font-weight: 450;
-      color: var(--soft);
-    }
-    .wrong {
-      color: var(--madder) !important;
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -46,7 +36,7 @@ export class FormatFields {
   protected readonly error = signal('');
   protected readonly errors = signal<Record<string, string>>({});
   protected readonly offered = computed(() =>
-    this.measure.formats().filter((f) => !f.retired || f.id === this.posts.post()?.formatId),
+    choicesOf(this.measure.formats().filter((f) => !f.retired || f.id === this.posts.post()?.formatId)),
   );
   protected readonly format = computed(
     () => this.measure.formats().find((f) => f.id === this.posts.post()?.formatId) ?? null,
@@ -59,9 +49,9 @@ export class FormatFields {
     return Array.isArray(value) ? value.join('\n') : value === undefined ? '' : String(value);
   }
 
-  protected choose(id: string): void {
-    void this.store({ formatId: id === '' ? null : Number(id) });
-  }
+  protected readonly labelOf = (field: FormatField) =>
+    field.required ? `${field.label} (wanted)` : field.label;
+  protected readonly choices = (field: FormatField) => wordChoices(field.choices ?? []);
 
   protected put(field: FormatField, text: string): void {
     const value = formatValueOf(field, text);
@@ -74,7 +64,7 @@ export class FormatFields {
     });
   }
 
-  private async store(changes: Parameters<PostService['change']>[0]): Promise<void> {
+  protected async store(changes: Parameters<PostService['change']>[0]): Promise<void> {
     try {
       await this.posts.change(changes);
       this.error.set('');

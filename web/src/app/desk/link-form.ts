@@ -6,11 +6,11 @@ import {
   output,
   signal,
   viewChild,
-  type ElementRef,
 } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import type { Editor } from '@tiptap/core';
 import { safeHref } from '@keyroster/core';
+import { TextField } from '../ui/fields';
 
 const WRONG =
   'A link leads to a web address (https://…), an e-mail address (mailto:…) or a page of this blog (/…).';
@@ -18,7 +18,7 @@ const WRONG =
 /** Asks where the chosen words lead to. */
 @Component({
   selector: 'kr-link-form',
-  imports: [MatButton],
+  imports: [MatButton, TextField],
   templateUrl: './link-form.html',
   styleUrl: './link-form.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -28,12 +28,12 @@ export class LinkForm {
   readonly closed = output();
   protected readonly href = signal('');
   protected readonly error = signal('');
-  private readonly field = viewChild.required<ElementRef<HTMLInputElement>>('field');
+  private readonly field = viewChild.required(TextField);
 
   constructor() {
     afterNextRender(() => {
       this.href.set((this.editor().getAttributes('link')['href'] as string | undefined) ?? '');
-      this.field().nativeElement.focus();
+      this.field().focus();
     });
   }
 

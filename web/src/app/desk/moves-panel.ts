@@ -11,7 +11,6 @@ import {
 import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { RouterLink } from '@angular/router';
-import type { PostView } from '@keyroster/contract';
 import {
   meaningOf,
   formatClock,
@@ -25,17 +24,17 @@ import { SessionService } from '../accounts/session.service';
 import { ApiError, sentenceOf } from '../api/api';
 import { confirm } from '../ui/confirm';
 import { BittingMark } from '../ui/bitting-mark';
+import { TextField } from '../ui/fields';
 import { Messages } from '../ui/messages.service';
 import { MeasureService } from './measure.service';
 import { NotesService } from './notes.service';
 import { PostService } from './post.service';
-
-const TIME = /^([01]?\d|2[0-3]):([0-5]\d)(?::([0-5]\d))?$/;
+import { ScheduleForm } from './schedule-form';
 
 /** Where the post stands and where it may go from here. Every button says what it will do. */
 @Component({
   selector: 'kr-moves',
-  imports: [MatButton, BittingMark, RouterLink],
+  imports: [MatButton, BittingMark, RouterLink, ScheduleForm, TextField],
   templateUrl: './moves-panel.html',
   styles: `
     :host {
@@ -46,19 +45,6 @@ const TIME = /^([01]?\d|2[0-3]):([0-5]\d)(?::([0-5]\d))?$/;
     }
     .stage b {
       font: 560 16px var(--serif);
-    }
-    .time {
-      display: grid;
-      grid-template-columns: 1fr 1fr;
-      gap: 0 10px;
-    }
-    .time p,
-    .time .row {
-      grid-column: 1 / -1;
-    }
-    .time p {
-      margin-bottom: 8px;
-      min-height: 18px;
     }
     .done {
       background: var(--verdigris-wash);
@@ -90,49 +76,8 @@ export class MovesPanel {
   protected readonly done = signal('');
   protected readonly busy = signal(false);
   protected readonly choices = signal<[ZonedChoice, ZonedChoice] | null>(null);
-  protected readonly date = signal('');
-  protected readonly time = signal('');
-  protected readonly zone = computed(() => this.session.blog()?.zone ?? 'UTC');
+  private readonly zone = computed(() => this.session.blog()?.zone ?? 'UTC');
   protected readonly when = (local: string) => formatWhen(local, this.today());
-
-  /** What is typed, as a wall time, or null while it is none. */
-  private readonly typed = computed(() => {
-    const clock = TIME.exec(this.time().trim());
-    return /^\d{4}-\d\d-\d\d$/.test(this.date()) && clock
-      ? `${this.date()}T${clock[1]!.padStart(2, '0')}:${clock[2]}:${clock[3] ?? '00'}`
-      : null;
-  });
-  private readonly past = computed(() => {
-    const local = this.typed();
-    return local !== null && local < this.nowLocal();
-  });
-  protected readonly scheduleLabel = computed(() => {
-    const local = this.typed();
-    const verb =
-      this.posts.post()?.stage === 'scheduled'
-        ? 'Move to'
-        : this.posts.post()?.stage === 'in review'
-          ? 'Clear and schedule for'
-          : 'Schedule for';
-    return local === null
-      ? 'Schedule'
-      : this.past()
-        ? `Release now, dated ${formatShortDate(local, this.today())}`
-        : `${verb} ${formatShortDate(local, this.today())}, ${formatClock(local)}`;
-  });
-  protected readonly promise = computed(() => {
-    const local = this.typed();
-    if (local === null) return 'Choose a date and type a time, like 08:00.';
-    const meaning = meaningOf(local, this.zone());
-    if (!meaning) return 'That is not a date and time that exists.';
-    if (meaning.kind === 'gap')
-      return `The clocks go forward: ${formatClock(local)} does not exist on this day.`;
-    if (meaning.kind === 'doubled')
-      return `The clocks go back: ${formatClock(local)} happens twice on this day. You will be asked which one.`;
-    return this.past()
-      ? 'That is in the past: it goes out at once and takes its place among the older posts.'
-      : `It goes out ${formatWhen(local, this.today())}.`;
-  });
 
   protected readonly buttons = computed(() => {
     const p = this.posts.post();
@@ -153,8 +98,8 @@ export class MovesPanel {
       add('Clear', !planned, () => void this.clear());
     }
     if (may('scheduled') && p.stage !== 'in review')
-      add('Schedule …', p.stage === 'cleared', () => this.openSchedule(p));
-    if (p.stage === 'scheduled' && p.rights.plan) add('Move …', false, () => this.openSchedule(p));
+      add('Schedule …', p.stage === 'cleared', () => this.openSchedule());
+    if (p.stage === 'scheduled' && p.rights.plan) add('Move …', false, () => this.openSchedule());
     if (may('scheduled') && p.stage === 'cleared') add('Release now …', false, () => void this.releaseNow());
     if (p.stage === 'cleared' && p.runLocal && p.rights.plan)
       add('Take the date away', false, () => void this.takeDateAway(p.runLocal!));
@@ -192,14 +137,12 @@ export class MovesPanel {
     return this.nowLocal().slice(0, 10);
   }
 
-  private openSchedule(p: PostView): void {
-    this.date.set(p.runLocal?.slice(0, 10) ?? this.today());
-    this.time.set(p.runLocal ? formatClock(p.runLocal) : '08:00');
-    this.begin('schedule', 'kr-moves input[type=date]');
+  private openSchedule(): void {
+    this.begin('schedule', 'kr-moves [data-schedule-date] input');
   }
 
   private openNote(): void {
-    this.begin('note', '[data-change-note]');
+    this.begin('note', '[data-change-note] textarea');
   }
 
   private begin(what: 'schedule' | 'note', focus: string): void {
@@ -210,24 +153,17 @@ export class MovesPanel {
     setTimeout(() => document.querySelector<HTMLElement>(focus)?.focus());
   }
 
-  protected submitTime(event: Event): void {
-    event.preventDefault();
-    const local = this.typed();
-    if (local) void this.schedule(local);
-    else this.error.set('Choose a date and type a time, like 08:00.');
-  }
-
   protected choiceLabel(choice: ZonedChoice, two: [ZonedChoice, ZonedChoice]): string {
     if (two[0].local !== two[1].local) return formatClock(choice.local);
     return `the ${choice === two[0] ? 'earlier' : 'later'} ${formatClock(choice.local)} (UTC${choice.offset})`;
   }
 
-  protected schedule(runAt: string): Promise<void> {
+  protected schedule(runAt: string, label: string): Promise<void> {
     if (this.posts.post()!.stage === 'scheduled') return this.act(() => this.posts.change({ runAt }));
     const go = () => this.posts.move({ to: 'scheduled', runAt });
     // A time that does not exist, or exists twice, is asked about before anything else.
     return meaningOf(runAt, this.zone())?.kind === 'exact' || runAt.length > 19
-      ? this.checked(this.scheduleLabel(), go)
+      ? this.checked(label, go)
       : this.act(go);
   }
 
@@ -288,7 +224,7 @@ export class MovesPanel {
     return this.act(async () => {
       const sentence = await this.posts.move({ to });
       if (to === 'cleared' && before.stage === 'scheduled' && before.runLocal) {
-        this.messages.done(sentence, () => this.schedule(before.runLocal!));
+        this.messages.done(sentence, () => this.schedule(before.runLocal!, 'Schedule'));
       }
       return sentence;
     });

@@ -5,13 +5,14 @@ import type { NoteView } from '@keyroster/contract';
 import { formatDistance, type Passage } from '@keyroster/core';
 import { sentenceOf } from '../api/api';
 import { PersonBadge } from '../ui/person-badge';
+import { TextField } from '../ui/fields';
 import { NotesService } from './notes.service';
 import { PostService } from './post.service';
 
 /** Who said what about which words: open notes first, settled ones folded away. */
 @Component({
   selector: 'kr-notes',
-  imports: [MatButton, PersonBadge],
+  imports: [MatButton, PersonBadge, TextField],
   templateUrl: './notes-panel.html',
   styleUrl: './notes-panel.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -38,15 +39,15 @@ export class NotesPanel {
     return formatDistance(this.session.local(note.at).slice(0, 10), this.session.today());
   }
 
-  protected async add(event: Event, field: HTMLTextAreaElement): Promise<void> {
+  protected async add(event: Event, field: TextField): Promise<void> {
     event.preventDefault();
-    await this.send(field, () => this.notes.add(field.value.trim(), this.passage()));
+    await this.send(field, () => this.notes.add(field.value().trim(), this.passage()));
     if (!this.error()) this.passageDropped.emit();
   }
 
-  protected async answer(event: Event, field: HTMLInputElement, noteId: number): Promise<void> {
+  protected async answer(event: Event, field: TextField, noteId: number): Promise<void> {
     event.preventDefault();
-    await this.send(field, () => this.notes.add(field.value.trim(), null, noteId));
+    await this.send(field, () => this.notes.add(field.value().trim(), null, noteId));
   }
 
   protected async settle(noteId: number, settled: boolean): Promise<void> {
@@ -54,15 +55,15 @@ export class NotesPanel {
     await this.notes.resolve(noteId, settled).catch((error: unknown) => this.error.set(sentenceOf(error)));
   }
 
-  private async send(field: HTMLTextAreaElement | HTMLInputElement, act: () => Promise<void>): Promise<void> {
+  private async send(field: TextField, act: () => Promise<void>): Promise<void> {
     this.error.set('');
-    if (field.value.trim() === '') {
+    if (field.value().trim() === '') {
       this.error.set('There are no words in the note yet.');
       return;
     }
     try {
       await act();
-      field.value = '';
+      field.value.set('');
     } catch (error) {
       this.error.set(sentenceOf(error));
     }

@@ -8,6 +8,8 @@ import type { MediaView } from '@keyroster/contract';
 import { PICTURE_SIDES, PICTURE_SIZES } from '@keyroster/core';
 import { Api, sentenceOf } from '../api/api';
 import { LibraryDialog } from '../media/library-dialog';
+import { TextField } from '../ui/fields';
+import { FileButton } from '../ui/file-button';
 
 export interface PictureChoice {
   media: number;
@@ -29,7 +31,7 @@ const SIDE_NAMES = {
  * stands.
  */
 @Component({
-  imports: [MatOption, MatSelect, MatFormField, MatButton, MatDialogModule],
+  imports: [FileButton, MatOption, MatSelect, MatFormField, MatButton, MatDialogModule, TextField],
   templateUrl: './picture-dialog.html',
   styles: `
     img {
@@ -78,8 +80,7 @@ export class PictureDialog {
   protected readonly error = signal('');
   protected readonly busy = signal(false);
 
-  protected async take(event: Event): Promise<void> {
-    const file = (event.target as HTMLInputElement).files?.[0];
+  protected async take([file]: File[]): Promise<void> {
     if (!file) return;
     this.busy.set(true);
     this.error.set('');

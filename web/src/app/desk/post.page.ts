@@ -27,6 +27,7 @@ import { Api, sentenceOf } from '../api/api';
 import { SessionService } from '../accounts/session.service';
 import { CategoryTab } from '../site/category-tab';
 import { Messages } from '../ui/messages.service';
+import { TextField } from '../ui/fields';
 import { ChecksPanel } from './checks-panel';
 import { ConflictBar } from './conflict-bar';
 import { DetailsPanel } from './details-panel';
@@ -51,6 +52,7 @@ const SAVING: Record<Saving, string> = {
   conflict: 'Changed by another, see below',
   refused: 'Not stored, kept on this device',
 };
+const FOCUSABLE = 'input, textarea, button, [tabindex]';
 const TABS = ['checks', 'details', 'titles', 'notes'] as const;
 type Tab = (typeof TABS)[number];
 
@@ -74,6 +76,7 @@ type Tab = (typeof TABS)[number];
     CategoryTab,
     Outline,
     PostMenu,
+    TextField,
   ],
   providers: [NotesService, PostService, MeasureService, LeadPictureService],
   templateUrl: './post.page.html',
@@ -94,7 +97,6 @@ export class PostPage {
   protected readonly notes = inject(NotesService);
   readonly id = input.required<string>();
   protected readonly editor = viewChild(TextEditor);
-  private readonly details = viewChild(DetailsPanel);
   private readonly reading = viewChild(ReadingPanel);
   protected readonly tabs = TABS;
   protected readonly tab = signal<Tab>('checks');
@@ -214,10 +216,7 @@ export class PostPage {
       excerpt: () => this.focus('checks', '.excerpt'),
       search: () => this.focus('details', '[data-search]'),
       format: () => this.focus('details', '[data-format]'),
-      lead: () => {
-        this.tab.set('details');
-        setTimeout(() => this.details()?.chooseLead());
-      },
+      lead: () => this.focus('details', '[data-lead]', (button) => button.click()),
       lighten: () => void this.pictures.lighten(this.posts.post()!.leadPicture!.media),
       alt: () =>
         check.block === undefined ? this.focus('details', '[data-lead-alt]') : this.showBlock(check.block),
@@ -240,12 +239,14 @@ export class PostPage {
     this.editor()?.showBlock(index);
   }
 
-  private focus(tab: Tab, selector: string): void {
+  private focus(tab: Tab, selector: string, then?: (field: HTMLElement) => void): void {
     this.tab.set(tab);
     setTimeout(() => {
-      const field = document.querySelector<HTMLElement>(selector);
+      const place = document.querySelector<HTMLElement>(selector);
+      const field = place?.matches(FOCUSABLE) ? place : place?.querySelector<HTMLElement>(FOCUSABLE);
       field?.scrollIntoView({ block: 'center' });
       field?.focus();
+      if (field) then?.(field);
     });
   }
 

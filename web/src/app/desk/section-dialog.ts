@@ -4,6 +4,7 @@ import { MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { PostCard, PostView } from '@keyroster/contract';
 import { bodyText, countWords, formatCount, sectionsOf, type BodyNode } from '@keyroster/core';
 import { Api, sentenceOf } from '../api/api';
+import { TextField } from '../ui/fields';
 
 interface Part {
   name: string;
@@ -14,7 +15,7 @@ interface Part {
 
 /** Takes a section of another post, with its build: found by words, chosen by heading. */
 @Component({
-  imports: [MatButton, MatDialogModule],
+  imports: [MatButton, MatDialogModule, TextField],
   templateUrl: './section-dialog.html',
   styles: `
     ul {

@@ -1,18 +1,21 @@
 import { ChangeDetectionStrategy, Component, computed, inject, output } from '@angular/core';
-import { ENTRY, textWidth } from '@keyroster/core';
+import { ENTRY, maxOf, textWidth } from '@keyroster/core';
 import type { PostChanges } from '@keyroster/contract';
 import { SessionService } from '../accounts/session.service';
+import { FieldSet, TextField } from '../ui/fields';
 import { MeasureService } from './measure.service';
 import { PostService } from './post.service';
 
 /** What search entries and shared cards show of the post, drawn as they will look. */
 @Component({
   selector: 'kr-seen-outside',
+  imports: [FieldSet, TextField],
   templateUrl: './seen-outside.html',
   styles: `
     .left {
-      color: var(--brass) !important;
+      color: var(--brass);
       font-weight: 600;
+      margin: -6px 0 10px;
     }
     fieldset {
       border: 0;
@@ -78,6 +81,7 @@ export class SeenOutside {
   private readonly measure = inject(MeasureService);
   protected readonly left = computed(() => this.measure.leftovers()?.fields ?? []);
   readonly store = output<[PostChanges, string]>();
+  protected readonly max = maxOf;
   protected readonly home = location.host;
   protected readonly picture = computed(
     () => this.posts.post()?.sharePicture ?? this.posts.post()?.leadPicture?.media ?? null,

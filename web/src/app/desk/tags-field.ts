@@ -1,46 +1,48 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  inject,
+  signal,
+  viewChild,
+  type ElementRef,
+} from '@angular/core';
+import { MatAutocompleteModule, MatAutocompleteTrigger } from '@angular/material/autocomplete';
 import { MatButton } from '@angular/material/button';
+import { MatChipsModule } from '@angular/material/chips';
+import { MatOption } from '@angular/material/core';
+import { MatFormField } from '@angular/material/form-field';
+import { MatIcon } from '@angular/material/icon';
 import type { TagView } from '@keyroster/contract';
-import { nearTags, tidyTag } from '@keyroster/core';
+import { formatCount, nearTags, tidyTag } from '@keyroster/core';
 import { Api, sentenceOf } from '../api/api';
 import { PostService } from './post.service';
+
+/** So many suggestions are shown. */
+const SHOWN = 12;
 
 /** The post's tags: typed or picked, with a word when a new one is nearly an old one. */
 @Component({
   selector: 'kr-tags',
-  imports: [MatButton],
+  imports: [MatAutocompleteModule, MatButton, MatChipsModule, MatFormField, MatIcon, MatOption],
   templateUrl: './tags-field.html',
   styles: `
-    ul {
-      list-style: none;
-      display: flex;
-      flex-wrap: wrap;
-      gap: 5px;
-      margin: 0 0 5px;
-      padding: 0;
+    :host {
+      display: block;
+      margin-bottom: 10px;
     }
-    ul:empty {
-      display: none;
-    }
-    li {
-      border: 1px solid var(--line);
-      border-radius: 3px;
-      background: var(--field);
-      padding: 1px 2px 1px 7px;
+    .label {
+      display: block;
+      font-weight: 600;
       font-size: 12px;
-    }
-    li button {
-      border: 0;
-      background: none;
-      padding: 2px 5px;
-      cursor: pointer;
-      color: var(--soft);
-      font-size: 10px;
-      min-height: 22px;
+      margin-bottom: 3px;
     }
     .near {
       color: var(--brass);
       margin-top: 5px;
+    }
+    mat-option small {
+      margin-left: 8px;
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -51,9 +53,21 @@ export class TagsField {
   private readonly known = signal<TagView[]>([]);
   protected readonly typed = signal('');
   protected readonly error = signal('');
-  protected readonly free = computed(() => {
+  protected readonly id = 'kr-tag-field';
+  private readonly field = viewChild<ElementRef<HTMLInputElement>>('field');
+  private readonly list = viewChild(MatAutocompleteTrigger);
+  protected readonly onPosts = (n: number) => formatCount(n, 'post');
+  protected readonly isActive = (option: MatOption) => option.active;
+  private readonly free = computed(() => {
     const has = new Set(this.posts.post()?.tags.map((t) => t.id));
     return this.known().filter((t) => !has.has(t.id));
+  });
+  protected readonly suggested = computed(() => {
+    const begun = this.typed().trim().toLowerCase();
+    return this.free()
+      .filter((t) => t.name.toLowerCase().includes(begun))
+      .sort((a, b) => b.posts - a.posts)
+      .slice(0, SHOWN);
   });
   protected readonly near = computed(() => {
     const name = tidyTag(this.typed());
@@ -69,17 +83,20 @@ export class TagsField {
     void this.learn();
   }
 
-  protected add(event: Event, field: HTMLInputElement): void {
+  /** Enter adds what is typed, unless it chooses a suggestion. */
+  protected add(event: Event, field: HTMLInputElement, choosing: boolean): void {
     event.preventDefault();
-    void this.put(field.value, field);
+    if (!choosing) void this.put(field.value);
   }
 
-  protected async put(text: string, field: HTMLInputElement): Promise<void> {
+  protected async put(text: string): Promise<void> {
     const names = text.split(',').map(tidyTag).filter(Boolean);
     if (names.length === 0) return;
+    const field = this.field()!.nativeElement;
     // Emptied at once: the next one may be typed while this one is on its way.
     field.value = '';
     this.typed.set('');
+    this.list()?.closePanel();
     field.focus();
     if (await this.store((held) => [...held, ...names])) void this.learn();
     else if (field.value === '') field.value = text;

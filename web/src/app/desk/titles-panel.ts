@@ -14,6 +14,7 @@ import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
 import { Messages } from '../ui/messages.service';
+import { TextField } from '../ui/fields';
 import { MeasureService } from './measure.service';
 import { PostService } from './post.service';
 
@@ -35,7 +36,7 @@ const FEWEST = 10;
  */
 @Component({
   selector: 'kr-titles',
-  imports: [MatButton],
+  imports: [MatButton, TextField],
   templateUrl: './titles-panel.html',
   styleUrl: './titles-panel.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -134,13 +135,13 @@ export class TitlesPanel {
     }, TYPING_MS);
   }
 
-  protected async keep(event: Event, field: HTMLInputElement): Promise<void> {
+  protected async keep(event: Event, field: TextField): Promise<void> {
     event.preventDefault();
-    const title = field.value.trim();
+    const title = field.value().trim();
     if (title === '') return;
     await this.act(async () => {
       this.trials.set(await this.api.call('trials.keep', { id: this.posts.post()!.id, body: { title } }));
-      field.value = '';
+      field.value.set('');
       this.typed.set('');
       this.open.set(title);
     });

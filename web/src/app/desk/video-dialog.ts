@@ -5,6 +5,8 @@ import type { FileView, MediaView } from '@keyroster/contract';
 import { safeHref } from '@keyroster/core';
 import { Api, sentenceOf } from '../api/api';
 import { LibraryDialog } from '../media/library-dialog';
+import { TextField } from '../ui/fields';
+import { FileButton } from '../ui/file-button';
 
 interface VideoAttrs {
   file: number;
@@ -18,7 +20,7 @@ const NONE: VideoAttrs = { file: 0, poster: 0, captions: 0, href: '', title: '',
 
 /** A film: its file with poster and captions, or an address that is shown as a card and never loaded. */
 @Component({
-  imports: [MatButton, MatDialogModule],
+  imports: [FileButton, MatButton, MatDialogModule, TextField],
   templateUrl: './video-dialog.html',
   styles: `
     img {
@@ -41,8 +43,7 @@ export class VideoDialog {
     this.of.update((v) => ({ ...v, ...change }));
   }
 
-  protected async take(event: Event, what: 'file' | 'captions'): Promise<void> {
-    const file = (event.target as HTMLInputElement).files?.[0];
+  protected async take([file]: File[], what: 'file' | 'captions'): Promise<void> {
     if (!file) return;
     this.busy.set('Keeping it …');
     this.error.set('');

@@ -8,11 +8,13 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
+import { MatSliderModule } from '@angular/material/slider';
 import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { MediaView } from '@keyroster/contract';
 import { SHAPES, SHAPE_NAMES, cardInk, cropFor, type CardInk, type Rgb, type Shape } from '@keyroster/core';
 import { Api, sentenceOf } from '../api/api';
+import { TextField } from '../ui/fields';
 
 const PLACES = ['top', 'middle', 'bottom'] as const;
 type Place = (typeof PLACES)[number];
@@ -24,7 +26,7 @@ const SAMPLES = 24;
  * read.
  */
 @Component({
-  imports: [MatButton, MatDialogModule],
+  imports: [MatSliderModule, MatButton, MatDialogModule, TextField],
   template: `
     <form class="dialog" (submit)="keep($event)" novalidate>
       <h2>Words on the picture</h2>
@@ -33,9 +35,7 @@ const SAMPLES = 24;
       }
       <canvas #canvas role="img" [attr.aria-label]="'The picture with the words ' + words()"></canvas>
       <p class="soft" role="status">{{ said() }}</p>
-      <label class="field"
-        ><span>Words</span><input #text maxlength="160" [value]="words()" (input)="words.set(text.value)"
-      /></label>
+      <kr-text #text label="Words" [max]="160" [value]="words()" (valueChange)="words.set($event)" />
       <div class="row">
         <span class="seg" role="group" aria-label="Shape">
           @for (s of shapes; track s) {
@@ -49,13 +49,10 @@ const SAMPLES = 24;
         </span>
         <label class="size"
           >Size
-          <input
-            type="range"
-            min="5"
-            max="14"
-            [value]="size()"
-            (input)="size.set(+$any($event.target).value)"
-        /></label>
+          <mat-slider min="5" max="14"
+            ><input matSliderThumb aria-label="Size" [value]="size()" (valueChange)="size.set($event)"
+          /></mat-slider>
+        </label>
       </div>
       <div class="ends">
         <button type="button" matButton="outlined" mat-dialog-close>Cancel</button

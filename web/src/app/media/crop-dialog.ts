@@ -4,12 +4,13 @@ import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/materia
 import type { MediaView } from '@keyroster/contract';
 import { SHAPES, SHAPE_NAMES, cropFor, type CropBox, type Shape } from '@keyroster/core';
 import { Api, sentenceOf } from '../api/api';
+import { NumberField } from '../ui/fields';
 
 const MIN_PART = 40;
 
 /** Keeps a part of a picture as a picture: in a shape or free, dragged with the mouse or given in pixels. */
 @Component({
-  imports: [MatButton, MatDialogModule],
+  imports: [MatButton, MatDialogModule, NumberField],
   templateUrl: './crop-dialog.html',
   styles: `
     .seg {

@@ -4,11 +4,12 @@ import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/materia
 import { FileButton } from '../ui/file-button';
 import type { MediaView } from '@keyroster/contract';
 import { formatBytes, formatCount } from '@keyroster/core';
+import { TextField } from '../ui/fields';
 import { LibraryService } from './library.service';
 
 /** Chooses one picture of the library, or several. */
 @Component({
-  imports: [FileButton, MatButton, MatDialogModule],
+  imports: [FileButton, MatButton, MatDialogModule, TextField],
   providers: [LibraryService],
   templateUrl: './library-dialog.html',
   styles: `

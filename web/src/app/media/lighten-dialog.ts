@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, DestroyRef, inject, signal } from '@angular/core';
+import { MatSliderModule } from '@angular/material/slider';
 import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { MediaView } from '@keyroster/contract';
@@ -10,7 +11,7 @@ const PAUSE_MS = 250;
 
 /** Makes a heavy picture lighter: before and after side by side, and a slider for its weight. */
 @Component({
-  imports: [MatButton, MatDialogModule],
+  imports: [MatSliderModule, MatButton, MatDialogModule],
   template: `
     <div class="dialog">
       <h2>Lighten the picture</h2>
@@ -35,17 +36,13 @@ const PAUSE_MS = 250;
           <figcaption role="status"><b>After</b> {{ said() }}</figcaption>
         </figure>
       </div>
-      <label class="field"
-        ><span>At most {{ kb() }} kB</span
-        ><input
-          type="range"
-          [min]="min"
-          [max]="max()"
-          step="10"
-          [value]="kb()"
-          (input)="slide(+$any($event.target).value)"
-        /><small>300–500 kB loads quickly and looks good; 60 kB looks poor.</small></label
-      >
+      <div class="field">
+        <span>At most {{ kb() }} kB</span>
+        <mat-slider step="10" [min]="min" [max]="max()"
+          ><input matSliderThumb aria-label="At most, in kB" [value]="kb()" (valueChange)="slide($event)"
+        /></mat-slider>
+        <small>300–500 kB loads quickly and looks good; 60 kB looks poor.</small>
+      </div>
       <div class="ends">
         <button matButton="outlined" mat-dialog-close>Cancel</button
         ><button matButton="filled" [disabled]="busy() || !shown()" (click)="keep()">

@@ -18,6 +18,7 @@ import { formatBytes } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
 import { Messages } from '../ui/messages.service';
+import { FieldSet, TextField } from '../ui/fields';
 import { FocusPoint } from './focus-point';
 import { LibraryDialog } from './library-dialog';
 
@@ -26,7 +27,7 @@ const HOW = { text: 'in the text', lead: 'as lead', share: 'for sharing' } as co
 /** One picture: what is known of it, where it is used, its focus, and what can be made of it. */
 @Component({
   selector: 'kr-picture',
-  imports: [MatButton, RouterLink, FocusPoint],
+  imports: [MatButton, RouterLink, FocusPoint, TextField, FieldSet],
   templateUrl: './picture-sheet.html',
   styles: `
     aside {

@@ -18,6 +18,7 @@ import type { MediaView, MediaQuery } from '@keyroster/contract';
 import { LEAD_WEIGHT, formatBytes, formatCount } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Live } from '../api/live';
+import { TextField } from '../ui/fields';
 import { LibraryService } from './library.service';
 import { PictureSheet } from './picture-sheet';
 
@@ -30,7 +31,7 @@ const USES: { use: MediaQuery['use']; name: string }[] = [
 
 /** The library: many files at once, found again by words, tag and use, and described beside. */
 @Component({
-  imports: [MatOption, MatSelect, MatFormField, FileButton, MatButton, RouterLink, PictureSheet],
+  imports: [MatOption, MatSelect, MatFormField, FileButton, MatButton, RouterLink, PictureSheet, TextField],
   providers: [LibraryService],
   templateUrl: './pictures.page.html',
   styleUrl: './pictures.page.scss',

@@ -21,6 +21,7 @@ import {
   type Timing,
 } from '@keyroster/core';
 import { Api } from '../api/api';
+import { TextField } from '../ui/fields';
 import { RolloutService } from './rollout.service';
 import { capital } from './format-piece';
 import { TimingField } from './timing-field';
@@ -67,7 +68,16 @@ interface Row {
 
 /** Chooses several pieces at once, each for its outlet, with one instruction for all of them. */
 @Component({
-  imports: [MatOption, MatSelect, MatFormField, MatCheckbox, MatButton, MatDialogModule, TimingField],
+  imports: [
+    MatOption,
+    MatSelect,
+    MatFormField,
+    MatCheckbox,
+    MatButton,
+    MatDialogModule,
+    TimingField,
+    TextField,
+  ],
   templateUrl: './add-pieces.html',
   styles: `
     fieldset {

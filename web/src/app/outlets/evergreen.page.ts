@@ -1,7 +1,4 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
-import { MatOption } from '@angular/material/core';
-import { MatSelect } from '@angular/material/select';
-import { MatFormField } from '@angular/material/form-field';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
@@ -9,6 +6,7 @@ import type { EvergreenView, PiecesMade } from '@keyroster/contract';
 import { PIECE_KINDS, formatCount, formatShortDate, type PieceKind } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
+import { ChoiceField, ClockField, NumberField, TextField, wordChoices } from '../ui/fields';
 import { OutletsHead } from './outlets-head';
 import { OutletsService } from './outlets.service';
 import { formatDue } from './format-piece';
@@ -18,7 +16,7 @@ import { formatDue } from './format-piece';
  * outlet's pace.
  */
 @Component({
-  imports: [MatOption, MatSelect, MatFormField, MatCheckbox, MatButton, RouterLink, OutletsHead],
+  imports: [ChoiceField, ClockField, MatButton, MatCheckbox, NumberField, OutletsHead, RouterLink, TextField],
   providers: [OutletsService],
   templateUrl: './evergreen.page.html',
   styleUrl: './evergreen.page.scss',
@@ -37,13 +35,11 @@ export class EvergreenPage {
   protected readonly error = signal('');
   protected readonly busy = signal(false);
   protected readonly done = signal<PiecesMade | null>(null);
-  protected readonly kinds = PIECE_KINDS.filter((k) => k !== 'digest');
+  protected readonly kinds = wordChoices(PIECE_KINDS.filter((k) => k !== 'digest'));
   protected readonly chosen = computed(() => (this.proposed() ?? []).filter((e) => !this.left().has(e.id)));
   protected readonly count = (n: number) => formatCount(n, 'piece');
   protected readonly day = (date: string) => `${formatShortDate(date)} ${date.slice(0, 4)}`;
   protected readonly due = (local: string | null) => formatDue(local, this.session.today());
-  protected readonly within = (typed: string, min: number, max: number, usual: number) =>
-    Math.max(min, Math.min(max, Math.trunc(Number(typed)) || usual));
   protected readonly said = (d: PiecesMade) => [`${this.count(d.made.length)} made.`, ...d.refused].join(' ');
 
   constructor() {

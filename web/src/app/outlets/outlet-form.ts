@@ -9,9 +9,6 @@ import {
   signal,
   untracked,
 } from '@angular/core';
-import { MatOption } from '@angular/material/core';
-import { MatSelect } from '@angular/material/select';
-import { MatFormField } from '@angular/material/form-field';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatButton } from '@angular/material/button';
 import type { NewOutlet, OutletView } from '@keyroster/contract';
@@ -25,6 +22,7 @@ import {
   type OutletProtocol,
   type Shape,
 } from '@keyroster/core';
+import { ChoiceField, ClockField, FieldSet, NumberField, TextField, wordChoices } from '../ui/fields';
 import { OutletsService } from './outlets.service';
 
 const PROTOCOLS: { protocol: OutletProtocol; name: string; address: string; hint: string }[] = [
@@ -76,7 +74,7 @@ const fresh = (): NewOutlet => ({
 /** An outlet: what it is, how pieces reach it, what it takes, how it speaks. */
 @Component({
   selector: 'kr-outlet-form',
-  imports: [MatOption, MatSelect, MatFormField, MatCheckbox, MatButton],
+  imports: [ChoiceField, ClockField, FieldSet, MatButton, MatCheckbox, NumberField, TextField],
   templateUrl: './outlet-form.html',
   styles: `
     form {
@@ -138,9 +136,12 @@ export class OutletForm {
   readonly manages = input(false);
   readonly closed = output();
   readonly stored = output<OutletView>();
-  protected readonly kinds = OUTLET_KINDS;
-  protected readonly protocols = PROTOCOLS;
-  protected readonly units = LENGTH_UNITS;
+  protected readonly kinds = wordChoices(OUTLET_KINDS);
+  protected readonly protocols = PROTOCOLS.map(({ protocol, name }) => ({ value: protocol, label: name }));
+  protected readonly units = LENGTH_UNITS.map((value) => ({
+    value,
+    label: value === 'graphemes' ? 'characters' : value,
+  }));
   protected readonly shapes = SHAPE_NAMES;
   protected readonly draft = signal<NewOutlet>(fresh());
   private readonly first = signal('');
@@ -192,17 +193,9 @@ export class OutletForm {
   protected limit(part: Partial<OutletLimits>): void {
     this.set({ limits: { ...this.draft().limits, ...part } });
   }
-  protected readonly number = (typed: string) =>
-    typed.trim() === '' ? null : Math.max(0, Math.trunc(Number(typed)) || 0);
-  protected readonly kilobytes = (typed: string) => {
-    const n = this.number(typed);
-    return n === null ? null : n * 1000;
-  };
-  protected length(typed: string): void {
-    const n = this.number(typed);
+  protected length(max: number | null): void {
     this.limit({
-      length:
-        n === null ? null : { unit: 'graphemes', linkCost: null, ...this.draft().limits.length, max: n },
+      length: max === null ? null : { unit: 'graphemes', linkCost: null, ...this.draft().limits.length, max },
     });
   }
   protected quiet(end: 'from' | 'until', time: string): void {

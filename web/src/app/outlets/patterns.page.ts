@@ -15,6 +15,7 @@ import {
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
 import { Messages } from '../ui/messages.service';
+import { FieldSet, TextField } from '../ui/fields';
 import { OutletsHead } from './outlets-head';
 import { OutletsService } from './outlets.service';
 import { capital } from './format-piece';
@@ -25,7 +26,7 @@ import { TimingField } from './timing-field';
  * category fits.
  */
 @Component({
-  imports: [MatOption, MatSelect, MatFormField, MatButton, OutletsHead, TimingField],
+  imports: [MatOption, MatSelect, MatFormField, MatButton, OutletsHead, TimingField, TextField, FieldSet],
   providers: [OutletsService],
   templateUrl: './patterns.page.html',
   styleUrl: './patterns.page.scss',

@@ -24,6 +24,7 @@ import {
   type Shape,
 } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
+import { TextField } from '../ui/fields';
 import { RolloutService } from './rollout.service';
 import { capital, formatDue, formatState } from './format-piece';
 import { TimingField } from './timing-field';
@@ -49,7 +50,7 @@ const draftOf = (p: PieceView): Draft => ({
  */
 @Component({
   selector: 'kr-piece-sheet',
-  imports: [MatOption, MatSelect, MatFormField, MatButton, RouterLink, TimingField],
+  imports: [MatOption, MatSelect, MatFormField, MatButton, RouterLink, TimingField, TextField],
   templateUrl: './piece-sheet.html',
   styleUrl: './piece-sheet.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,

@@ -1,9 +1,7 @@
-import { SessionService } from '../accounts/session.service';
 import { inject, ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
-import { MatOption } from '@angular/material/core';
-import { MatSelect } from '@angular/material/select';
-import { MatFormField } from '@angular/material/form-field';
 import { addDays, TIMING_KINDS, WEEKDAYS, type Timing } from '@keyroster/core';
+import { SessionService } from '../accounts/session.service';
+import { ChoiceField, ClockField, MomentField, NumberField } from '../ui/fields';
 
 const NAMES: Record<Timing['kind'], string> = {
   'same hour': 'With the release, or minutes after',
@@ -18,7 +16,7 @@ const NAMES: Record<Timing['kind'], string> = {
 /** When a piece goes out, by its post's release. */
 @Component({
   selector: 'kr-timing',
-  imports: [MatOption, MatSelect, MatFormField],
+  imports: [ChoiceField, ClockField, MomentField, NumberField],
   templateUrl: './timing-field.html',
   styles: `
     .timing {
@@ -26,7 +24,7 @@ const NAMES: Record<Timing['kind'], string> = {
       grid-template-columns: minmax(0, 1.5fr) minmax(0, 1fr);
       gap: 6px;
     }
-    .timing:has(mat-form-field + mat-form-field) {
+    .timing:has(:nth-child(3)) {
       grid-template-columns: 1fr 1fr 1fr;
     }
   `,
@@ -39,9 +37,8 @@ export class TimingField {
   /** When it is due now; a date of its own begins there. */
   readonly due = input<string | null>(null);
   readonly changed = output<Timing>();
-  protected readonly kinds = TIMING_KINDS;
-  protected readonly names = NAMES;
-  protected readonly weekdays = WEEKDAYS;
+  protected readonly kinds = TIMING_KINDS.map((value) => ({ value, label: NAMES[value] }));
+  protected readonly weekdays = WEEKDAYS.map((label, i) => ({ value: i + 1, label }));
   protected readonly time = computed(() => {
     const t = this.timing();
     return 'time' in t ? t.time : '12:30';
@@ -56,9 +53,13 @@ export class TimingField {
   });
   protected readonly local = computed(() => {
     const t = this.timing();
-    return t.kind === 'date' ? t.local.slice(0, 16) : '';
+    return t.kind === 'date' ? t.local : '';
   });
-  protected readonly within = (minutes: number) => Math.max(0, Math.min(59, Math.trunc(minutes) || 0));
+
+  protected retime(time: string): void {
+    const t = this.timing();
+    if (time && 'time' in t) this.changed.emit({ ...t, time });
+  }
 
   protected kind(kind: Timing['kind']): void {
     const time = this.time();

@@ -1,7 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { MatOption } from '@angular/material/core';
-import { MatSelect } from '@angular/material/select';
-import { MatFormField } from '@angular/material/form-field';
+import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { AbsenceView, PersonView } from '@keyroster/contract';
@@ -9,12 +7,13 @@ import { daysBetween, formatAbsence, formatCount, formatShortDate } from '@keyro
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
+import { ChoiceField, DateField, TextField, choicesOf } from '../ui/fields';
 import { PersonBadge } from '../ui/person-badge';
 import { Messages } from '../ui/messages.service';
 
 /** Who is away and when. Everybody enters their own; the managing editor enters anybody's. */
 @Component({
-  imports: [MatOption, MatSelect, MatFormField, MatButton, RouterLink, PersonBadge],
+  imports: [ChoiceField, DateField, MatButton, PersonBadge, ReactiveFormsModule, RouterLink, TextField],
   templateUrl: './absences.page.html',
   styleUrl: './side-page.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -27,13 +26,21 @@ export class AbsencesPage {
   private readonly everybody = signal<PersonView[]>([]);
   /** Whom this person may enter an absence for. */
   protected readonly people = computed(() =>
-    this.everybody().filter(
-      (p) =>
-        p.active &&
-        p.role !== 'reader' &&
-        (this.session.me()?.role === 'managing editor' || p.id === this.session.me()?.id),
+    choicesOf(
+      this.everybody().filter(
+        (p) =>
+          p.active &&
+          p.role !== 'reader' &&
+          (this.session.me()?.role === 'managing editor' || p.id === this.session.me()?.id),
+      ),
     ),
   );
+  protected readonly form = new FormGroup({
+    personId: new FormControl(this.session.me()?.id ?? null),
+    from: new FormControl('', { nonNullable: true }),
+    to: new FormControl('', { nonNullable: true }),
+    note: new FormControl('', { nonNullable: true }),
+  });
   protected readonly editing = signal<number | null>(null);
   protected readonly error = signal('');
   private readonly today = this.session.today();
@@ -46,17 +53,21 @@ export class AbsencesPage {
     inject(Live).whenever(['people'], () => void this.refresh());
   }
 
-  protected add(event: Event, personId: string, from: string, to: string, note: HTMLInputElement): void {
-    event.preventDefault();
-    if (!from || !to) {
+  /** A single day is its own last one, until another is chosen. */
+  protected begins(from: string): void {
+    const { to } = this.form.controls;
+    if (!to.value) to.setValue(from);
+  }
+
+  protected add(): void {
+    const { personId, from, to, note } = this.form.getRawValue();
+    if (!personId || !from || !to) {
       this.error.set('Choose the first and the last day.');
       return;
     }
     void this.act(async () => {
-      const a = await this.api.call('absences.add', {
-        body: { personId: Number(personId), from, to, note: note.value },
-      });
-      note.value = '';
+      const a = await this.api.call('absences.add', { body: { personId, from, to, note } });
+      this.form.patchValue({ from: '', to: '', note: '' });
       this.messages.done(`${a.person.name} is ${this.words(a)}.`, () =>
         this.act(() => this.api.call('absences.remove', { id: a.id })),
       );

@@ -1,9 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { MatOption } from '@angular/material/core';
-import { MatSelect } from '@angular/material/select';
-import { MatFormField } from '@angular/material/form-field';
+import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
+import { MatExpansionModule } from '@angular/material/expansion';
 import { RouterLink } from '@angular/router';
 import type { PersonView, PitchAlike, PostChanges, PostDetails, PostView } from '@keyroster/contract';
 import {
@@ -13,10 +12,12 @@ import {
   formatWhen,
   type DateConstraint,
 } from '@keyroster/core';
+import equal from 'fast-deep-equal';
 import { SessionService } from '../accounts/session.service';
 import { Api, ApiError, sentenceOf } from '../api/api';
 import { BittingMark } from '../ui/bitting-mark';
 import { CategoryTab } from '../site/category-tab';
+import { ChoiceField, DateField, NumberField, TextField, choicesOf } from '../ui/fields';
 import { Messages } from '../ui/messages.service';
 
 export interface BriefData {
@@ -34,10 +35,13 @@ export type BriefResult = PostDetails | 'move';
 @Component({
   selector: 'kr-brief',
   imports: [
-    MatOption,
-    MatSelect,
-    MatFormField,
+    ChoiceField,
+    DateField,
     MatButton,
+    MatExpansionModule,
+    NumberField,
+    ReactiveFormsModule,
+    TextField,
     MatDialogModule,
     RouterLink,
     BittingMark,
@@ -55,26 +59,13 @@ export type BriefResult = PostDetails | 'move';
       margin-bottom: 12px;
       overflow-wrap: break-word;
     }
-    fieldset {
-      border: 0;
-      padding: 0;
-      margin: 0;
-    }
-    details {
-      margin-bottom: 8px;
-    }
-    summary {
-      cursor: pointer;
-      color: var(--soft);
-      padding: 4px 0;
-    }
     .alike {
       color: var(--brass);
       margin-bottom: 8px;
     }
     .four {
       display: grid;
-      grid-template-columns: repeat(4, minmax(0, 1fr));
+      grid-template-columns: repeat(3, minmax(0, 1fr));
       gap: 8px;
       margin-top: 6px;
     }
@@ -107,16 +98,35 @@ export class BriefDialog {
   /** The version that is changed; newer than the one shown when somebody changed the post meanwhile. */
   private version = 0;
   protected readonly writers = computed(() =>
-    this.people().filter((p) => p.active && ['contributor', 'editor', 'managing editor'].includes(p.role)),
+    this.people()
+      .filter((p) => p.active && ['contributor', 'editor', 'managing editor'].includes(p.role))
+      .map((p) => ({ value: p.id, label: `${p.name}, ${p.role}` })),
   );
+  protected readonly categories = computed(() =>
+    choicesOf(
+      (this.session.blog()?.categories ?? []).filter(
+        (c) => this.session.isDeskFor(c.id) || c.id === this.post()?.categoryId,
+      ),
+    ),
+  );
+  protected readonly ratings = [1, 2, 3, 4, 5].map((n) => ({ value: n, label: `${n} of 5` }));
+  private readonly text = () => new FormControl('', { nonNullable: true });
+  protected readonly form = new FormGroup({
+    categoryId: new FormControl<number | null>(null),
+    bylineId: new FormControl<number | null>(null),
+    angle: this.text(),
+    length: new FormControl<number | null>(null),
+    copyDate: this.text(),
+    rating: new FormControl<number | null>(null),
+    dateConstraint: new FormGroup({ notBefore: this.text(), notAfter: this.text(), mustBeOn: this.text() }),
+  });
   /** Five days before the run time: time to review before it is needed. */
-  protected readonly suggested = computed(() => {
-    const run = this.post()?.runLocal;
-    if (!run || this.post()?.stage !== 'commissioned') return '';
+  private suggested({ runLocal: run, stage }: PostView): string {
+    if (!run || stage !== 'commissioned') return '';
     const day = addDays(run.slice(0, 10), -5);
     // A date that has passed would make the post late at once.
     return day < this.session.today() ? '' : day;
-  });
+  }
   protected readonly wished = (post: PostView) => hasDateConstraint(post.dateConstraint);
   protected readonly percent = (score: number) => `${Math.round(score * 100)}%`;
   protected readonly short = (local: string) => formatShortDate(local);
@@ -131,36 +141,44 @@ export class BriefDialog {
         this.people.set(people);
         this.version = post.version;
         this.post.set(post);
+        this.fill(post);
       },
       (error: unknown) => this.error.set(sentenceOf(error)),
     );
   }
 
-  protected async give(
-    event: Event,
-    post: PostView,
-    byline: string,
-    angle: string,
-    length: string,
-    copy: string,
-    category: string,
-    dateConstraint: DateConstraint,
-    rating: string,
-  ): Promise<void> {
-    event.preventDefault();
-    if (length !== '' && !(Number(length) >= 1)) {
-      this.error.set('The length is a number of words, or nothing.');
+  private fill(post: PostView): void {
+    const { notBefore, notAfter, mustBeOn } = post.dateConstraint;
+    this.form.setValue({
+      categoryId: post.categoryId,
+      bylineId: post.byline?.id ?? null,
+      angle: post.brief.angle,
+      length: post.brief.length,
+      copyDate: post.brief.copyDate ?? this.suggested(post),
+      rating: post.rating,
+      dateConstraint: { notBefore: notBefore ?? '', notAfter: notAfter ?? '', mustBeOn: mustBeOn ?? '' },
+    });
+    if (!post.rights.details) this.form.disable();
+  }
+
+  protected async give(post: PostView): Promise<void> {
+    if (this.form.invalid) {
+      this.form.markAllAsTouched();
       return;
     }
     this.busy.set(true);
-    const bylineId = byline ? Number(byline) : null;
-    const categoryId = category ? Number(category) : null;
+    const { bylineId, categoryId, angle, length, copyDate, rating, dateConstraint } = this.form.getRawValue();
+    const wished: DateConstraint = {
+      notBefore: dateConstraint.notBefore || null,
+      notAfter: dateConstraint.notAfter || null,
+      mustBeOn: dateConstraint.mustBeOn || null,
+    };
     const body: PostChanges = {
       ...(bylineId === (post.byline?.id ?? null) ? {} : { bylineId }),
       ...(categoryId === post.categoryId ? {} : { categoryId }),
-      ...(JSON.stringify(dateConstraint) === JSON.stringify(post.dateConstraint) ? {} : { dateConstraint }),
-      ...((rating ? Number(rating) : null) === post.rating ? {} : { rating: rating ? Number(rating) : null }),
-      brief: { angle, length: length === '' ? null : Number(length), copyDate: copy || null },
+      ...(equal(wished, post.dateConstraint) ? {} : { dateConstraint: wished }),
+      ...(rating === post.rating ? {} : { rating }),
+      brief: { angle, length, copyDate: copyDate || null },
     };
     try {
       const done = await this.api.call('posts.change', { id: post.id, ifMatch: this.version, body });

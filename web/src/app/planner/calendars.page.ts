@@ -7,6 +7,7 @@ import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
 import { PersonBadge } from '../ui/person-badge';
 import { Messages } from '../ui/messages.service';
+import { TextField } from '../ui/fields';
 
 const KINDS: { kind: CalendarKind; name: string; words: string }[] = [
   {
@@ -22,7 +23,7 @@ const KINDS: { kind: CalendarKind; name: string; words: string }[] = [
  * is ended.
  */
 @Component({
-  imports: [MatButton, RouterLink, PersonBadge],
+  imports: [MatButton, RouterLink, PersonBadge, TextField],
   templateUrl: './calendars.page.html',
   styleUrl: './side-page.scss',
   styles: `

@@ -7,12 +7,13 @@ import { Api, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
 import { PersonBadge } from '../ui/person-badge';
 import { Messages } from '../ui/messages.service';
+import { NumberField } from '../ui/fields';
 
 const WEEKS = 4;
 
 /** How many posts a week fit, person by person, beside what the coming weeks hold. */
 @Component({
-  imports: [RouterLink, PersonBadge],
+  imports: [RouterLink, PersonBadge, NumberField],
   templateUrl: './capacity.page.html',
   styleUrl: './side-page.scss',
   styles: `
@@ -64,12 +65,7 @@ export class CapacityPage {
     inject(Live).whenever(['people', 'post'], () => void this.refresh());
   }
 
-  protected async change(person: PersonView, field: HTMLInputElement): Promise<void> {
-    const capacity = field.value.trim() === '' ? null : Number(field.value);
-    if (capacity !== null && !(Number.isInteger(capacity) && capacity >= 0 && capacity <= 50)) {
-      this.error.set('Capacity is a whole number of posts a week, from 0 to 50, or nothing.');
-      return;
-    }
+  protected async change(person: PersonView, capacity: number | null): Promise<void> {
     const store = async (value: number | null) => {
       await this.api.call('people.change', { id: person.id, body: { capacity: value } });
       await this.refresh();
@@ -84,8 +80,8 @@ export class CapacityPage {
         () => store(person.capacity),
       );
     } catch (error) {
-      field.value = String(person.capacity ?? '');
       this.error.set(sentenceOf(error));
+      await this.refresh();
     }
   }
 

@@ -1,12 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { MatOption } from '@angular/material/core';
-import { MatSelect } from '@angular/material/select';
-import { MatFormField } from '@angular/material/form-field';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { MoveDone, PlannerCard } from '@keyroster/contract';
 import {
   formatClock,
+  maxOf,
   formatDate,
   formatPressing,
   formatDateConstraint,
@@ -17,6 +17,7 @@ import {
 import { SessionService } from '../accounts/session.service';
 import { Api, ApiError, sentenceOf } from '../api/api';
 import { CategoryTab } from '../site/category-tab';
+import { ChoiceField, ClockField, TextField, choicesOf } from '../ui/fields';
 
 export interface FillData {
   date: string;
@@ -37,7 +38,7 @@ const MAX_PITCHES = 12;
  */
 @Component({
   selector: 'kr-fill-day',
-  imports: [MatOption, MatSelect, MatFormField, MatButton, MatDialogModule, CategoryTab],
+  imports: [CategoryTab, MatButton, MatDialogModule, ReactiveFormsModule, ChoiceField, ClockField, TextField],
   templateUrl: './fill-day.html',
   styles: `
     .warn {
@@ -89,17 +90,22 @@ export class FillDay {
   protected readonly session = inject(SessionService);
   private readonly api = inject(Api);
   protected readonly day = formatDate(this.data.date, this.data.today);
-  protected readonly at = signal(this.data.slot?.time ?? '08:00');
   private readonly firstCategory = this.session.isDeskFor(null)
     ? null
     : ((this.session.blog()?.categories ?? []).find((c) => this.session.isDeskFor(c.id))?.id ?? null);
-  protected readonly categoryId = signal(this.data.slot?.categoryId ?? this.firstCategory);
+  protected readonly max = maxOf;
+  protected readonly form = new FormGroup({
+    title: new FormControl('', { nonNullable: true }),
+    thought: new FormControl('', { nonNullable: true }),
+    time: new FormControl(this.data.slot?.time ?? '08:00', { nonNullable: true }),
+    categoryId: new FormControl(this.data.slot?.categoryId ?? this.firstCategory),
+  });
+  protected readonly typed = toSignal(this.form.valueChanges, { initialValue: this.form.value });
   /** Before it lands, as for a card that is dragged. */
-  protected readonly warnings = computed(() =>
-    /^([01]\d|2[0-3]):[0-5]\d$/.test(this.at().trim())
-      ? this.data.warnings(this.at().trim(), this.categoryId())
-      : [],
-  );
+  protected readonly warnings = computed(() => {
+    const { time, categoryId } = this.typed();
+    return time ? this.data.warnings(time, categoryId ?? null) : [];
+  });
   protected readonly error = signal('');
   protected readonly busy = signal(false);
   /** Where the clocks change: the two times to choose from. */
@@ -107,7 +113,7 @@ export class FillDay {
   protected readonly doubled = signal(false);
   protected readonly clock = formatClock;
   protected readonly mine = computed(() =>
-    (this.session.blog()?.categories ?? []).filter((c) => this.session.isDeskFor(c.id)),
+    choicesOf((this.session.blog()?.categories ?? []).filter((c) => this.session.isDeskFor(c.id))),
   );
 
   /** Those of the slot's category first, then whatever wants this very day; best rated and oldest first. */
@@ -136,12 +142,14 @@ export class FillDay {
       .join('');
   }
 
-  protected async keep(title: string, thought: string, category: string, runAt: string): Promise<void> {
+  /** `runAt` where one of two times was chosen, because the clocks change. */
+  protected async keep(runAt?: string): Promise<void> {
+    const { title, thought, time, categoryId } = this.form.getRawValue();
     if (title.trim() === '') {
       this.error.set('Give it a title, however rough.');
       return;
     }
-    if (!/T([01]\d|2[0-3]):[0-5]\d(:[0-5]\d)?([Z+-]|$)/.test(runAt)) {
+    if (time === '') {
       this.error.set('Type the time like 08:00.');
       return;
     }
@@ -149,7 +157,7 @@ export class FillDay {
     this.choices.set([]);
     try {
       const post = await this.api.call('posts.pitch', {
-        body: { title, thought, categoryId: category ? Number(category) : null, runAt },
+        body: { title, thought, categoryId, runAt: runAt ?? `${this.data.date}T${time}` },
       });
       this.dialog.close({ post, sentence: '' });
     } catch (error) {

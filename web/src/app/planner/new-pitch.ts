@@ -1,53 +1,32 @@
-import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
-import { MatOption } from '@angular/material/core';
-import { MatSelect } from '@angular/material/select';
-import { MatFormField } from '@angular/material/form-field';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { Router } from '@angular/router';
 import type { PostView } from '@keyroster/contract';
 import { SessionService } from '../accounts/session.service';
+import { maxOf } from '@keyroster/core';
 import { Api, sentenceOf } from '../api/api';
+import { landRefusal } from '../api/refusals';
 import { Messages } from '../ui/messages.service';
+import { ChoiceField, TextField, choicesOf } from '../ui/fields';
 
 @Component({
   selector: 'kr-new-pitch',
-  imports: [MatOption, MatSelect, MatFormField, MatButton, MatDialogModule],
+  imports: [MatButton, MatDialogModule, ReactiveFormsModule, ChoiceField, TextField],
   template: `
-    <form class="dialog" (submit)="keep($event, title.value, thought.value, category.value)" novalidate>
+    <form class="dialog" [formGroup]="form" (ngSubmit)="keep()" novalidate>
       <h2>New pitch</h2>
       @if (error()) {
         <p class="error" role="alert">{{ error() }}</p>
       }
-      <label class="field"
-        ><span>Title</span><input #title name="title" maxlength="300" autocomplete="off" cdkFocusInitial
-      /></label>
-      <label class="field"
-        ><span>A line of thought</span><textarea #thought name="thought" rows="3" maxlength="4000"></textarea>
-      </label>
-      <div class="field">
-        <span>Category</span
-        ><mat-form-field
-          ><mat-select value="" #category aria-label="Category">
-            <mat-option value="">none yet</mat-option>
-            @for (c of session.blog()?.categories ?? []; track c.id) {
-              @if (session.isDeskFor(c.id) || session.me()?.role === 'contributor') {
-                <mat-option [value]="c.id">{{ c.name }}</mat-option>
-              }
-            }
-          </mat-select></mat-form-field
-        >
-      </div>
+      <kr-text label="Title" formControlName="title" [max]="max('title')" cdkFocusInitial />
+      <kr-text label="A line of thought" formControlName="thought" rows="3" [max]="max('thought')" />
+      <kr-choice label="Category" formControlName="categoryId" none="none yet" [options]="categories()" />
       <div class="ends">
         <button type="button" matButton="outlined" mat-dialog-close>Cancel</button>
         @if (session.may('changeMany')) {
-          <button
-            matButton="outlined"
-            type="button"
-            (click)="write(title.value, thought.value, category.value)"
-          >
-            Start writing it
-          </button>
+          <button matButton="outlined" type="button" (click)="write()">Start writing it</button>
         }
         <button matButton="filled" type="submit">Put it in the tray</button>
       </div>
@@ -62,19 +41,32 @@ export class NewPitch {
   private readonly router = inject(Router);
   private readonly dialog = inject(MatDialogRef<NewPitch>);
   protected readonly error = signal('');
+  protected readonly max = maxOf;
+  protected readonly categories = computed(() =>
+    choicesOf(
+      (this.session.blog()?.categories ?? []).filter(
+        (c) => this.session.isDeskFor(c.id) || this.session.me()?.role === 'contributor',
+      ),
+    ),
+  );
+  protected readonly form = new FormGroup({
+    title: new FormControl('', { nonNullable: true }),
+    thought: new FormControl('', { nonNullable: true }),
+    categoryId: new FormControl<number | null>(null),
+  });
 
-  protected async keep(event: Event, title: string, thought: string, category: string): Promise<void> {
-    event.preventDefault();
-    if (await this.pitch(title, thought, category)) this.messages.done(`“${title.trim()}” is in the tray.`);
+  protected async keep(): Promise<void> {
+    const post = await this.pitch();
+    if (post) this.messages.done(`“${post.title}” is in the tray.`);
   }
 
   /** Without waiting in the tray: one's own to write, at once. */
-  protected async write(title: string, thought: string, category: string): Promise<void> {
-    if (!this.session.isDeskFor(category ? Number(category) : null)) {
+  protected async write(): Promise<void> {
+    if (!this.session.isDeskFor(this.form.value.categoryId ?? null)) {
       this.error.set('Choose a category that you edit, to begin it at once.');
       return;
     }
-    const post = await this.pitch(title, thought, category, this.session.me()!.id);
+    const post = await this.pitch(this.session.me()!.id);
     if (!post) return;
     await this.api
       .call('posts.move', { id: post.id, ifMatch: post.version, body: { to: 'drafting' } })
@@ -82,29 +74,19 @@ export class NewPitch {
     void this.router.navigate(['/posts', post.id]);
   }
 
-  private async pitch(
-    title: string,
-    thought: string,
-    category: string,
-    bylineId?: number,
-  ): Promise<PostView | null> {
-    if (title.trim() === '') {
+  private async pitch(bylineId?: number): Promise<PostView | null> {
+    const typed = this.form.getRawValue();
+    if (typed.title.trim() === '') {
       this.error.set('It needs a title, however rough.');
       return null;
     }
     try {
-      const post = await this.api.call('posts.pitch', {
-        body: {
-          title,
-          thought,
-          categoryId: category ? Number(category) : null,
-          ...(bylineId === undefined ? {} : { bylineId }),
-        },
-      });
+      const body = bylineId === undefined ? typed : { ...typed, bylineId };
+      const post = await this.api.call('posts.pitch', { body });
       this.dialog.close();
       return post;
     } catch (error) {
-      this.error.set(sentenceOf(error));
+      this.error.set(landRefusal(this.form, error));
       return null;
     }
   }

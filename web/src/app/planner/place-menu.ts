@@ -2,8 +2,9 @@ import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/cor
 import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { PlannerCard } from '@keyroster/contract';
-import { formatShortDate, type PlanWarning, type SlotDate } from '@keyroster/core';
+import { formatClock, formatShortDate, type PlanWarning, type SlotDate } from '@keyroster/core';
 import { CategoryTab } from '../site/category-tab';
+import { ClockField, DateField } from '../ui/fields';
 
 export interface PlaceData {
   post: PlannerCard;
@@ -19,7 +20,7 @@ export type PlaceChoice = { to: 'tray' } | { to: 'day'; date: string; time: stri
  */
 @Component({
   selector: 'kr-place',
-  imports: [MatButton, MatDialogModule, CategoryTab],
+  imports: [MatButton, MatDialogModule, CategoryTab, ClockField, DateField],
   template: `
     <div class="dialog">
       <h2>Move “{{ data.post.title }}”</h2>
@@ -38,15 +39,9 @@ export type PlaceChoice = { to: 'tray' } | { to: 'day'; date: string; time: stri
           <li class="soft">No slot is open in the weeks shown.</li>
         }
       </ul>
-      <form (submit)="other($event, date.value, time.value)" class="row" novalidate>
-        <label
-          ><span class="unseen">Date</span
-          ><input #date type="date" [value]="data.post.runLocal?.slice(0, 10) ?? data.today"
-        /></label>
-        <label
-          ><span class="unseen">Time</span
-          ><input #time [value]="data.post.runLocal?.slice(11, 16) ?? '08:00'" size="6"
-        /></label>
+      <form (submit)="other($event)" class="row" novalidate>
+        <kr-date label="Date" quiet [(value)]="date" />
+        <kr-clock label="Time" quiet [(value)]="time" />
         <button matButton="outlined" type="submit">Put it on this date</button>
       </form>
       @if (error()) {
@@ -73,11 +68,10 @@ export type PlaceChoice = { to: 'tray' } | { to: 'day'; date: string; time: stri
       max-height: 45vh;
       overflow: auto;
     }
-    li .btn {
-      width: 100%;
-      justify-content: space-between;
+    form kr-date {
+      flex: 1.4;
     }
-    form label {
+    form kr-clock {
       flex: 1;
     }
   `,
@@ -87,17 +81,19 @@ export class PlaceMenu {
   protected readonly data = inject<PlaceData>(MAT_DIALOG_DATA);
   protected readonly dialog = inject<MatDialogRef<PlaceMenu, PlaceChoice>>(MatDialogRef);
   protected readonly error = signal('');
+  protected readonly date = signal(this.data.post.runLocal?.slice(0, 10) ?? this.data.today);
+  protected readonly time = signal(this.data.post.runLocal ? formatClock(this.data.post.runLocal) : '08:00');
   protected readonly slots = [
     ...this.data.openSlots.filter((s) => s.categoryId === this.data.post.categoryId),
     ...this.data.openSlots.filter((s) => s.categoryId !== this.data.post.categoryId),
   ].slice(0, 12);
   protected readonly short = (date: string) => formatShortDate(date, this.data.today);
 
-  protected other(event: Event, date: string, time: string): void {
+  protected other(event: Event): void {
     event.preventDefault();
-    if (!/^\d{4}-\d\d-\d\d$/.test(date)) this.error.set('Choose a date.');
-    else if (!/^([01]\d|2[0-3]):[0-5]\d(:[0-5]\d)?$/.test(time.trim()))
-      this.error.set('Type the time like 08:00.');
-    else this.dialog.close({ to: 'day', date, time: time.trim() });
+    const [date, time] = [this.date(), this.time()];
+    if (!date) this.error.set('Choose a date.');
+    else if (!time) this.error.set('Type the time like 08:00.');
+    else this.dialog.close({ to: 'day', date, time });
   }
 }

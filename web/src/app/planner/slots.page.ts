@@ -1,10 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
-import { MatOption } from '@angular/material/core';
-import { MatSelect } from '@angular/material/select';
-import { MatFormField } from '@angular/material/form-field';
 import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
-import type { FormatView, NewSlot, SlotAnswer } from '@keyroster/contract';
+import type { NewSlot, SlotAnswer } from '@keyroster/contract';
 import {
   WEEKDAYS,
   nextDates,
@@ -17,9 +14,18 @@ import {
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
 import { CategoryTab } from '../site/category-tab';
+import {
+  ChoiceField,
+  ClockField,
+  DateField,
+  FieldSet,
+  NumberField,
+  SuggestField,
+  choicesOf,
+} from '../ui/fields';
 import { Messages } from '../ui/messages.service';
 
-/** Kinds of posts that a slot may ask for; any other word will do. */
+/** So many of the next dates are shown. */
 const COMING = 8;
 const ruleOf = ({
   weekday,
@@ -37,7 +43,17 @@ const ruleOf = ({
  * does to posts.
  */
 @Component({
-  imports: [MatOption, MatSelect, MatFormField, MatButton, RouterLink, CategoryTab],
+  imports: [
+    CategoryTab,
+    ChoiceField,
+    ClockField,
+    DateField,
+    FieldSet,
+    MatButton,
+    NumberField,
+    RouterLink,
+    SuggestField,
+  ],
   templateUrl: './slots.page.html',
   styleUrl: './side-page.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -46,9 +62,10 @@ export class SlotsPage {
   protected readonly session = inject(SessionService);
   private readonly api = inject(Api);
   private readonly messages = inject(Messages);
-  protected readonly weekdays = WEEKDAYS;
+  protected readonly weekdays = WEEKDAYS.map((label, i) => ({ value: i + 1, label }));
+  protected readonly categories = computed(() => choicesOf(this.session.blog()?.categories ?? []));
   /** The blog's formats are proposed; a slot may ask for another in its own words. */
-  protected readonly formats = signal<FormatView[]>([]);
+  protected readonly formats = signal<string[]>([]);
   protected readonly slots = computed(() => this.session.blog()?.slots ?? []);
   protected readonly manages = () => this.session.may('manageBlog');
   /** The slot that is looked at; null for a new one. */
@@ -74,7 +91,7 @@ export class SlotsPage {
   constructor() {
     void this.api
       .call('formats.list', {})
-      .then((formats) => this.formats.set(formats))
+      .then((formats) => this.formats.set(formats.map((f) => f.name)))
       .catch(() => undefined);
     // A moment after the last change the server is asked what it would do.
     effect((cleanup) => {
@@ -139,7 +156,7 @@ export class SlotsPage {
 
   protected move(date: string, movedTo: string, time: string): void {
     if (!movedTo) this.error.set('Choose the date it moves to.');
-    else if (!/^([01]\d|2[0-3]):[0-5]\d$/.test(time)) this.error.set('Type the time like 08:00.');
+    else if (!time) this.error.set('Type the time like 08:00.');
     else {
       this.error.set('');
       this.except({ date, movedTo, movedTime: time === this.draft()!.time ? null : time });

@@ -9,6 +9,7 @@ import { formatDistance, formatPressing, formatDateConstraint } from '@keyroster
 import { SessionService } from '../accounts/session.service';
 import { sentenceOf } from '../api/api';
 import { CategoryTab } from '../site/category-tab';
+import { TextField } from '../ui/fields';
 import { CarryService } from './carry.service';
 import { TRAY, type CardDrop, type DropPlace } from './dragging';
 import { PlannerService } from './planner.service';
@@ -21,7 +22,7 @@ const MAX_ROWS = 500;
 /** Where pitches wait, with a line to type the next one into. */
 @Component({
   selector: 'kr-tray',
-  imports: [MatOption, MatSelect, MatFormField, FileButton, CdkDrag, CdkDropList, CategoryTab],
+  imports: [MatOption, MatSelect, MatFormField, FileButton, CdkDrag, CdkDropList, CategoryTab, TextField],
   templateUrl: './tray.html',
   styleUrl: './tray.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -123,16 +124,16 @@ export class Tray {
   }
 
   /** Forty in a row without the mouse: the line empties at once and stays in focus. */
-  protected async add(field: HTMLInputElement, category: string): Promise<void> {
-    const title = field.value.trim();
+  protected async add(field: TextField, category: string): Promise<void> {
+    const title = field.value().trim();
     if (title === '') return;
-    field.value = '';
+    field.value.set('');
     this.error.set('');
     try {
       await this.tray.pitch(title, category ? Number(category) : null);
       this.kept.set(`Kept: ${title}`);
     } catch (error) {
-      if (field.value === '') field.value = title;
+      if (field.value() === '') field.value.set(title);
       this.error.set(`“${title}” was not kept. ${sentenceOf(error)}`);
     }
   }

@@ -1,7 +1,5 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
-import { MatOption } from '@angular/material/core';
-import { MatSelect } from '@angular/material/select';
-import { MatFormField } from '@angular/material/form-field';
+import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
@@ -9,13 +7,15 @@ import type { PersonChanges, PersonView } from '@keyroster/contract';
 import { ROLES, type Role } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
+import { landRefusal } from '../api/refusals';
 import { Live } from '../api/live';
 import { PersonBadge } from '../ui/person-badge';
 import { Messages } from '../ui/messages.service';
+import { ChoiceField, TextField, wordChoices } from '../ui/fields';
 
 /** The people of the newsroom and what they may do. The managing editor adds and changes them here. */
 @Component({
-  imports: [MatOption, MatSelect, MatFormField, MatCheckbox, MatButton, RouterLink, PersonBadge],
+  imports: [MatCheckbox, MatButton, PersonBadge, ReactiveFormsModule, RouterLink, ChoiceField, TextField],
   templateUrl: './roster.page.html',
   styleUrl: './roster.page.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -24,7 +24,13 @@ export class RosterPage {
   protected readonly session = inject(SessionService);
   private readonly api = inject(Api);
   private readonly messages = inject(Messages);
-  protected readonly roles = ROLES;
+  protected readonly roles = wordChoices(ROLES);
+  protected readonly form = new FormGroup({
+    name: new FormControl('', { nonNullable: true }),
+    email: new FormControl('', { nonNullable: true }),
+    password: new FormControl('', { nonNullable: true }),
+    role: new FormControl<Role>('contributor', { nonNullable: true }),
+  });
   protected readonly people = signal<PersonView[]>([]);
   protected readonly error = signal('');
   protected readonly manages = () => this.session.may('managePeople');
@@ -54,30 +60,17 @@ export class RosterPage {
     await this.refresh();
   }
 
-  protected async add(
-    event: Event,
-    name: HTMLInputElement,
-    email: HTMLInputElement,
-    password: HTMLInputElement,
-    role: string,
-  ): Promise<void> {
-    event.preventDefault();
+  protected async add(): Promise<void> {
     try {
       const person = await this.api.call('people.add', {
-        body: {
-          name: name.value,
-          email: email.value,
-          password: password.value,
-          role: role as Role,
-          categories: [],
-        },
+        body: { ...this.form.getRawValue(), categories: [] },
       });
-      for (const field of [name, email, password]) field.value = '';
+      this.form.reset();
       this.error.set('');
       this.messages.done(`${person.name} is on the roster as ${person.role}.`);
       await this.refresh();
     } catch (error) {
-      this.error.set(sentenceOf(error));
+      this.error.set(landRefusal(this.form, error));
     }
   }
 

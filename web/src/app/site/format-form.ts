@@ -22,11 +22,12 @@ import {
   type FormatField,
 } from '@keyroster/core';
 import { Api, sentenceOf } from '../api/api';
+import { FieldSet, TextField } from '../ui/fields';
 
 /** One format: its name, its fields with their kinds, and the text posts start from. */
 @Component({
   selector: 'kr-format-form',
-  imports: [MatOption, MatSelect, MatFormField, MatCheckbox, MatButton],
+  imports: [MatOption, MatSelect, MatFormField, MatCheckbox, MatButton, TextField, FieldSet],
   templateUrl: './format-form.html',
   styleUrl: './format-form.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,

@@ -6,11 +6,12 @@ import { mergeSuggestions, formatCount } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
 import { Messages } from '../ui/messages.service';
+import { TextField } from '../ui/fields';
 import { FormatForm } from './format-form';
 
 /** What posts begin with: formats with their fields and starter text, templates, and the tags they share. */
 @Component({
-  imports: [MatButton, RouterLink, FormatForm],
+  imports: [MatButton, RouterLink, FormatForm, TextField],
   templateUrl: './formats.page.html',
   styleUrl: './formats.page.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,

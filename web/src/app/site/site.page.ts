@@ -16,6 +16,7 @@ import {
 import { RouterLink } from '@angular/router';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
+import { NumberField, TextField } from '../ui/fields';
 import { CategoryTab } from './category-tab';
 import { Messages } from '../ui/messages.service';
 
@@ -24,7 +25,17 @@ const COLOURS = ['blue', 'violet', 'rust', 'green', 'olive', 'teal', 'rose', 'in
 
 /** What the blog is called, its categories, and its standing slots. */
 @Component({
-  imports: [MatOption, MatSelect, MatSelectTrigger, MatFormField, MatButton, CategoryTab, RouterLink],
+  imports: [
+    MatOption,
+    MatSelect,
+    MatSelectTrigger,
+    MatFormField,
+    MatButton,
+    CategoryTab,
+    RouterLink,
+    NumberField,
+    TextField,
+  ],
   templateUrl: './site.page.html',
   styles: `
     .columns {
@@ -144,15 +155,15 @@ export class SitePage {
     void this.act(() => this.api.call('categories.change', { id, body }), 'The category is changed.');
   }
 
-  protected addCategory(event: Event, field: HTMLInputElement): void {
+  protected addCategory(event: Event, field: TextField): void {
     event.preventDefault();
     const used = new Set(this.session.blog()?.categories.map((c) => c.hue));
     const hue = this.hues.find((h) => !used.has(h)) ?? 1;
     void this.act(
-      () => this.api.call('categories.add', { body: { name: field.value, hue } }),
+      () => this.api.call('categories.add', { body: { name: field.value(), hue } }),
       'The category is added.',
     ).then((ok) => {
-      if (ok) field.value = '';
+      if (ok) field.value.set('');
     });
   }
 

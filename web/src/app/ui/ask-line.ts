@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/cor
 import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialog, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { firstValueFrom } from 'rxjs';
+import { TextField } from './fields';
 
 export interface LineAsked {
   /** Heading of the dialog. */
@@ -17,20 +18,14 @@ export interface LineAsked {
 
 /** Asks for one line of text. */
 @Component({
-  imports: [MatButton, MatDialogModule],
+  imports: [MatButton, MatDialogModule, TextField],
   template: `
-    <form class="dialog" (submit)="close($event, line.value.trim())" novalidate>
+    <form class="dialog" (submit)="close($event, line.value().trim())" novalidate>
       <h2>{{ data.about }}</h2>
       @if (error()) {
         <p class="error" role="alert">{{ error() }}</p>
       }
-      <label class="field"
-        ><span>{{ data.label }}</span
-        ><input #line [attr.maxlength]="data.max" [value]="data.value" />
-        @if (data.hint) {
-          <small>{{ data.hint }}</small>
-        }
-      </label>
+      <kr-text #line [label]="data.label" [hint]="data.hint ?? ''" [max]="data.max" [value]="data.value" />
       <div class="ends">
         <button type="button" matButton="outlined" mat-dialog-close>Cancel</button
         ><button matButton="filled" type="submit">{{ data.done }}</button>

@@ -1,0 +1,88 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  effect,
+  input,
+  model,
+  untracked,
+  viewChild,
+} from '@angular/core';
+import { MatDatepickerInput, MatDatepickerModule } from '@angular/material/datepicker';
+import { MatFormFieldModule } from '@angular/material/form-field';
+import { MatInput } from '@angular/material/input';
+import { Field } from './field';
+import { WALL_DATES } from './wall-date-adapter';
+
+/**
+ * A day, typed as people type days or picked: `YYYY-MM-DD`, or empty. While what stands there is no day, the value is
+ * empty, `changed` tells nothing, and a form's control is invalid.
+ */
+@Component({
+  selector: 'kr-date',
+  imports: [MatFormFieldModule, MatInput, MatDatepickerModule],
+  providers: WALL_DATES,
+  template: `
+    <label [for]="id" [class.unseen]="quiet()">{{ label() }}</label>
+    <mat-form-field>
+      <input
+        matInput
+        #field
+        autocomplete="off"
+        [id]="id"
+        [matDatepicker]="picker"
+        [min]="min() || null"
+        [disabled]="isOff()"
+        [placeholder]="placeholder()"
+        [errorStateMatcher]="errorState"
+        (input)="write(field.value)"
+        (dateInput)="write(field.value)"
+        (dateChange)="done()"
+        (blur)="left()"
+      />
+      <mat-datepicker-toggle matIconSuffix [for]="picker" [disabled]="isOff()" />
+      <mat-datepicker #picker />
+      @if (hint()) {
+        <mat-hint>{{ hint() }}</mat-hint>
+      }
+      @if (shownError()) {
+        <mat-error>{{ shownError() }}</mat-error>
+      }
+    </mat-form-field>
+  `,
+  styleUrl: './field.scss',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class DateField extends Field<string> {
+  readonly value = model('');
+  readonly min = input('');
+  private readonly input = viewChild.required<MatDatepickerInput<string>>(MatDatepickerInput);
+  /** What was told last: a day is not drawn anew while it is typed. */
+  private told = '';
+
+  constructor() {
+    super();
+    effect(() => {
+      const value = this.value();
+      if (value === this.told) return;
+      this.told = value;
+      this.input().value = value || null;
+      untracked(() => this.unreadable.set(''));
+    });
+  }
+
+  override writeValue(value: string | null): void {
+    this.value.set(value ?? '');
+  }
+
+  protected write(text: string): void {
+    const value = this.input().value ?? '';
+    const why = value === '' && text.trim() !== '' ? 'Type a day, like 1 Dec 2026.' : '';
+    this.told = value;
+    this.value.set(value);
+    this.tell(value, why);
+  }
+
+  protected done(): void {
+    if (!this.unreadable()) this.changed.emit(this.told);
+  }
+}
