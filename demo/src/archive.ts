@@ -10,7 +10,8 @@ import {
   type CurrentPerson,
   type Db,
 } from '@keyroster/server';
-import { addDays } from '@keyroster/core';
+import { addDays, dateOf } from '@keyroster/core';
+import { ZONE } from './load-posts.js';
 
 /**
  * What a used archive holds beside its posts: kept filters, batches that were applied, a post in the
@@ -20,7 +21,7 @@ export async function loadArchive(db: Db): Promise<void> {
   const person = async (name: string) =>
     (await findPerson(db, (await db('people').where({ name }).first<{ id: number }>('id'))!.id))!;
   const [chief, editor] = [await person('Mara Winslow'), await person('Edda Thorne')];
-  const today = new Date().toISOString().slice(0, 10);
+  const today = dateOf(new Date().toISOString(), ZONE);
   const winter = await db.transaction(async (trx) => {
     await saveFilter(trx, chief, {
       name: 'Published without tags',

@@ -42,8 +42,6 @@ export interface BlogView {
   slots: StandingSlot[];
   /** What the blog decided about checks; the others stand as usual. */
   checks: CheckSettings;
-  /** Titles should be in so many of the best hundred. */
-  titleAim: number;
   /** Days after which the bin empties itself; null: never. */
   binDays: number | null;
 }

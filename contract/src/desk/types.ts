@@ -123,8 +123,6 @@ export interface NewTitleTrial {
 export interface UsedTitles {
   /** Id, title, whether it is published, and how often its page was read, or null before anybody did. */
   titles: [id: number, title: string, published: boolean, reads: number | null][];
-  /** The aim: a title in so many of the best hundred. */
-  aim: number;
 }
 
 export const OUT_KINDS = ['markdown', 'html', 'docx', 'text'] as const;

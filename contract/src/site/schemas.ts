@@ -16,7 +16,6 @@ export const siteBodies = {
     tagline: text(300),
     firstWeekday: weekday(),
     checks: checkSettings(),
-    titleAim: Joi.number().integer().min(1).max(99),
     binDays: Joi.number().integer().min(1).max(3650).allow(null),
   }).min(1),
   'categories.add': Joi.object<NewCategory, true>({ name: text(60, 1).required(), hue: hue().required() }),

@@ -5,7 +5,6 @@ export interface BlogChanges {
   tagline?: string;
   firstWeekday?: number;
   checks?: CheckSettings;
-  titleAim?: number;
   binDays?: number | null;
 }
 

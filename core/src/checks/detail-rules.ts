@@ -4,20 +4,17 @@ import { errorsOfValues } from '../formats/formats.js';
 import { LEAD_WEIGHT, formatBytes } from '../picture/picture.js';
 import { sentencesOf } from '../reading/reading.js';
 import { formatCount } from '../time/format.js';
-import { TITLE_LENGTH } from '../titles/signals.js';
+import { TITLE_LENGTH } from '../titles/title-facts.js';
 import type { CheckKey, Rule } from './check.js';
 
 /** Rules about what stands around a text: its title and address, where it is filed, its lead picture. */
 export const DETAIL_RULES = {
   title: ({ title }) => {
-    const words = countWords(title);
     const characters = [...title].length;
     return {
-      ok: words >= 3 && words <= 10 && characters <= TITLE_LENGTH.max,
-      measure: `Title of ${formatCount(words, 'word')}, ${formatCount(characters, 'character')}`,
-      wanted:
-        `about ${TITLE_LENGTH.words} words and ${TITLE_LENGTH.characters} characters, ` +
-        `${TITLE_LENGTH.max} at most`,
+      ok: countWords(title) > 0 && characters <= TITLE_LENGTH.max,
+      measure: `Title of ${formatCount(characters, 'character')}`,
+      wanted: `about ${TITLE_LENGTH.usual} characters, ${TITLE_LENGTH.max} at most`,
       mend: 'titles',
       offer: 'Try titles',
     };

@@ -1,59 +1,66 @@
-import { type Signal } from './signals.js';
-import { WEIGHTS } from './titles.js';
+import { formOfTitle, type TitleForm } from './title-form.js';
 
-/**
- * Ahead of what share of these scores, 0 to 1; equal ones count half (the percentile rank). Null when there
- * are none.
- */
-export function aheadOf(score: number, scores: readonly number[]): number | null {
-  if (scores.length === 0) return null;
-  let below = 0;
-  for (const s of scores) below += s < score - 1e-9 ? 1 : s <= score + 1e-9 ? 0.5 : 0;
-  return below / scores.length;
-}
-
-/** A published title with its signals and how often its post was read. */
-export interface MeasuredTitle {
-  signals: readonly Signal[];
+/** A published title and how often its post was read. */
+export interface ReadTitle {
+  title: string;
   reads: number;
 }
 
-/** How titles like one did: medians of reads, of those like it and of all. */
-export interface LikeTitles {
+/** How published titles of a form did here. */
+export interface FormResult {
+  form: TitleForm;
+  /** So many published posts have such a title, and figures. */
   count: number;
-  reads: number;
-  all: number;
+  /** The median of their reads, and the interval it lies in with at least 95% certainty; null with too few. */
+  median: number | null;
+  interval: readonly [low: number, high: number] | null;
+  /** The median of all published posts with figures, and how many those are. */
+  all: number | null;
+  allCount: number;
+  /** `above` and `below` when the interval leaves the median of all out; else it may be chance. */
+  verdict: 'above' | 'below' | 'no difference' | 'too few';
 }
 
-/** Fewer measured posts say more about chance than about titles. */
-export const FEWEST_MEASURED = 50;
-
-/** So many neighbours are asked. */
-const NEIGHBOURS = 15;
-
-/** How the titles that are measured most alike did here; null with fewer than 50 measured posts. */
-export function titlesLikeIt(
-  signals: readonly Signal[],
-  measured: readonly MeasuredTitle[],
-): LikeTitles | null {
-  if (measured.length < FEWEST_MEASURED) return null;
-  const counted = (list: readonly Signal[]) =>
-    list.filter((s) => WEIGHTS[s.key] > 0).map((s) => s.score * WEIGHTS[s.key]);
-  const own = counted(signals);
-  const apart = (m: MeasuredTitle) => counted(m.signals).reduce((sum, v, i) => sum + (v - own[i]!) ** 2, 0);
-  const near = measured
-    .map((m) => ({ reads: m.reads, d: apart(m) }))
-    .sort((a, b) => a.d - b.d)
-    .slice(0, NEIGHBOURS);
-  return {
-    count: near.length,
-    reads: median(near.map((n) => n.reads)),
-    all: median(measured.map((m) => m.reads)),
-  };
-}
-
-function median(values: readonly number[]): number {
+/** The middle value; the mean of the two in the middle of an even number. */
+export function median(values: readonly number[]): number {
   const sorted = [...values].sort((a, b) => a - b);
   const middle = sorted.length >> 1;
   return sorted.length % 2 === 1 ? sorted[middle]! : (sorted[middle - 1]! + sorted[middle]!) / 2;
+}
+
+/**
+ * Ranks, from 1, between which the median of `n` independent values lies with at least 95% certainty, whatever their
+ * distribution: the sign test turned round (W. J. Conover, Practical Nonparametric Statistics, section 3.2). Null below
+ * six values, where no two ranks are enough.
+ */
+export function medianRanks(n: number): readonly [low: number, high: number] | null {
+  // The chance that at most k of n values lie below the median.
+  let term = 0.5 ** n;
+  let sum = term;
+  let low = 0;
+  for (let k = 1; sum <= 0.025 && k <= n; k++) {
+    low = k;
+    term *= (n - k + 1) / k;
+    sum += term;
+  }
+  return low === 0 ? null : [low, n + 1 - low];
+}
+
+/** How titles of this one's form did on this blog. */
+export function howTitlesDid(form: TitleForm, published: readonly ReadTitle[]): FormResult {
+  const reads = published
+    .filter((p) => formOfTitle(p.title) === form)
+    .map((p) => p.reads)
+    .sort((a, b) => a - b);
+  const ranks = medianRanks(reads.length);
+  const all = published.length > 0 ? median(published.map((p) => p.reads)) : null;
+  const known = { form, count: reads.length, all, allCount: published.length };
+  if (ranks === null || all === null) return { ...known, median: null, interval: null, verdict: 'too few' };
+  const [low, high] = [reads[ranks[0] - 1]!, reads[ranks[1] - 1]!];
+  return {
+    ...known,
+    median: median(reads),
+    interval: [low, high],
+    verdict: low > all ? 'above' : high < all ? 'below' : 'no difference',
+  };
 }

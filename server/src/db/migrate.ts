@@ -11,6 +11,7 @@ import * as seventh from './migrations/0007-who.js';
 import * as eighth from './migrations/0008-alike.js';
 import * as ninth from './migrations/0009-archive-orders.js';
 import * as tenth from './migrations/0010-looking.js';
+import * as eleventh from './migrations/0011-titles.js';
 
 /** Numbered migrations; once landed they are never edited. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -24,6 +25,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0008-alike': eighth,
   '0009-archive-orders': ninth,
   '0010-looking': tenth,
+  '0011-titles': eleventh,
 };
 
 const source: Knex.MigrationSource<string> = {

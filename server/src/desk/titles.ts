@@ -78,7 +78,6 @@ export async function usedTitles(db: Reader, blogId: number): Promise<UsedTitles
       'stage',
       'r.reads',
     );
-  const aim = (await db('blogs').where({ id: blogId }).first<{ title_aim: number }>('title_aim'))!.title_aim;
   return {
     titles: rows.map((r) => [
       r.id,
@@ -86,6 +85,5 @@ export async function usedTitles(db: Reader, blogId: number): Promise<UsedTitles
       r.stage === 'published',
       r.reads === null ? null : Number(r.reads),
     ]),
-    aim,
   };
 }

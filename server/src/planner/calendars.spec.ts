@@ -1,6 +1,6 @@
 import ICAL from 'ical.js';
 import type { CalendarMade, CalendarView, RhythmView } from '@keyroster/contract';
-import { addDays, startOfWeek } from '@keyroster/core';
+import { addDays, startOfWeek, dateOf } from '@keyroster/core';
 import { Newsroom, type Who } from '../testing/newsroom.js';
 
 /** The events of a calendar, by an independent parser. */
@@ -22,7 +22,7 @@ describe('calendars for subscription', () => {
   const pathOf = (made: CalendarMade) => new URL(made.address).pathname;
   const read = (path: string) => room.nobody().get(path);
   const next = (month: string) => {
-    const today = new Date().toISOString().slice(0, 10);
+    const today = dateOf(new Date().toISOString(), 'Europe/London');
     const year = Number(today.slice(0, 4));
     return `${year}-${month}` > today ? year : year + 1;
   };
@@ -69,7 +69,7 @@ describe('calendars for subscription', () => {
   );
 
   it('hold one person’s copy dates as whole days, and nobody else’s', async () => {
-    const due = addDays(new Date().toISOString().slice(0, 10), 30);
+    const due = addDays(dateOf(new Date().toISOString(), 'Europe/London'), 30);
     const mine = await room.pitch('chief', 'Due', { categoryId: 1, bylineId: room.ids.writer });
     await room.move('chief', mine.id, { to: 'commissioned' });
     await room.change('chief', mine.id, { brief: { angle: '', length: null, copyDate: due } });
@@ -134,7 +134,7 @@ describe('the rhythm', () => {
 
   it('counts the last and next 13 weeks against the standing slots', async () => {
     const post = await room.scheduled('2031-01-06T08:00');
-    const today = new Date().toISOString().slice(0, 10);
+    const today = dateOf(new Date().toISOString(), 'Europe/London');
     const monday = addDays(startOfWeek(today), 14);
     await room.change('chief', post.id, { runAt: `${monday}T08:00` });
     const view = (await (await room.as('writer')).get('/api/rhythm')).body as RhythmView;

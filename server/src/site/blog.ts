@@ -9,7 +9,7 @@ import { blogView } from '../slots/blog-view.js';
 import { mergeCategory } from './merging.js';
 
 export async function changeBlog(trx: Trx, person: CurrentPerson, changes: BlogChanges): Promise<BlogView> {
-  const { title, tagline, firstWeekday, checks, titleAim, binDays } = changes;
+  const { title, tagline, firstWeekday, checks, binDays } = changes;
   await trx('blogs')
     .where({ id: person.blogId })
     .update({
@@ -17,7 +17,6 @@ export async function changeBlog(trx: Trx, person: CurrentPerson, changes: BlogC
       ...(tagline === undefined ? {} : { tagline }),
       ...(firstWeekday === undefined ? {} : { first_weekday: firstWeekday }),
       ...(checks === undefined ? {} : { checks: trx.raw('checks || ?::jsonb', [JSON.stringify(checks)]) }),
-      ...(titleAim === undefined ? {} : { title_aim: titleAim }),
       ...(binDays === undefined ? {} : { bin_days: binDays }),
     });
   // What counts as held back has changed: cards and lists are measured anew, by a job.

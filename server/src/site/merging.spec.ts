@@ -1,3 +1,4 @@
+import { dateOf } from '@keyroster/core';
 import type { PostView } from '@keyroster/contract';
 import { Newsroom } from '../testing/newsroom.js';
 
@@ -96,7 +97,7 @@ describe('merging', () => {
 
 describe('the spotlight', () => {
   it('holds a post on top of the front page on its days, once, and says so', async () => {
-    const today = new Date().toISOString().slice(0, 10);
+    const today = dateOf(new Date().toISOString(), 'Europe/London');
     const lit = await published('An older one in the light', {
       run_at: '2020-01-01',
       run_local: '2020-01-01',

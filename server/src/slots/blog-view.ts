@@ -12,7 +12,6 @@ export async function blogView(db: Reader, blogId: number): Promise<BlogView> {
       'zone',
       'first_weekday as firstWeekday',
       'checks',
-      'title_aim as titleAim',
       'bin_days as binDays',
     ))!;
   const categories = await db('categories')

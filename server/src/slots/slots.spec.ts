@@ -1,3 +1,4 @@
+import { dateOf } from '@keyroster/core';
 import type { BlogView, SlotAnswer } from '@keyroster/contract';
 import { Newsroom } from '../testing/newsroom.js';
 
@@ -107,8 +108,9 @@ describe('standing slots', () => {
     const made = (await post('/api/slots', { ...RULE, weekday: 7, time: '10:00', categoryId: 2 }))
       .body as BlogView;
     const { id } = made.slots.find((s) => s.weekday === 7)!;
-    const sunday = (await dates(new Date().toISOString().slice(0, 10), 6)).filter((d) => d.slotId === id)[2]!
-      .date;
+    const sunday = (await dates(dateOf(new Date().toISOString(), 'Europe/London'), 6)).filter(
+      (d) => d.slotId === id,
+    )[2]!.date;
     const pitch = await room.pitch('chief', 'Sunday reading', { categoryId: 2 });
     await room.move('chief', pitch.id, { to: 'commissioned', runAt: `${sunday}T10:00` });
     const answer = (

@@ -5,10 +5,10 @@ import type {
   CheckFacts,
   CheckSettings,
   CopiedPart,
+  FormResult,
   Leftovers,
-  LikeTitles,
+  MeasuredTitle,
   Reading,
-  ScoredTitle,
 } from '@keyroster/core';
 
 /** What is asked of the worker that measures, and what it answers. */
@@ -25,11 +25,11 @@ export interface Measures {
     answer: { checks: Check[]; words: number; leftovers: Leftovers | null; keyWords: string[] };
   };
   reading: { ask: BodyNode; answer: Reading };
-  /** Makes the titles known; must come before `scores`. Answers with how many are published. */
+  /** Makes the titles known; must come before `facts`. Answers with how many are published. */
   titles: { ask: UsedTitles['titles']; answer: number };
-  scores: {
+  facts: {
     ask: { titles: string[]; keyWords: string[]; postId: number };
-    answer: (ScoredTitle & { ahead: number | null; like: LikeTitles | null })[];
+    answer: (MeasuredTitle & { did: FormResult })[];
   };
 }
 export type MeasureKind = keyof Measures;

@@ -1,30 +1,26 @@
 /// <reference lib="webworker" />
 import {
-  aheadOf,
   bodyText,
   checkPost,
   countWords,
+  howTitlesDid,
   keyWordsOf,
   leftoversOf,
+  measureTitle,
   outline,
   readingOf,
-  scoreTitle,
   TitleIndex,
-  titlesLikeIt,
   withInnerPaths,
-  type Lexicon,
-  type MeasuredTitle,
+  type ReadTitle,
+  type WordFrequencies,
 } from '@keyroster/core';
-import { publishedLexicon } from '@keyroster/core/lexicon';
+import { publishedFrequencies } from '@keyroster/core/word-frequency';
 import type { Asked, MeasureKind, Measures } from './measure';
 
-let lexicon: Lexicon | null = null;
+let frequencies: WordFrequencies | null = null;
 let index = new TitleIndex([]);
-/** Scores of the published titles, for the rank. */
-let published: number[] = [];
-let measured: MeasuredTitle[] = [];
-
-const known = () => (lexicon ??= publishedLexicon());
+/** The published titles of posts that have figures. */
+let read: ReadTitle[] = [];
 
 const DO: { [K in MeasureKind]: (ask: Measures[K]['ask']) => Measures[K]['answer'] } = {
   post: ({ facts, copy, source, settings, home }) => {
@@ -40,21 +36,14 @@ const DO: { [K in MeasureKind]: (ask: Measures[K]['ask']) => Measures[K]['answer
   reading: (body) => readingOf(body),
   titles: (titles) => {
     index = new TitleIndex(titles.map(([id, title]) => ({ id, title })));
-    const out = titles
-      .filter(([, , isOut]) => isOut)
-      .map(([id, title, , reads]) => ({ reads, ...scoreTitle(title, known(), index, [], id) }));
-    published = out.map((t) => t.score);
-    measured = out.flatMap(({ signals, reads }) => (reads === null ? [] : [{ signals, reads }]));
-    return published.length;
+    const out = titles.filter(([, , isOut]) => isOut);
+    read = out.flatMap(([, title, , reads]) => (reads === null ? [] : [{ title, reads }]));
+    return out.length;
   },
-  scores: ({ titles, keyWords, postId }) =>
+  facts: ({ titles, keyWords, postId }) =>
     titles.map((title) => {
-      const scored = scoreTitle(title, known(), index, keyWords, postId);
-      return {
-        ...scored,
-        ahead: aheadOf(scored.score, published),
-        like: titlesLikeIt(scored.signals, measured),
-      };
+      const measured = measureTitle(title, (frequencies ??= publishedFrequencies()), index, keyWords, postId);
+      return { ...measured, did: howTitlesDid(measured.form, read) };
     }),
 };
 

@@ -9,7 +9,8 @@ import {
 } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import type { TitleTrialView } from '@keyroster/contract';
-import { SIGNAL_NAMES, formatDate, type LikeTitles, type ScoredTitle } from '@keyroster/core';
+import { formatCount, formatDate, type FormResult, type MeasuredTitle } from '@keyroster/core';
+import equal from 'fast-deep-equal';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
@@ -17,26 +18,24 @@ import { Messages } from '../ui/messages.service';
 import { TextField } from '../ui/fields';
 import { MeasureService } from './measure.service';
 import { PostService } from './post.service';
+import { TitleFactsList } from './title-facts-list';
 
-type Scored = ScoredTitle & { ahead: number | null; like: LikeTitles | null };
+export type TitleFacts = MeasuredTitle & { did: FormResult };
 interface Row {
   title: string;
   trial: TitleTrialView | null;
-  scored: Scored | null;
+  facts: TitleFacts | null;
   chosen: boolean;
 }
 
 const TYPING_MS = 120;
-/** Below this a rank says more about chance than about the title. */
-const FEWEST = 10;
+/** Writers try a dozen before they choose one (common practice, no published source). */
+const DOZEN = 12;
 
-/**
- * Title trials side by side: each measured signal by signal, ranked against the blog's published titles, and
- * kept.
- */
+/** Title trials side by side: the facts of each, how titles of its form did here, and who tried it when. */
 @Component({
   selector: 'kr-titles',
-  imports: [MatButton, TextField],
+  imports: [MatButton, TextField, TitleFactsList],
   templateUrl: './titles-panel.html',
   styleUrl: './titles-panel.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -47,9 +46,6 @@ export class TitlesPanel {
   private readonly session = inject(SessionService);
   private readonly api = inject(Api);
   private readonly messages = inject(Messages);
-  protected readonly names = SIGNAL_NAMES;
-  protected readonly Math = Math;
-  protected readonly round = (n: number) => Math.round(n).toLocaleString('en-GB');
   protected readonly error = signal('');
   protected readonly open = signal('');
   protected readonly typed = signal('');
@@ -59,9 +55,8 @@ export class TitlesPanel {
     return !!r && (r.write || r.note);
   });
   private readonly trials = signal<TitleTrialView[]>([]);
-  private readonly scores = signal<ReadonlyMap<string, Scored>>(new Map());
+  private readonly facts = signal<ReadonlyMap<string, TitleFacts>>(new Map());
   private readonly published = signal<number | null>(null);
-  private readonly aim = signal(30);
   private timer: ReturnType<typeof setTimeout> | undefined;
 
   protected readonly rows = computed((): Row[] => {
@@ -70,27 +65,24 @@ export class TitlesPanel {
     const titles = trials.some((t) => t.title === title)
       ? trials.map((t) => t.title)
       : [title, ...trials.map((t) => t.title)];
-    const rows = titles.map((t): Row => ({
+    return titles.map((t): Row => ({
       title: t,
       trial: trials.find((x) => x.title === t) ?? null,
-      scored: this.scores().get(t) ?? null,
+      facts: this.facts().get(t) ?? null,
       chosen: t === title,
     }));
-    return rows.sort((a, b) => (b.scored?.score ?? 0) - (a.scored?.score ?? 0));
   });
   protected readonly draft = computed((): Row | null => {
     const t = this.typed();
     return t && !this.rows().some((r) => r.title === t)
-      ? { title: t, trial: null, scored: this.scores().get(t) ?? null, chosen: false }
+      ? { title: t, trial: null, facts: this.facts().get(t) ?? null, chosen: false }
       : null;
   });
-  protected readonly rankLine = computed(() => {
-    const n = this.published();
-    if (n === null) return 'Reading the blog’s titles …';
-    return n < FEWEST
-      ? `The blog has ${n} published titles; with ${FEWEST} there is something to compare with.`
-      : `Ahead of this share of your ${n.toLocaleString('en-GB')} published titles. The aim ` +
-          `is the top ${this.aim()}%.`;
+  protected readonly tried = computed(() => {
+    const n = this.trials().length;
+    return n >= DOZEN
+      ? `${n} tried.`
+      : `${n === 0 ? 'None tried yet' : `${n} tried`}; writers try a dozen before they choose.`;
   });
 
   constructor() {
@@ -107,20 +99,15 @@ export class TitlesPanel {
       this.rows();
       this.measure.keyWords();
       this.published();
-      untracked(() => void this.score());
+      untracked(() => void this.look());
     });
     inject(Live).whenever(['note'], () => void this.refresh());
   }
 
-  protected percent(row: Row): string {
-    const ahead = row.scored?.ahead;
-    return ahead === null || ahead === undefined || (this.published() ?? 0) < FEWEST
-      ? ''
-      : `${Math.round(ahead * 100)}%`;
-  }
-  protected good(row: Row): boolean {
-    return (row.scored?.ahead ?? 0) >= 1 - this.aim() / 100;
-  }
+  /** What is seen of a title that is not unfolded. */
+  protected readonly short = (title: string) => formatCount([...title].length, 'character');
+  protected readonly isAlert = (facts: TitleFacts | null) => facts?.facts.some((f) => f.alert) ?? false;
+
   protected by(row: Row): string {
     return row.trial
       ? `Tried by ${row.trial.by.name}, ${formatDate(row.trial.at)}.`
@@ -131,7 +118,7 @@ export class TitlesPanel {
     clearTimeout(this.timer);
     this.timer = setTimeout(() => {
       this.typed.set(words.trim());
-      void this.score();
+      void this.look();
     }, TYPING_MS);
   }
 
@@ -185,21 +172,20 @@ export class TitlesPanel {
 
   private async learn(): Promise<void> {
     const used = await this.api.call('titles.list', {}).catch(() => null);
-    if (used) this.aim.set(used.aim);
     this.published.set(await this.measure.ask('titles', used?.titles ?? []).catch(() => 0));
   }
 
-  private async score(): Promise<void> {
+  private async look(): Promise<void> {
     const post = this.posts.post();
     if (!post || this.published() === null) return;
     const titles = [
       ...new Set([...this.rows().map((r) => r.title), ...(this.typed() ? [this.typed()] : [])]),
     ];
-    const scores = await this.measure
-      .ask('scores', { titles, keyWords: this.measure.keyWords(), postId: post.id })
+    const facts = await this.measure
+      .ask('facts', { titles, keyWords: this.measure.keyWords(), postId: post.id })
       .catch(() => null);
-    if (!scores) return;
-    const next = new Map(titles.map((t, i) => [t, scores[i]!]));
-    if (JSON.stringify([...next]) !== JSON.stringify([...untracked(this.scores)])) this.scores.set(next);
+    if (!facts) return;
+    const next = new Map(facts.map((f) => [f.title, f]));
+    if (!equal([...next], [...untracked(this.facts)])) this.facts.set(next);
   }
 }

@@ -1,15 +1,12 @@
 import { CdkDrag, CdkDropList } from '@angular/cdk/drag-drop';
 import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
-import { MatOption } from '@angular/material/core';
-import { MatSelect } from '@angular/material/select';
-import { MatFormField } from '@angular/material/form-field';
 import { FileButton } from '../ui/file-button';
 import type { PlannerCard } from '@keyroster/contract';
 import { formatDistance, formatPressing, formatDateConstraint } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { sentenceOf } from '../api/api';
 import { CategoryTab } from '../site/category-tab';
-import { TextField } from '../ui/fields';
+import { ChoiceField, TextField, wordChoices } from '../ui/fields';
 import { CarryService } from './carry.service';
 import { TRAY, type CardDrop, type DropPlace } from './dragging';
 import { PlannerService } from './planner.service';
@@ -22,7 +19,7 @@ const MAX_ROWS = 500;
 /** Where pitches wait, with a line to type the next one into. */
 @Component({
   selector: 'kr-tray',
-  imports: [MatOption, MatSelect, MatFormField, FileButton, CdkDrag, CdkDropList, CategoryTab, TextField],
+  imports: [FileButton, CdkDrag, CdkDropList, CategoryTab, TextField, ChoiceField],
   templateUrl: './tray.html',
   styleUrl: './tray.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -37,24 +34,26 @@ export class Tray {
   readonly dropped = output<CardDrop>();
   readonly keyed = output<{ event: KeyboardEvent; post: PlannerCard }>();
   protected readonly place: DropPlace = TRAY;
-  protected readonly groups = TRAY_GROUPS;
-  protected readonly sorts = TRAY_SORTS;
+  protected readonly groups = TRAY_GROUPS.map((value) => ({ value, label: `by ${value}` }));
+  protected readonly sorts = wordChoices(TRAY_SORTS);
+  protected readonly category = signal<number | null>(null);
   protected readonly csvHelp =
     'A CSV file with the column “title”, and perhaps thought, category, writer, not before, not after, must be on';
   protected readonly kept = signal('');
   protected readonly error = signal('');
   protected readonly count = computed(() => this.planner.view()?.pitches.length ?? 0);
   protected readonly mine = computed(() =>
-    (this.session.blog()?.categories ?? []).filter(
-      (c) => this.session.me()?.role !== 'editor' || this.session.isDeskFor(c.id),
-    ),
+    (this.session.blog()?.categories ?? [])
+      .filter((c) => this.session.me()?.role !== 'editor' || this.session.isDeskFor(c.id))
+      .map((c) => ({ value: c.id, label: `into: ${c.name}` })),
   );
   protected readonly percent = (score: number) => `${Math.round(score * 100)}%`;
 
   private readonly today = computed(() => this.planner.view()?.today ?? '');
 
   protected age(pitch: PlannerCard): string {
-    const days = formatDistance(pitch.createdAt.slice(0, 10), this.today() || pitch.createdAt.slice(0, 10));
+    const made = this.session.local(pitch.createdAt).slice(0, 10);
+    const days = formatDistance(made, this.today() || made);
     return days.replace(' ago', '').replace('yesterday', '1 day').replace('tomorrow', 'today');
   }
 
@@ -88,7 +87,7 @@ export class Tray {
   }
 
   /** A list pasted into the line becomes a pitch a row; bullets and numbers before the words are dropped. */
-  protected async addList(event: ClipboardEvent, category: string): Promise<void> {
+  protected async addList(event: ClipboardEvent): Promise<void> {
     const rows = (event.clipboardData?.getData('text/plain') ?? '')
       .split(/\r?\n/)
       .map((row) => row.replace(/^\s*(?:[-*•–]|\d{1,3}[.)])\s+/, '').trim())
@@ -105,7 +104,7 @@ export class Tray {
     await this.act(() =>
       this.tray.keepList(
         rows.map((row) => row.slice(0, 300)),
-        category ? Number(category) : null,
+        this.category(),
       ),
     );
   }
@@ -124,13 +123,13 @@ export class Tray {
   }
 
   /** Forty in a row without the mouse: the line empties at once and stays in focus. */
-  protected async add(field: TextField, category: string): Promise<void> {
+  protected async add(field: TextField): Promise<void> {
     const title = field.value().trim();
     if (title === '') return;
     field.value.set('');
     this.error.set('');
     try {
-      await this.tray.pitch(title, category ? Number(category) : null);
+      await this.tray.pitch(title, this.category());
       this.kept.set(`Kept: ${title}`);
     } catch (error) {
       if (field.value() === '') field.value.set(title);

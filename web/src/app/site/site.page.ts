@@ -70,8 +70,9 @@ const COLOURS = ['blue', 'violet', 'rust', 'green', 'olive', 'teal', 'rose', 'in
     .next {
       margin-top: 24px;
     }
-    .aim input {
-      width: 90px;
+    .days {
+      max-width: 340px;
+      margin-top: 10px;
     }
     .checks {
       grid-column: 1 / -1;
