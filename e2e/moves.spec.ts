@@ -126,7 +126,7 @@ test('several edits of one post, one after the other, never conflict with onesel
   await tags.press('Enter');
   await tags.pressSequentially('feeder');
   await tags.press('Enter');
-  await expect(details.getByRole('listitem').filter({ hasText: 'feeder' })).toBeVisible();
+  await expect(details.getByRole('row').filter({ hasText: 'feeder' })).toBeVisible();
   await expect(details.getByRole('alert')).toHaveCount(0);
   const post = (await (await page.request.get(`/api/posts/${id}`)).json()) as {
     excerpt: string;

@@ -49,14 +49,16 @@ test('by keyboard alone: a slot’s date is moved and put back, an absence enter
   await page.keyboard.press('Enter');
   await tabTo(page, slot.getByLabel('at', { exact: true }));
   await page.keyboard.press('Control+a');
-  await page.keyboard.type('9');
+  await page.keyboard.type('nine');
   await tabTo(page, slot.getByRole('button', { name: 'Move it' }));
   await page.keyboard.press('Enter');
   await expect(slot.getByRole('alert')).toHaveText('Type the time like 08:00.');
+  // Back over the button that opens the list of times.
+  await page.keyboard.press('Shift+Tab');
   await page.keyboard.press('Shift+Tab');
   await page.keyboard.press('Control+a');
-  await page.keyboard.type('09:30');
-  await page.keyboard.press('Tab');
+  await page.keyboard.type('9.30');
+  await tabTo(page, slot.getByRole('button', { name: 'Move it' }));
   await page.keyboard.press('Enter');
   await expect(slot.getByRole('row', { name: new RegExp(which) })).toContainText(`moved to ${which} 09:30`);
   await tabTo(page, slot.getByRole('button', { name: 'Save changes' }));

@@ -33,6 +33,8 @@ describe('a day as people type it', () => {
     ['soon', ''],
     ['2026-13-45', ''],
     ['1 ma', ''],
+    ['__proto__', ''],
+    ['constructor', ''],
   ])('%s', (typed, wanted) => {
     expect(parseDate(typed, TODAY) ?? '').toBe(wanted);
   });

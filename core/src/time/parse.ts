@@ -2,7 +2,11 @@ import { Temporal } from 'temporal-polyfill';
 import { MONTHS, WEEKDAYS } from './format.js';
 import { addDays, isDate } from './zone.js';
 
-const WORDS: Readonly<Record<string, number>> = { today: 0, tomorrow: 1, yesterday: -1 };
+const WORDS = new Map([
+  ['today', 0],
+  ['tomorrow', 1],
+  ['yesterday', -1],
+]);
 
 const startsOne = (names: readonly string[], word: string): number =>
   word.length < 3 ? -1 : names.findIndex((name) => name.toLowerCase().startsWith(word));
@@ -30,7 +34,8 @@ function nearest(month: number, day: number, today: string): string | null {
 export function parseDate(typed: string, today: string): string | null {
   const text = typed.trim().toLowerCase().replace(/,/g, ' ').replace(/\s+/g, ' ');
   if (isDate(text)) return text;
-  if (text in WORDS) return addDays(today, WORDS[text]!);
+  const step = WORDS.get(text);
+  if (step !== undefined) return addDays(today, step);
   const weekday = startsOne(WEEKDAYS, text);
   if (weekday >= 0) {
     const now = Temporal.PlainDate.from(today).dayOfWeek;

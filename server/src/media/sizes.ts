@@ -86,13 +86,14 @@ async function shapes(picture: MediaBytes): Promise<Size[]> {
 }
 
 async function keepSizes(db: Db | Trx, id: number, sizes: readonly Size[]): Promise<void> {
+  // The picture first: whoever moves its focus meanwhile has locked it, and would wait for the sizes.
+  await db('media')
+    .where({ id })
+    .update({ sizes_at: db.raw('clock_timestamp()') });
   await db('media_sizes')
     .insert(sizes.map((s) => ({ ...s, media_id: id })))
     .onConflict(['media_id', 'kind'])
     .merge();
-  await db('media')
-    .where({ id })
-    .update({ sizes_at: db.raw('clock_timestamp()') });
 }
 
 /** Makes a picture's sizes. Run twice, it makes the same again. */

@@ -1,8 +1,10 @@
+import { provideHttpClient, withFetch, withInterceptors } from '@angular/common/http';
 import { inject, provideZonelessChangeDetection, type ApplicationConfig } from '@angular/core';
 import { MAT_FORM_FIELD_DEFAULT_OPTIONS } from '@angular/material/form-field';
 import { MAT_SELECT_CONFIG } from '@angular/material/select';
 import { MAT_SNACK_BAR_DEFAULT_OPTIONS } from '@angular/material/snack-bar';
 import { provideRouter, withComponentInputBinding, withInMemoryScrolling } from '@angular/router';
+import { problemInterceptor } from './api/problem.interceptor';
 import { SessionService } from './accounts/session.service';
 import { routes } from './app.routes';
 import { provideIcons } from './ui/icons';
@@ -11,6 +13,7 @@ import { WALL_CALENDAR, type WallCalendar } from './ui/fields/wall-calendar';
 export const config: ApplicationConfig = {
   providers: [
     provideZonelessChangeDetection(),
+    provideHttpClient(withFetch(), withInterceptors([problemInterceptor])),
     provideIcons(),
     provideRouter(
       routes,

@@ -3,6 +3,7 @@ import { Router } from '@angular/router';
 import type { CategoryView, SessionView, SetUp } from '@keyroster/contract';
 import { roleMay, wallTimeOf, type RoleAction } from '@keyroster/core';
 import { Api } from '../api/api';
+import { SignedOut } from '../api/problem.interceptor';
 import { Live } from '../api/live';
 
 const NOBODY: SessionView = { me: null, blog: null, needsSetup: false, demo: false };
@@ -25,7 +26,7 @@ export class SessionService {
   );
 
   constructor() {
-    this.api.signedOut.subscribe(() => {
+    inject(SignedOut).subscribe(() => {
       if (!this.me()) return;
       this.leave();
       void this.router.navigate(['/sign-in'], { queryParams: { to: this.router.url } });

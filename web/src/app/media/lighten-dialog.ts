@@ -1,13 +1,23 @@
 import { ChangeDetectionStrategy, Component, DestroyRef, inject, signal } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { HttpClient } from '@angular/common/http';
 import { MatSliderModule } from '@angular/material/slider';
 import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { MediaView } from '@keyroster/contract';
 import { LEAD_WEIGHT, formatBytes } from '@keyroster/core';
-import { Api, ApiError, sentenceOf } from '../api/api';
+import { EMPTY, Subject, catchError, debounceTime, finalize, switchMap, tap, type Observable } from 'rxjs';
+import { Api, sentenceOf } from '../api/api';
 
 const MIN_KB = 60;
 const PAUSE_MS = 250;
+/** What the server says of a picture that it drew. */
+interface PictureFacts {
+  bytes: number;
+  width: number;
+  height: number;
+  quality: number | null;
+}
 
 /** Makes a heavy picture lighter: before and after side by side, and a slider for its weight. */
 @Component({
@@ -97,6 +107,7 @@ export class LightenDialog {
   private readonly api = inject(Api);
   private readonly dialog = inject<MatDialogRef<LightenDialog, MediaView>>(MatDialogRef);
   /** The picture's id. */
+  private readonly http = inject(HttpClient);
   protected readonly data = inject<number>(MAT_DIALOG_DATA);
   protected readonly picture = signal<MediaView | null>(null);
   protected readonly kb = signal(LEAD_WEIGHT.max / 1000 - 50);
@@ -107,16 +118,23 @@ export class LightenDialog {
   protected readonly error = signal('');
   protected readonly busy = signal(true);
   protected readonly bytes = formatBytes;
-  private timer: ReturnType<typeof setTimeout> | undefined;
-  private turn = 0;
+  private readonly wanted = new Subject<number>();
 
   constructor() {
+    // A pause after the last move of the slider; what is asked for no longer is called off.
+    this.wanted
+      .pipe(
+        tap(() => this.busy.set(true)),
+        debounceTime(PAUSE_MS),
+        switchMap((kb) => this.drawn(kb)),
+        takeUntilDestroyed(),
+      )
+      .subscribe();
     void this.api.call('media.see', { id: this.data }).then(
       (picture) => {
         this.picture.set(picture);
         this.max.set(Math.max(MIN_KB + 20, Math.min(800, Math.floor(picture.size / 10_000) * 10)));
-        this.kb.update((kb) => Math.min(kb, this.max()));
-        void this.draw();
+        this.slide(Math.min(this.kb(), this.max()));
       },
       (error: unknown) => this.error.set(sentenceOf(error)),
     );
@@ -125,9 +143,7 @@ export class LightenDialog {
 
   protected slide(kb: number): void {
     this.kb.set(kb);
-    this.busy.set(true);
-    clearTimeout(this.timer);
-    this.timer = setTimeout(() => void this.draw(), PAUSE_MS);
+    this.wanted.next(kb);
   }
 
   /** What a picture shows is seldom in its corner. */
@@ -144,34 +160,30 @@ export class LightenDialog {
     if (other.scrollLeft !== moved.scrollLeft) other.scrollLeft = moved.scrollLeft;
   }
 
-  private async draw(): Promise<void> {
-    const turn = ++this.turn;
-    this.busy.set(true);
-    try {
-      const response = await fetch(`/api/media/${this.data}/lighter?bytes=${this.kb() * 1000}`, {
-        credentials: 'same-origin',
-      });
-      if (!response.ok) throw new ApiError(null, ((await response.json()) as { detail: string }).detail);
-      const facts = JSON.parse(response.headers.get('x-picture') ?? '{}') as {
-        bytes: number;
-        width: number;
-        height: number;
-        quality: number | null;
-      };
-      const blob = await response.blob();
-      if (turn !== this.turn) return;
-      URL.revokeObjectURL(this.shown());
-      this.shown.set(URL.createObjectURL(blob));
-      this.said.set(
-        `${formatBytes(facts.bytes)}, ${facts.width} by ` +
-          `${facts.height}${facts.quality === null ? ', as it is' : `, quality ${facts.quality}`}`,
+  private drawn(kb: number): Observable<unknown> {
+    return this.http
+      .get(`/api/media/${this.data}/lighter`, {
+        params: { bytes: kb * 1000 },
+        observe: 'response',
+        responseType: 'blob',
+      })
+      .pipe(
+        tap((response) => {
+          const facts = JSON.parse(response.headers.get('x-picture') ?? '{}') as PictureFacts;
+          URL.revokeObjectURL(this.shown());
+          this.shown.set(URL.createObjectURL(response.body!));
+          this.said.set(
+            `${formatBytes(facts.bytes)}, ${facts.width} by ` +
+              `${facts.height}${facts.quality === null ? ', as it is' : `, quality ${facts.quality}`}`,
+          );
+          this.error.set('');
+        }),
+        catchError((error: unknown) => {
+          this.error.set(sentenceOf(error));
+          return EMPTY;
+        }),
+        finalize(() => this.busy.set(false)),
       );
-      this.error.set('');
-    } catch (error) {
-      if (turn === this.turn) this.error.set(sentenceOf(error));
-    } finally {
-      if (turn === this.turn) this.busy.set(false);
-    }
   }
 
   protected async keep(): Promise<void> {

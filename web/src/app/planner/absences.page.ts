@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
@@ -51,12 +52,11 @@ export class AbsencesPage {
   constructor() {
     void this.refresh();
     inject(Live).whenever(['people'], () => void this.refresh());
-  }
-
-  /** A single day is its own last one, until another is chosen. */
-  protected begins(from: string): void {
-    const { to } = this.form.controls;
-    if (!to.value) to.setValue(from);
+    // A single day is its own last one, until another is typed.
+    const { from, to } = this.form.controls;
+    from.valueChanges.pipe(takeUntilDestroyed()).subscribe((day) => {
+      if (to.pristine) to.setValue(day);
+    });
   }
 
   protected add(): void {
@@ -67,7 +67,7 @@ export class AbsencesPage {
     }
     void this.act(async () => {
       const a = await this.api.call('absences.add', { body: { personId, from, to, note } });
-      this.form.patchValue({ from: '', to: '', note: '' });
+      this.form.reset({ personId, from: '', to: '', note: '' });
       this.messages.done(`${a.person.name} is ${this.words(a)}.`, () =>
         this.act(() => this.api.call('absences.remove', { id: a.id })),
       );
