@@ -27,7 +27,6 @@ import { Api, sentenceOf } from '../api/api';
 import { SessionService } from '../accounts/session.service';
 import { CategoryTab } from '../site/category-tab';
 import { Messages } from '../ui/messages.service';
-import { TextField } from '../ui/fields';
 import { ChecksPanel } from './checks-panel';
 import { ConflictBar } from './conflict-bar';
 import { DetailsPanel } from './details-panel';
@@ -76,7 +75,6 @@ type Tab = (typeof TABS)[number];
     CategoryTab,
     Outline,
     PostMenu,
-    TextField,
   ],
   providers: [NotesService, PostService, MeasureService, LeadPictureService],
   templateUrl: './post.page.html',

@@ -1,0 +1,163 @@
+import { TestbedHarnessEnvironment } from '@angular/cdk/testing/testbed';
+import type { HarnessLoader } from '@angular/cdk/testing';
+import { provideHttpClient, withInterceptors } from '@angular/common/http';
+import {
+  HttpTestingController,
+  provideHttpClientTesting,
+  type TestRequest,
+} from '@angular/common/http/testing';
+import { signal, type Provider, type Type } from '@angular/core';
+import { TestBed, type ComponentFixture } from '@angular/core/testing';
+import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
+import { provideRouter } from '@angular/router';
+import type { LiveEvent, PersonView, PostView, SessionView } from '@keyroster/contract';
+import type { Role } from '@keyroster/core';
+import { Subject } from 'rxjs';
+import { SessionService } from '../app/accounts/session.service';
+import { Live } from '../app/api/live';
+import { problemInterceptor } from '../app/api/problem.interceptor';
+import { WALL_CALENDAR } from '../app/ui/fields/wall-calendar';
+import { provideIcons } from '../app/ui/icons';
+
+/** A Thursday in winter, when the clocks of London show universal time. */
+export const NOW = '2026-11-26T10:00:00Z';
+
+/** Events that the tests send instead of the server. */
+class QuietLive {
+  readonly events = new Subject<LiveEvent>();
+  readonly connected = signal(true);
+  open(): void {}
+  close(): void {}
+  all = () => this.events;
+  whenever(kinds: readonly string[], then: () => void): void {
+    this.events.subscribe((e) => kinds.includes(e.kind) && then());
+  }
+  gathered(kinds: readonly string[], then: (events: LiveEvent[]) => void): void {
+    this.events.subscribe((e) => kinds.includes(e.kind) && then([e]));
+  }
+}
+
+export const person = (id: number, name: string, role: Role = 'contributor'): PersonView => ({
+  id,
+  name,
+  initials: name.replace(/[^A-Z]/g, ''),
+  role,
+  email: null,
+  categories: [],
+  active: true,
+  capacity: null,
+});
+
+const session = (role: Role): SessionView => ({
+  me: { id: 1, name: 'Mara Winslow', initials: 'MW', role, email: 'mara@example.com', categories: [] },
+  blog: {
+    id: 1,
+    title: 'A blog',
+    tagline: '',
+    zone: 'Europe/London',
+    firstWeekday: 1,
+    categories: [
+      { id: 1, name: 'Walks', slug: 'walks', hue: 1 },
+      { id: 2, name: 'Engines', slug: 'engines', hue: 2 },
+    ],
+    slots: [],
+    checks: {},
+    binDays: null,
+  },
+  needsSetup: false,
+  demo: false,
+});
+
+/** A post as the server shows it to the managing editor; `parts` says what matters to the test. */
+export const post = (parts: Partial<PostView> = {}): PostView =>
+  ({
+    id: 7,
+    version: 3,
+    stage: 'commissioned',
+    title: 'Lamps along the feeder',
+    thought: '',
+    categoryId: 1,
+    byline: null,
+    coauthors: [],
+    tags: [],
+    runLocal: null,
+    rating: null,
+    late: false,
+    brief: { angle: '', length: null, copyDate: null },
+    dateConstraint: { notBefore: null, notAfter: null, mustBeOn: null },
+    moves: [],
+    rights: { write: true, details: true, plan: true, note: true },
+    ...parts,
+  }) as PostView;
+
+/** Answers a request that is awaited, once it has been made. */
+export async function answer(
+  what: (request: TestRequest) => void,
+  path: string,
+  method = 'GET',
+): Promise<void> {
+  const http = TestBed.inject(HttpTestingController);
+  for (let i = 0; i < 50; i++) {
+    const [request] = http.match((r) => r.method === method && r.url === path);
+    if (request) {
+      what(request);
+      // What waits for the answer goes on before the test does.
+      await new Promise((done) => setTimeout(done));
+      return;
+    }
+    await new Promise((done) => setTimeout(done, 2));
+  }
+  throw new Error(`Nobody asked ${method} ${path}.`);
+}
+
+/** Refuses a request with the server's problem details. */
+export const refuse =
+  (problem: object) =>
+  (request: TestRequest): void =>
+    request.flush(
+      { type: 'about:blank', title: 'Refused', status: 400, code: 'invalid', ...problem },
+      { status: 400, statusText: 'Bad Request' },
+    );
+
+export interface Shown<T> {
+  fixture: ComponentFixture<T>;
+  component: T;
+  loader: HarnessLoader;
+  page: HTMLElement;
+  /** What a dialog was closed with. */
+  closed: unknown[];
+}
+
+/** Shows a part of the newsroom to somebody who is signed in. */
+export async function show<T>(
+  part: Type<T>,
+  given: { role?: Role; data?: unknown; inputs?: Record<string, unknown>; providers?: Provider[] } = {},
+): Promise<Shown<T>> {
+  const closed: unknown[] = [];
+  TestBed.configureTestingModule({
+    providers: [
+      provideHttpClient(withInterceptors([problemInterceptor])),
+      provideHttpClientTesting(),
+      provideRouter([]),
+      provideIcons(),
+      { provide: Live, useClass: QuietLive },
+      { provide: WALL_CALENDAR, useValue: { today: () => NOW.slice(0, 10), firstWeekday: () => 1 } },
+      { provide: MAT_DIALOG_DATA, useValue: given.data },
+      { provide: MatDialogRef, useValue: { close: (value: unknown) => closed.push(value) } },
+      ...(given.providers ?? []),
+    ],
+  });
+  const known = TestBed.inject(SessionService).refresh();
+  await answer((r) => r.flush(session(given.role ?? 'managing editor')), '/api/session');
+  await known;
+  const fixture = TestBed.createComponent(part);
+  for (const [name, value] of Object.entries(given.inputs ?? {})) fixture.componentRef.setInput(name, value);
+  await fixture.whenStable();
+  return {
+    fixture,
+    component: fixture.componentInstance,
+    loader: TestbedHarnessEnvironment.documentRootLoader(fixture),
+    page: fixture.nativeElement as HTMLElement,
+    closed,
+  };
+}
