@@ -1,4 +1,5 @@
 import eslint from '@eslint/js';
+import angular from 'angular-eslint';
 import tseslint from 'typescript-eslint';
 import noFolderCycles from './scripts/lint/no-folder-cycles.mjs';
 
@@ -89,6 +90,21 @@ export default tseslint.config(
         requestAnimationFrame: 'readonly',
       },
     },
+  },
+  // Components and their templates, with the rules that keep them open to everybody.
+  {
+    files: ['web/src/**/*.ts'],
+    extends: angular.configs.tsRecommended,
+    processor: angular.processInlineTemplates,
+    rules: {
+      '@angular-eslint/component-selector': ['error', { type: 'element', prefix: 'kr', style: 'kebab-case' }],
+      '@angular-eslint/directive-selector': 'off',
+      '@angular-eslint/component-class-suffix': 'off',
+    },
+  },
+  {
+    files: ['web/src/**/*.html'],
+    extends: [...angular.configs.templateRecommended, ...angular.configs.templateAccessibility],
   },
   // Playwright reads which fixtures a hook wants from its pattern, an empty one included.
   { files: ['e2e/**/*.ts'], rules: { 'no-empty-pattern': 'off' } },

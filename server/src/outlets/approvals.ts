@@ -35,6 +35,8 @@ export async function approveRollout(
   { approved }: Approval,
 ): Promise<void> {
   const post = await mustSend(trx, person, postId);
+  const refusal = approved ? whyNothingGoesOut(post) : null;
+  if (refusal) throw new ProblemError('invalid', refusal);
   const pieces = await trx('pieces')
     .where({ post_id: postId })
     .orderBy('id')
@@ -48,6 +50,12 @@ export async function approveRollout(
   );
   for (const piece of pieces)
     if (!approved || !behind.has(piece.id)) await setApproval(trx, person, piece, post, approved, false);
+}
+
+/** Why nothing that is made of a post may leave the house, or null when it may. */
+function whyNothingGoesOut(post: WholePostRow): string | null {
+  if (post.stage === 'withdrawn') return 'Its post was withdrawn.';
+  return post.access === 'everyone' ? null : 'Its post is for staff only; nothing of it goes out.';
 }
 
 async function setApproval(
@@ -73,8 +81,8 @@ async function setApproval(
     await trx('sends').where({ id: send.id }).delete();
   } else {
     if (send && send.state !== 'stopped' && send.state !== 'failed') return;
-    if (post.stage === 'withdrawn') return refuse('Its post was withdrawn.');
-    if (post.access !== 'everyone') return refuse('Its post is for staff only; nothing of it goes out.');
+    const refusal = whyNothingGoesOut(post);
+    if (refusal) return refuse(refusal);
     const outlet = (await trx('outlets').where({ id: piece.outlet_id }).first<OutletRow>())!;
     const error = errorsOf(piece, outlet, piece.kind === 'gallery' ? galleryOf(post, piece) : []).find(
       (f) => f.blocks,

@@ -648,6 +648,12 @@ describe('pieces', () => {
     expect(await feed()).not.toContain('says For our eyes');
     const late = await make(id, 'short post', 'towline');
     expect((await approve(late.id)).body.detail).toBe('Its post is for staff only; nothing of it goes out.');
+    // All at once says why, too.
+    const all = await call('chief', 'post', `/api/posts/${id}/rollout/approval`, { approved: true });
+    expect([all.status, all.body.detail]).toEqual([
+      400,
+      'Its post is for staff only; nothing of it goes out.',
+    ]);
     await room
       .db('pieces')
       .where({ id: waiting.id })

@@ -6,7 +6,7 @@ import {
   provideHttpClientTesting,
   type TestRequest,
 } from '@angular/common/http/testing';
-import { signal, type Provider, type Type } from '@angular/core';
+import { signal, type EnvironmentProviders, type Provider, type Type } from '@angular/core';
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import { provideRouter } from '@angular/router';
@@ -131,7 +131,12 @@ export interface Shown<T> {
 /** Shows a part of the newsroom to somebody who is signed in. */
 export async function show<T>(
   part: Type<T>,
-  given: { role?: Role; data?: unknown; inputs?: Record<string, unknown>; providers?: Provider[] } = {},
+  given: {
+    role?: Role;
+    data?: unknown;
+    inputs?: Record<string, unknown>;
+    providers?: (Provider | EnvironmentProviders)[];
+  } = {},
 ): Promise<Shown<T>> {
   const closed: unknown[] = [];
   TestBed.configureTestingModule({

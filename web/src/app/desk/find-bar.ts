@@ -27,55 +27,7 @@ import {
 @Component({
   selector: 'kr-find-bar',
   imports: [MatCheckbox, MatButton],
-  template: `
-    <form
-      class="bar"
-      role="search"
-      aria-label="Find and replace"
-      (submit)="next($event)"
-      (keydown.escape)="close()"
-    >
-      <label
-        ><span>Find</span
-        ><input #words [value]="find()" (input)="look(words.value)" autocomplete="off" maxlength="400"
-      /></label>
-      <label
-        ><span>Replace with</span
-        ><input
-          #other
-          (input)="replacement.set(other.value); look(find())"
-          (keydown.enter)="replace($event)"
-          autocomplete="off"
-          maxlength="400"
-      /></label>
-      <mat-checkbox class="tick" (change)="exact.set($event.checked); look(find())">Match case</mat-checkbox>
-      <span class="soft" role="status">{{ said() }}</span>
-      <span class="row"
-        ><button matButton="outlined" class="small" type="submit">Next</button
-        ><button matButton="outlined" class="small" type="button" (click)="previous()">Previous</button>
-        @if (editable()) {
-          <button
-            matButton="outlined"
-            class="small"
-            type="button"
-            [disabled]="count() === 0"
-            (click)="replace($event)"
-          >
-            Replace</button
-          ><button
-            matButton="outlined"
-            class="small"
-            type="button"
-            [disabled]="count() === 0"
-            (click)="all()"
-          >
-            Replace all {{ count() || '' }}
-          </button>
-        }
-        <button matButton class="small" type="button" (click)="close()">Close</button></span
-      >
-    </form>
-  `,
+  templateUrl: './find-bar.html',
   styles: `
     .bar {
       display: flex;

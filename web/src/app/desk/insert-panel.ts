@@ -40,6 +40,7 @@ import { insertsFor, type Insert } from './inserts';
       />
       <ul id="insert-list" role="listbox" aria-label="Blocks">
         @for (i of found(); track i.label; let n = $index) {
+          <!-- eslint-disable-next-line @angular-eslint/template/click-events-have-key-events, @angular-eslint/template/interactive-supports-focus -- the line above has the focus and the keys -->
           <li
             role="option"
             [id]="'insert-' + n"

@@ -11,49 +11,7 @@ import { PostService } from './post.service';
 @Component({
   selector: 'kr-post-people',
   imports: [ChoiceField, FieldSet, MatChipsModule, MatIcon],
-  template: `
-    @if (posts.post(); as p) {
-      <fieldset [off]="!p.rights.details">
-        <kr-choice
-          label="Byline"
-          none="nobody yet"
-          [options]="writers()"
-          [value]="p.byline?.id ?? null"
-          (changed)="store.emit([{ bylineId: $event }, 'The byline'])"
-        />
-        <span class="label" id="coauthors">Co-authors</span>
-        @if (p.coauthors.length > 0) {
-          <mat-chip-set aria-labelledby="coauthors">
-            @for (w of p.coauthors; track w.id) {
-              <mat-chip [removable]="p.rights.details" (removed)="coauthor(w.id, false)">
-                {{ w.name }}
-                @if (p.rights.details) {
-                  <button matChipRemove [attr.aria-label]="'Take ' + w.name + ' off'">
-                    <mat-icon svgIcon="close" />
-                  </button>
-                }
-              </mat-chip>
-            }
-          </mat-chip-set>
-        }
-        <kr-choice
-          label="Add a co-author"
-          quiet
-          placeholder="add one …"
-          [options]="others()"
-          [value]="null"
-          (changed)="$event && coauthor($event, true)"
-        />
-        <kr-choice
-          label="Proofreader"
-          none="nobody"
-          [options]="proofreaders()"
-          [value]="p.proofreader?.id ?? null"
-          (changed)="store.emit([{ proofreaderId: $event }, 'The proofreader'])"
-        />
-      </fieldset>
-    }
-  `,
+  templateUrl: './post-people.html',
   styles: `
     fieldset {
       border: 0;

@@ -9,49 +9,7 @@ import { MeasureService } from './measure.service';
 @Component({
   selector: 'kr-reading',
   imports: [MatButton],
-  template: `
-    <div class="row spread">
-      <h3>How it reads</h3>
-      <button matButton="outlined" class="small" (click)="look()">
-        {{ reading() ? 'Measure again' : 'Measure' }}
-      </button>
-    </div>
-    @if (reading(); as r) {
-      @if (r.ease === null) {
-        <p class="soft">There is no running text to measure yet.</p>
-      } @else {
-        <p>
-          <b>Reading ease {{ round(r.ease) }}</b
-          >, {{ ease(r.ease) }}. School grade {{ grade(r.grade!) }}.
-        </p>
-        <p class="soft">
-          {{ count(r.counts.sentences, 'sentence') }},
-          {{ (r.counts.words / r.counts.sentences).toFixed(1) }} words each,
-          {{ (r.counts.syllables / r.counts.words).toFixed(2) }} syllables a word.
-        </p>
-        <h4>{{ count(r.longSentences.length, 'sentence') }} of more than {{ limit }} words</h4>
-        <ul>
-          @for (s of r.longSentences.slice(0, 12); track $index) {
-            <li>
-              <button (click)="sought.emit(s.text)">{{ s.words }}: {{ s.text }}</button>
-            </li>
-          }
-        </ul>
-        <h4>{{ count(r.repeated.length, 'repeated word') }}</h4>
-        <ul>
-          @for (w of r.repeated; track $index) {
-            <li>
-              {{
-                w.doubled
-                  ? '“' + w.word + ' ' + w.word + '” stands twice in a row'
-                  : '“' + w.word + '” ' + w.times + ' times'
-              }}
-            </li>
-          }
-        </ul>
-      }
-    }
-  `,
+  templateUrl: './reading-panel.html',
   styles: `
     :host {
       display: block;

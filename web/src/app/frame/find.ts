@@ -49,7 +49,7 @@ const ENOUGH = 4;
         [attr.aria-activedescendant]="hits()[at()]?.id ?? null"
         (input)="ask(words.value)"
         (keydown)="key($event)"
-        autofocus
+        cdkFocusInitial
       />
     </div>
     <div id="hits" role="listbox" aria-label="What was found">
@@ -57,6 +57,7 @@ const ENOUGH = 4;
         @if (i === 0 || hits()[i - 1]!.group !== hit.group) {
           <h3 role="presentation">{{ hit.group }}</h3>
         }
+        <!-- eslint-disable-next-line @angular-eslint/template/click-events-have-key-events, @angular-eslint/template/interactive-supports-focus -- the line above has the focus and the keys -->
         <div
           role="option"
           [id]="hit.id"

@@ -12,6 +12,7 @@ const STEP = 0.02;
   selector: 'kr-focus',
   template: `
     <div class="whole">
+      <!-- eslint-disable-next-line @angular-eslint/template/click-events-have-key-events, @angular-eslint/template/interactive-supports-focus -- the point on it is moved by keys -->
       <img [src]="picture().src" alt="" (click)="set($event)" [class.still]="!editable()" />
       @if (editable()) {
         <button
