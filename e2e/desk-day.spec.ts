@@ -58,8 +58,8 @@ test('a contributor’s whole day by keyboard', async ({ browser }) => {
       await page.keyboard.press('ArrowRight');
     await tabTo(page, page.getByLabel('A title to try'));
     await page.keyboard.type('Seven things that stop your propeller');
-    await expect(page.getByText('Moves: “stop”.')).toBeVisible();
-    await expect(page.getByText(/Concrete: “Seven”/)).toBeVisible();
+    await expect(page.getByText('It has a number: “Seven”.')).toBeVisible();
+    await expect(page.getByText('37 characters; about 55 are usual, 60 at most.')).toBeVisible();
     await page.keyboard.press('Enter');
     await tabTo(page, page.getByRole('button', { name: 'Make it the title' }));
     await page.keyboard.press('Enter');

@@ -2,6 +2,7 @@ import { inject } from '@angular/core';
 import { Router, type CanActivateFn, type CanMatchFn, type Routes } from '@angular/router';
 import type { RoleAction } from '@keyroster/core';
 import { SessionService } from './accounts/session.service';
+import { leaveGuard } from './ui/unsaved';
 
 /** The newsroom is for people who are signed in; everyone else is led to the sign-in and back afterwards. */
 const signedIn: CanActivateFn = async (_route, state) => {
@@ -31,6 +32,10 @@ const reaches =
     return session.may(PAGES[page]);
   };
 
+/** Pages that ask before unsaved input is lost. */
+const asking = (pages: Routes): Routes =>
+  pages.map((page) => (page.loadComponent ? { ...page, canDeactivate: [leaveGuard] } : page));
+
 export const routes: Routes = [
   {
     path: 'sign-in',
@@ -46,7 +51,7 @@ export const routes: Routes = [
     path: '',
     canActivate: [signedIn],
     loadComponent: () => import('./frame/frame').then((m) => m.Frame),
-    children: [
+    children: asking([
       { path: '', pathMatch: 'full', redirectTo: 'today' },
       {
         path: 'today',
@@ -169,6 +174,6 @@ export const routes: Routes = [
         title: 'Not here · Key Roster',
         loadComponent: () => import('./ui/missing.page').then((m) => m.MissingPage),
       },
-    ],
+    ]),
   },
 ];

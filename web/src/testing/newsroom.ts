@@ -12,7 +12,7 @@ import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import { provideRouter } from '@angular/router';
 import type { LiveEvent, PersonView, PostView, SessionView } from '@keyroster/contract';
 import type { Role } from '@keyroster/core';
-import { Subject } from 'rxjs';
+import { NEVER, Subject } from 'rxjs';
 import { SessionService } from '../app/accounts/session.service';
 import { Live } from '../app/api/live';
 import { problemInterceptor } from '../app/api/problem.interceptor';
@@ -148,7 +148,14 @@ export async function show<T>(
       { provide: Live, useClass: QuietLive },
       { provide: WALL_CALENDAR, useValue: { today: () => NOW.slice(0, 10), firstWeekday: () => 1 } },
       { provide: MAT_DIALOG_DATA, useValue: given.data },
-      { provide: MatDialogRef, useValue: { close: (value: unknown) => closed.push(value) } },
+      {
+        provide: MatDialogRef,
+        useValue: {
+          close: (value: unknown) => closed.push(value),
+          backdropClick: () => NEVER,
+          keydownEvents: () => NEVER,
+        },
+      },
       ...(given.providers ?? []),
     ],
   });

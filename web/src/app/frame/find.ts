@@ -12,7 +12,7 @@ import { MatDialogRef } from '@angular/material/dialog';
 import { Router } from '@angular/router';
 import { writeToken } from '@keyroster/core';
 import type { Found } from '@keyroster/contract';
-import { Subject, catchError, from, of, switchMap } from 'rxjs';
+import { Subject, catchError, of, switchMap } from 'rxjs';
 import { Api } from '../api/api';
 import { BittingMark } from '../ui/bitting-mark';
 import { Actions } from './actions.service';
@@ -189,7 +189,7 @@ export class Find {
         switchMap((words) =>
           words === ''
             ? of(NOTHING)
-            : from(this.api.call('find.all', { query: { words } })).pipe(catchError(() => of(NOTHING))),
+            : this.api.request('find.all', { query: { words } }).pipe(catchError(() => of(NOTHING))),
         ),
         takeUntilDestroyed(),
       )

@@ -23,6 +23,7 @@ import {
   type Shape,
 } from '@keyroster/core';
 import { ChoiceField, ClockField, FieldSet, NumberField, TextField, wordChoices } from '../ui/fields';
+import { watchUnsaved } from '../ui/unsaved';
 import { OutletsService } from './outlets.service';
 
 const PROTOCOLS: { protocol: OutletProtocol; name: string; address: string; hint: string }[] = [
@@ -158,6 +159,7 @@ export class OutletForm {
   protected readonly kept = computed(() => (this.outlet()?.hasCredentials ? 'kept; type to replace' : ''));
 
   constructor() {
+    watchUnsaved(() => this.manages() && this.changed());
     effect(() => {
       const o = this.outlet();
       untracked(() => {

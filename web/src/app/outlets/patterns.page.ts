@@ -15,6 +15,7 @@ import {
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
 import { Messages } from '../ui/messages.service';
+import { Unsaved, watchUnsaved } from '../ui/unsaved';
 import { FieldSet, TextField } from '../ui/fields';
 import { OutletsHead } from './outlets-head';
 import { OutletsService } from './outlets.service';
@@ -37,10 +38,12 @@ export class PatternsPage {
   protected readonly session = inject(SessionService);
   private readonly api = inject(Api);
   private readonly messages = inject(Messages);
+  private readonly unsaved = inject(Unsaved);
   protected readonly patterns = signal<PatternView[]>([]);
   protected readonly formats = signal<FormatView[]>([]);
   /** The pattern being put together; number 0 for a new one. */
   protected readonly draft = signal<PatternView | null>(null);
+  private readonly first = signal('');
   protected readonly error = signal('');
   protected readonly kinds = PIECE_KINDS.filter((k) => k !== 'digest');
   protected readonly styles = CARD_STYLES;
@@ -54,6 +57,7 @@ export class PatternsPage {
     this.outlets.outlets()?.find((o) => o.id === id)?.name ?? '';
 
   constructor() {
+    watchUnsaved(() => this.may() && this.draft() !== null && JSON.stringify(this.draft()) !== this.first());
     void this.api.call('patterns.list', {}).then(
       (p) => this.patterns.set(p),
       (error: unknown) => this.error.set(sentenceOf(error)),
@@ -73,19 +77,23 @@ export class PatternsPage {
     );
   }
 
-  protected edit(p: PatternView): void {
-    this.error.set('');
-    this.draft.set(structuredClone(p));
+  protected edit(p: PatternView): Promise<void> {
+    return this.take(structuredClone(p));
   }
-  protected begin(): void {
-    this.error.set('');
-    this.draft.set({
+  protected begin(): Promise<void> {
+    return this.take({
       id: 0,
       name: '',
       stops: this.open().length > 0 ? [this.blank()] : [],
       formatId: null,
       categoryId: null,
     });
+  }
+  private async take(draft: PatternView): Promise<void> {
+    if (!(await this.unsaved.mayLeave())) return;
+    this.error.set('');
+    this.draft.set(draft);
+    this.first.set(JSON.stringify(draft));
   }
   private blank(): PatternStop {
     return {

@@ -19,6 +19,7 @@ import { BittingMark } from '../ui/bitting-mark';
 import { CategoryTab } from '../site/category-tab';
 import { ChoiceField, DateField, NumberField, TextField, choicesOf } from '../ui/fields';
 import { Messages } from '../ui/messages.service';
+import { watchDialog } from '../ui/unsaved';
 
 export interface BriefData {
   id: number;
@@ -133,6 +134,7 @@ export class BriefDialog {
   protected readonly when = (local: string) => formatWhen(local);
 
   constructor() {
+    watchDialog(this.dialog, () => this.form.dirty);
     void Promise.all([
       this.api.call('posts.see', { id: this.data.id }),
       this.api.call('people.list', {}),
@@ -182,6 +184,7 @@ export class BriefDialog {
     };
     try {
       const done = await this.api.call('posts.change', { id: post.id, ifMatch: this.version, body });
+      this.form.markAsPristine();
       this.dialog.close(done.post);
       const { byline: by, brief } = done.post;
       this.messages.done(

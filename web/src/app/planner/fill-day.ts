@@ -17,6 +17,7 @@ import {
 import { SessionService } from '../accounts/session.service';
 import { Api, ApiError, sentenceOf } from '../api/api';
 import { CategoryTab } from '../site/category-tab';
+import { watchDialog } from '../ui/unsaved';
 import { ChoiceField, ClockField, TextField, choicesOf } from '../ui/fields';
 
 export interface FillData {
@@ -132,6 +133,10 @@ export class FillDay {
       .slice(0, MAX_PITCHES);
   });
 
+  constructor() {
+    watchDialog(this.dialog, () => this.form.dirty);
+  }
+
   protected dateConstraint(pitch: PlannerCard): string {
     return [
       formatDateConstraint(pitch.dateConstraint, this.data.today),
@@ -159,6 +164,7 @@ export class FillDay {
       const post = await this.api.call('posts.pitch', {
         body: { title, thought, categoryId, runAt: runAt ?? `${this.data.date}T${time}` },
       });
+      this.form.markAsPristine();
       this.dialog.close({ post, sentence: '' });
     } catch (error) {
       this.error.set(sentenceOf(error));

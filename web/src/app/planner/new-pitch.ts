@@ -9,6 +9,7 @@ import { maxOf } from '@keyroster/core';
 import { Api, sentenceOf } from '../api/api';
 import { landRefusal } from '../api/refusals';
 import { Messages } from '../ui/messages.service';
+import { watchDialog } from '../ui/unsaved';
 import { ChoiceField, TextField, choicesOf } from '../ui/fields';
 
 @Component({
@@ -55,6 +56,10 @@ export class NewPitch {
     categoryId: new FormControl<number | null>(null),
   });
 
+  constructor() {
+    watchDialog(this.dialog, () => this.form.dirty);
+  }
+
   protected async keep(): Promise<void> {
     const post = await this.pitch();
     if (post) this.messages.done(`“${post.title}” is in the tray.`);
@@ -83,6 +88,7 @@ export class NewPitch {
     try {
       const body = bylineId === undefined ? typed : { ...typed, bylineId };
       const post = await this.api.call('posts.pitch', { body });
+      this.form.markAsPristine();
       this.dialog.close();
       return post;
     } catch (error) {

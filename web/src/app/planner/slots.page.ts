@@ -24,6 +24,7 @@ import {
   choicesOf,
 } from '../ui/fields';
 import { Messages } from '../ui/messages.service';
+import { Unsaved, watchUnsaved } from '../ui/unsaved';
 
 /** So many of the next dates are shown. */
 const COMING = 8;
@@ -62,6 +63,7 @@ export class SlotsPage {
   protected readonly session = inject(SessionService);
   private readonly api = inject(Api);
   private readonly messages = inject(Messages);
+  private readonly unsaved = inject(Unsaved);
   protected readonly weekdays = WEEKDAYS.map((label, i) => ({ value: i + 1, label }));
   protected readonly categories = computed(() => choicesOf(this.session.blog()?.categories ?? []));
   /** The blog's formats are proposed; a slot may ask for another in its own words. */
@@ -89,6 +91,7 @@ export class SlotsPage {
   });
 
   constructor() {
+    watchUnsaved(() => this.manages() && this.changed());
     void this.api
       .call('formats.list', {})
       .then((formats) => this.formats.set(formats.map((f) => f.name)))
@@ -103,14 +106,16 @@ export class SlotsPage {
     });
   }
 
-  protected choose(slot: StandingSlot): void {
+  protected async choose(slot: StandingSlot): Promise<void> {
+    if (!(await this.unsaved.mayLeave())) return;
     const rule = ruleOf(slot);
     this.chosen.set(slot.id);
     this.stored.set(JSON.stringify(rule));
     this.open(rule);
   }
 
-  protected begin(): void {
+  protected async begin(): Promise<void> {
+    if (!(await this.unsaved.mayLeave())) return;
     this.chosen.set(null);
     this.stored.set('');
     this.open({

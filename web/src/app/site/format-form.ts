@@ -21,8 +21,10 @@ import {
   type FieldKind,
   type FormatField,
 } from '@keyroster/core';
+import equal from 'fast-deep-equal';
 import { Api, sentenceOf } from '../api/api';
 import { FieldSet, TextField } from '../ui/fields';
+import { watchUnsaved } from '../ui/unsaved';
 
 /** One format: its name, its fields with their kinds, and the text posts start from. */
 @Component({
@@ -39,11 +41,28 @@ export class FormatForm {
   readonly stored = output<FormatView>();
   readonly closed = output();
   protected readonly fields = linkedSignal<FormatField[]>(() => this.format()?.fields ?? []);
+  protected readonly name = linkedSignal(() => this.format()?.name ?? '');
+  protected readonly hint = linkedSignal(() => this.format()?.hint ?? '');
+  protected readonly starterText = linkedSignal(() => this.format()?.starterText ?? '');
   protected readonly kinds = FIELD_KINDS;
   protected readonly kindNames: Record<FieldKind, string> = FIELD_KIND_NAMES;
   protected readonly error = signal('');
   protected readonly busy = signal(false);
   private readonly keys = computed(() => new Set(this.fields().map((f) => f.key)));
+
+  constructor() {
+    watchUnsaved(() => this.editable() && this.isChanged());
+  }
+
+  private isChanged(): boolean {
+    const f = this.format();
+    return (
+      this.name() !== (f?.name ?? '') ||
+      this.hint() !== (f?.hint ?? '') ||
+      this.starterText() !== (f?.starterText ?? '') ||
+      !equal(this.fields(), f?.fields ?? [])
+    );
+  }
 
   protected split(text: string): string[] {
     return text
@@ -76,8 +95,8 @@ export class FormatForm {
     });
   }
 
-  protected async store(event: Event, name: string, hint: string, starterText: string): Promise<void> {
-    event.preventDefault();
+  protected async store(): Promise<void> {
+    const [name, hint, starterText] = [this.name(), this.hint(), this.starterText()];
     const fields = this.fields().map((f) => ({
       ...f,
       label: f.label.trim(),

@@ -128,6 +128,17 @@ test('a number keeps to its limits', async () => {
   expect(await around.hasErrors()).toBe(false);
 });
 
+test('a number that was there before can be put back', async () => {
+  const { fixture, loader } = await show(Bound);
+  const { length } = fixture.componentInstance;
+  length.set(1);
+  const field = await loader.getHarness(MatInputHarness.with({ selector: '[type=number]' }));
+  await field.setValue('3');
+  expect(length()).toBe(3);
+  length.set(1);
+  expect(await field.getValue()).toBe('1');
+});
+
 test('a choice can be nothing, where that has a name', async () => {
   const { fixture, loader } = await show(Bound);
   const list = await loader.getHarness(MatSelectHarness);

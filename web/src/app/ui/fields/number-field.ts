@@ -64,6 +64,8 @@ export class NumberField extends Field<number | null> {
   }
 
   protected write(field: HTMLInputElement): void {
+    // What is shown is what stands there, so that an earlier value can be drawn again.
+    this.shown.set(field.value);
     const none = field.value.trim() === '';
     const n = Number(field.value);
     const whole = !none && Number.isInteger(n);
