@@ -31,3 +31,9 @@ export async function choose(loader: HarnessLoader, label: string, option: strin
 export async function press(loader: HarnessLoader, text: string | RegExp): Promise<void> {
   await (await loader.getHarness(MatButtonHarness.with({ text }))).click();
 }
+
+/** Waits until no dialog is open any more: what asked with it goes on only then. */
+export async function dialogGone(): Promise<void> {
+  while (document.querySelector('mat-dialog-container')) await new Promise((done) => setTimeout(done, 5));
+  await new Promise((done) => setTimeout(done));
+}

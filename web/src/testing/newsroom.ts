@@ -97,7 +97,7 @@ export async function answer(
   method = 'GET',
 ): Promise<void> {
   const http = TestBed.inject(HttpTestingController);
-  for (let i = 0; i < 50; i++) {
+  for (let i = 0; i < 800; i++) {
     const [request] = http.match((r) => r.method === method && r.url === path);
     if (request) {
       what(request);

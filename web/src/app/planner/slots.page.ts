@@ -87,7 +87,7 @@ export class SlotsPage {
   protected readonly say = (slot: NewSlot) => formatSlot(slot, this.today);
   protected readonly coming = computed(() => {
     const d = this.draft();
-    return d && d.everyWeeks >= 1 ? nextDates(d, this.today, COMING) : [];
+    return d && d.time !== '' && d.everyWeeks >= 1 ? nextDates(d, this.today, COMING) : [];
   });
 
   constructor() {

@@ -1,0 +1,146 @@
+import { signal } from '@angular/core';
+import type { NewMove, PostChanges, PostView } from '@keyroster/contract';
+import type { Check } from '@keyroster/core';
+import { MatDialogHarness } from '@angular/material/dialog/testing';
+import { post, show, type Shown } from '../../testing/newsroom';
+import { dialogGone, press, type } from '../../testing/hands';
+import { ApiError } from '../api/api';
+import { MeasureService } from './measure.service';
+import { MovesPanel } from './moves-panel';
+import { NotesService } from './notes.service';
+import { PostService } from './post.service';
+
+const move = (to: string, label = to) => ({ to, label });
+const check = (state: Check['state'], measure: string) => ({ state, measure, wanted: 'better' }) as Check;
+
+let panel: Shown<MovesPanel>;
+let done: (NewMove | PostChanges)[];
+let refusal: Error | null;
+const view = signal<PostView | null>(null);
+async function open(
+  parts: object,
+  { checks = [], notes = 0 }: { checks?: Check[]; notes?: number } = {},
+): Promise<void> {
+  done = [];
+  refusal = null;
+  view.set(post(parts as never));
+  const act = (what: NewMove | PostChanges) => {
+    done.push(what);
+    return refusal ? Promise.reject(refusal) : Promise.resolve('Done.');
+  };
+  panel = await show(MovesPanel, {
+    providers: [
+      {
+        provide: PostService,
+        useValue: { post: view, move: act, change: act, flush: () => Promise.resolve() },
+      },
+      { provide: NotesService, useValue: { open: signal(Array.from({ length: notes }, () => ({}))) } },
+      { provide: MeasureService, useValue: { settled: () => Promise.resolve(checks) } },
+    ],
+  });
+}
+const buttons = () => [...panel.page.querySelectorAll('.buttons button')].map((b) => b.textContent!.trim());
+const question = () => panel.page.querySelector('[aria-label="Checks before it goes on"]')?.textContent ?? '';
+
+const inReview = {
+  stage: 'in review',
+  moves: [move('cleared'), move('drafting'), move('scheduled')],
+  runLocal: '2036-12-01T08:00:00',
+};
+
+describe('the moves of a post', () => {
+  it('are told by what they do, the likeliest first', async () => {
+    await open(inReview);
+    expect(buttons()).toEqual(['Clear and schedule for Mon 1 Dec 2036, 08:00', 'Clear', 'Ask for changes']);
+    await open2({ stage: 'cleared', runLocal: '2036-12-01T08:00:00', moves: [move('scheduled')] });
+    expect(buttons()).toEqual(['Schedule …', 'Release now …', 'Take the date away']);
+    await open2({ stage: 'published', moves: [move('withdrawn')] });
+    expect(buttons()).toEqual(['Withdraw …']);
+  });
+  const open2 = async (parts: object, more: { checks?: Check[]; notes?: number } = {}) => {
+    const { TestBed } = await import('@angular/core/testing');
+    TestBed.resetTestingModule();
+    await open(parts, more);
+  };
+
+  it('clear at once what the checks find nothing in', async () => {
+    await open(inReview);
+    await press(panel.loader, 'Clear');
+    expect(done).toEqual([{ to: 'cleared' }]);
+    expect(panel.page.querySelector('[role=status]')!.textContent).toBe('Done.');
+  });
+
+  it('ask about warnings and open notes first, and go on all the same when told to', async () => {
+    await open(inReview, { checks: [check('warns', 'No excerpt'), check('fine', 'Title')], notes: 2 });
+    await press(panel.loader, 'Clear');
+    expect(done).toEqual([]);
+    expect(question()).toContain('There are 2 warnings.');
+    expect(question()).toContain('2 notes not resolved.');
+    expect(question()).toContain('No excerpt; wanted: better.');
+    await press(panel.loader, 'Clear all the same');
+    expect(done).toEqual([{ to: 'cleared' }]);
+  });
+
+  it('stop at what the checks hold back', async () => {
+    await open(inReview, { checks: [check('blocks', 'No category'), check('warns', 'No excerpt')] });
+    await press(panel.loader, /^Clear and schedule/);
+    expect(question()).toContain('The checks hold it back.');
+    expect(question()).not.toContain('all the same');
+    expect(question()).not.toContain('No excerpt');
+    expect(done).toEqual([]);
+  });
+
+  it('ask for changes with a word, never without', async () => {
+    await open(inReview);
+    await press(panel.loader, 'Ask for changes');
+    await press(panel.loader, /^Ask .* for changes$/);
+    expect(panel.page.querySelector('[role=alert]')!.textContent).toBe('Say what should change.');
+    await type(panel.loader, 'What should change?', 'Say where the lamps are.');
+    await press(panel.loader, /^Ask .* for changes$/);
+    expect(done).toEqual([{ to: 'drafting', note: 'Say where the lamps are.' }]);
+  });
+
+  it.each([
+    ['Cancel', []],
+    ['Withdraw', [{ to: 'withdrawn' }]],
+  ])('ask before a post is taken from readers: after “%s” %j', async (say, moves) => {
+    await open({ stage: 'published', moves: [move('withdrawn')] });
+    await press(panel.loader, 'Withdraw …');
+    const dialog = await panel.loader.getHarness(MatDialogHarness);
+    expect(await dialog.getText()).toContain('It leaves the blog and its feeds at once.');
+    await press(panel.loader, say);
+    await dialogGone();
+    expect(done).toEqual(moves);
+  });
+
+  it('offer both times where the clocks go back', async () => {
+    await open({ stage: 'cleared', moves: [move('scheduled')] });
+    await press(panel.loader, 'Schedule …');
+    await type(panel.loader, 'Date', '26 October 2031');
+    await type(panel.loader, 'Time, Europe/London', '01:30');
+    refusal = new ApiError(
+      {
+        code: 'time-doubled',
+        choices: [
+          { local: '2031-10-26T01:30:00', offset: '+01:00', at: '2031-10-26T00:30:00Z' },
+          { local: '2031-10-26T01:30:00', offset: '+00:00', at: '2031-10-26T01:30:00Z' },
+        ],
+      } as never,
+      'That time happens twice.',
+    );
+    await press(panel.loader, /^Schedule for/);
+    refusal = null;
+    await press(panel.loader, 'the later 01:30 (UTC+00:00)');
+    expect(done.at(-1)).toEqual({ to: 'scheduled', runAt: '2031-10-26T01:30:00+00:00' });
+  });
+
+  it('say what was refused, and forget it when the post has gone on', async () => {
+    await open(inReview);
+    refusal = new ApiError(null, 'Edda cleared it already.');
+    await press(panel.loader, 'Clear');
+    expect(panel.page.querySelector('[role=alert]')!.textContent).toBe('Edda cleared it already.');
+    view.set(post({ stage: 'cleared', moves: [move('scheduled')] as never }));
+    await panel.fixture.whenStable();
+    expect(panel.page.querySelector('[role=alert]')).toBeNull();
+  });
+});

@@ -1,0 +1,187 @@
+import { Component, inject } from '@angular/core';
+import { HttpTestingController, type TestRequest } from '@angular/common/http/testing';
+import { TestBed } from '@angular/core/testing';
+import type { PostView } from '@keyroster/contract';
+import type { BodyNode } from '@keyroster/core';
+import { answer, post, refuse, show } from '../../testing/newsroom';
+import { keepDraft } from './draft-keeper';
+import { NotesService } from './notes.service';
+import { PostService } from './post.service';
+
+@Component({ template: '', providers: [NotesService, PostService] })
+class Host {
+  readonly posts = inject(PostService);
+}
+const text = (words: string): BodyNode => ({
+  type: 'doc',
+  content: [{ type: 'paragraph', content: [{ type: 'text', text: words }] }],
+});
+const stored = (parts: Partial<PostView>) => post({ body: text('It was dark.'), excerpt: '', ...parts });
+const sent = (request: TestRequest) => JSON.parse(request.request.body as string) as Record<string, unknown>;
+const upon = (request: TestRequest) => request.request.headers.get('If-Match');
+const draftOn = (id: number) => localStorage.getItem(`key-roster.draft.1.${id}`);
+
+let posts: PostService;
+async function open(parts: Partial<PostView> = {}): Promise<void> {
+  ({ posts } = (await show(Host)).component);
+  const opened = posts.open(7);
+  await answer((r) => r.flush(stored(parts)), '/api/posts/7');
+  await answer((r) => r.flush(null), '/api/posts/7/open', 'PUT');
+  await answer((r) => r.flush([]), '/api/posts/7/notes');
+  await opened;
+}
+const patched = (what: (request: TestRequest) => void) => answer(what, '/api/posts/7', 'PATCH');
+const fetched = (parts: Partial<PostView>) => answer((r) => r.flush(stored(parts)), '/api/posts/7');
+beforeEach(() => localStorage.clear());
+
+describe('what is typed in a post', () => {
+  it('is kept on the device at once, and on the server after a short quiet', async () => {
+    await open();
+    posts.type({ title: 'Lamps' });
+    posts.type({ title: 'Lamps along' });
+    expect(posts.saving()).toBe('typing');
+    expect(JSON.parse(draftOn(7)!)).toMatchObject({ title: 'Lamps along', baseVersion: 3 });
+    await patched((r) => {
+      expect([upon(r), sent(r)]).toEqual(['"3"', { title: 'Lamps along' }]);
+      r.flush({ post: stored({ title: 'Lamps along', version: 4 }), sentence: '' });
+    });
+    expect([posts.saving(), posts.post()!.version, draftOn(7)]).toEqual(['saved', 4, null]);
+  });
+
+  it('goes text first, then what stands around it, each upon what the one before left', async () => {
+    await open();
+    posts.type({ body: text('It was light.'), excerpt: 'Light' });
+    await answer(
+      (r) => {
+        expect(upon(r)).toBe('"3"');
+        r.flush({ version: 4, words: 3, stage: 'commissioned' });
+      },
+      '/api/posts/7/body',
+      'PUT',
+    );
+    await patched((r) => {
+      expect([upon(r), sent(r)]).toEqual(['"4"', { excerpt: 'Light' }]);
+      r.flush({ post: stored({ excerpt: 'Light', version: 5, body: text('It was light.') }), sentence: '' });
+    });
+    expect([posts.saving(), posts.post()!.words]).toEqual(['saved', posts.post()!.words]);
+  });
+
+  it('stays on the device while the server cannot be reached, and goes when it can', async () => {
+    await open();
+    posts.type({ title: 'Lamps' });
+    await patched((r) => r.error(new ProgressEvent('error')));
+    expect(posts.saving()).toBe('unreachable');
+    expect(draftOn(7)).not.toBeNull();
+    window.dispatchEvent(new Event('online'));
+    await patched((r) => r.flush({ post: stored({ title: 'Lamps', version: 4 }), sentence: '' }));
+    expect(posts.saving()).toBe('saved');
+  });
+
+  it('goes on top of what somebody else changed elsewhere in the post', async () => {
+    await open();
+    posts.type({ title: 'Lamps' });
+    await patched(refuse({ code: 'version-conflict', detail: 'Changed.', changed: ['categoryId'] }));
+    await fetched({ version: 9, categoryId: 2 });
+    await patched((r) => {
+      expect(upon(r)).toBe('"9"');
+      r.flush({ post: stored({ title: 'Lamps', version: 10, categoryId: 2 }), sentence: '' });
+    });
+    expect([posts.saving(), posts.post()!.categoryId, posts.conflict()]).toEqual(['saved', 2, null]);
+  });
+
+  it('waits for a decision when somebody changed the same, and neither text is lost', async () => {
+    await open();
+    posts.type({ title: 'Lamps' });
+    await patched(
+      refuse({ code: 'version-conflict', detail: 'Changed.', changed: ['title'], changedBy: 'Edda Thorne' }),
+    );
+    await fetched({ version: 9, title: 'Lanterns' });
+    expect(posts.saving()).toBe('conflict');
+    expect(posts.conflict()).toMatchObject({
+      by: 'Edda Thorne',
+      mine: { title: 'Lamps', baseVersion: 3 },
+      theirs: { title: 'Lanterns' },
+    });
+    expect(JSON.parse(draftOn(7)!)).toMatchObject({ title: 'Lamps' });
+  });
+
+  it('is no conflict with oneself when only the answer was lost', async () => {
+    await open();
+    posts.type({ title: 'Lamps' });
+    await patched(refuse({ code: 'version-conflict', detail: 'Changed.', changed: ['title'] }));
+    await fetched({ version: 4, title: 'Lamps' });
+    expect([posts.saving(), posts.conflict(), draftOn(7)]).toEqual(['saved', null, null]);
+  });
+
+  it('that the server refuses is kept, with its sentence', async () => {
+    await open();
+    posts.type({ excerpt: 'x' });
+    await patched(refuse({ detail: 'An excerpt is one sentence.' }));
+    expect(posts.saving()).toBe('refused');
+    expect(posts.error()).toBe('An excerpt is one sentence. What you typed is kept on this device.');
+    expect(draftOn(7)).not.toBeNull();
+  });
+
+  it('never empties a title', async () => {
+    await open();
+    posts.type({ title: '  ' });
+    await posts.flush();
+    expect(posts.error()).toBe('A post needs a title. The last one stands until you type another.');
+    TestBed.inject(HttpTestingController).expectNone((r) => r.method === 'PATCH');
+  });
+
+  it('and was never sent is taken up again when the post is opened', async () => {
+    keepDraft(1, { postId: 7, baseVersion: 2, at: '2026-11-26T09:00:00Z', title: 'Lamps' });
+    await open({ version: 3 });
+    expect(posts.post()!.title).toBe('Lamps');
+    // Upon the version it was typed on, so that the server says what changed since.
+    await patched((r) => {
+      expect(upon(r)).toBe('"2"');
+      r.flush({ post: stored({ title: 'Lamps', version: 4 }), sentence: '' });
+    });
+    expect(posts.saving()).toBe('saved');
+  });
+
+  it('by somebody who may not write any more is not pushed in', async () => {
+    keepDraft(1, { postId: 7, baseVersion: 2, at: '2026-11-26T09:00:00Z', title: 'Lamps' });
+    await open({ rights: { write: false } as never, title: 'Theirs' });
+    expect([posts.post()!.title, posts.saving()]).toEqual(['Theirs', 'saved']);
+  });
+});
+
+describe('a change of a field', () => {
+  it('is made anew upon what others changed elsewhere, and refused where they changed the same', async () => {
+    await open();
+    const done = posts.change({ campaign: 'Winter' });
+    await patched(refuse({ code: 'version-conflict', detail: 'Changed.', changed: ['title'] }));
+    await fetched({ version: 6, title: 'Lanterns' });
+    await patched((r) => {
+      expect(upon(r)).toBe('"6"');
+      r.flush({ post: stored({ version: 7, title: 'Lanterns', campaign: 'Winter' }), sentence: 'Changed.' });
+    });
+    await expect(done).resolves.toBe('Changed.');
+
+    const refused = posts.change({ campaign: 'Summer' });
+    const failed = expect(refused).rejects.toThrow('Edda changed it.');
+    await patched(refuse({ code: 'version-conflict', detail: 'Edda changed it.', changed: ['campaign'] }));
+    await fetched({ version: 8, campaign: 'Spring' });
+    await failed;
+    expect(posts.post()!.campaign).toBe('Spring');
+  });
+
+  it('waits for the one before, and may depend on it', async () => {
+    await open({ tags: [] });
+    const both = Promise.all([
+      posts.change({ tags: ['ice'] }),
+      posts.change(({ tags }) => ({ tags: [...tags.map((t) => t.name), 'locks'] })),
+    ]);
+    await patched((r) =>
+      r.flush({ post: stored({ version: 4, tags: [{ id: 1, name: 'ice' }] as never }), sentence: '' }),
+    );
+    await patched((r) => {
+      expect([upon(r), sent(r)]).toEqual(['"4"', { tags: ['ice', 'locks'] }]);
+      r.flush({ post: stored({ version: 5 }), sentence: '' });
+    });
+    await both;
+  });
+});
