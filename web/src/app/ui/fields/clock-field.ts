@@ -1,8 +1,8 @@
-import { ChangeDetectionStrategy, Component, effect, model, untracked, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, viewChild } from '@angular/core';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInput } from '@angular/material/input';
 import { MatTimepickerInput, MatTimepickerModule } from '@angular/material/timepicker';
-import { Field } from './field';
+import { PickedField } from './picked-field';
 import { WALL_DATES } from './wall-date-adapter';
 
 const SOME_DAY = '2000-01-01T';
@@ -46,39 +46,15 @@ const SOME_DAY = '2000-01-01T';
   styleUrl: './field.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
-export class ClockField extends Field<string> {
-  readonly value = model('');
+export class ClockField extends PickedField {
   private readonly input = viewChild.required<MatTimepickerInput<string>>(MatTimepickerInput);
-  /** What was told last: a time is not drawn anew while it is typed. */
-  private told = '';
 
-  constructor() {
-    super();
-    effect(() => {
-      const value = this.value();
-      if (value === this.told) return;
-      this.told = value;
-      untracked(() => {
-        this.input().value.set(value ? `${SOME_DAY}${value.length === 5 ? `${value}:00` : value}` : null);
-        this.unreadable.set('');
-      });
-    });
-  }
-
-  override writeValue(value: string | null): void {
-    this.value.set(value ?? '');
+  protected override draw(value: string): void {
+    this.input().value.set(value ? `${SOME_DAY}${value.length === 5 ? `${value}:00` : value}` : null);
   }
 
   protected write(text: string): void {
-    const value =
-      /T(\d\d:\d\d(?::\d\d)?)$/.exec(this.input().value() ?? '')?.[1]?.replace(/^(\d\d:\d\d):00$/, '$1') ??
-      '';
-    this.told = value;
-    this.value.set(value);
-    this.tell(value, value === '' && text.trim() !== '' ? 'Type a time, like 08:00.' : '');
-  }
-
-  protected done(): void {
-    if (!this.unreadable()) this.changed.emit(this.told);
+    const read = /T(\d\d:\d\d(?::\d\d)?)$/.exec(this.input().value() ?? '')?.[1] ?? '';
+    this.read(read.replace(/^(\d\d:\d\d):00$/, '$1'), text, 'Type a time, like 08:00.');
   }
 }

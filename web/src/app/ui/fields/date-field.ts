@@ -1,16 +1,8 @@
-import {
-  ChangeDetectionStrategy,
-  Component,
-  effect,
-  input,
-  model,
-  untracked,
-  viewChild,
-} from '@angular/core';
+import { ChangeDetectionStrategy, Component, input, viewChild } from '@angular/core';
 import { MatDatepickerInput, MatDatepickerModule } from '@angular/material/datepicker';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInput } from '@angular/material/input';
-import { Field } from './field';
+import { PickedField } from './picked-field';
 import { WALL_DATES } from './wall-date-adapter';
 
 /**
@@ -52,37 +44,15 @@ import { WALL_DATES } from './wall-date-adapter';
   styleUrl: './field.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
-export class DateField extends Field<string> {
-  readonly value = model('');
+export class DateField extends PickedField {
   readonly min = input('');
   private readonly input = viewChild.required<MatDatepickerInput<string>>(MatDatepickerInput);
-  /** What was told last: a day is not drawn anew while it is typed. */
-  private told = '';
 
-  constructor() {
-    super();
-    effect(() => {
-      const value = this.value();
-      if (value === this.told) return;
-      this.told = value;
-      this.input().value = value || null;
-      untracked(() => this.unreadable.set(''));
-    });
-  }
-
-  override writeValue(value: string | null): void {
-    this.value.set(value ?? '');
+  protected override draw(value: string): void {
+    this.input().value = value || null;
   }
 
   protected write(text: string): void {
-    const value = this.input().value ?? '';
-    const why = value === '' && text.trim() !== '' ? 'Type a day, like 1 Dec 2026.' : '';
-    this.told = value;
-    this.value.set(value);
-    this.tell(value, why);
-  }
-
-  protected done(): void {
-    if (!this.unreadable()) this.changed.emit(this.told);
+    this.read(this.input().value ?? '', text, 'Type a day, like 1 Dec 2026.');
   }
 }
