@@ -129,11 +129,12 @@ const KEYS: Record<ArchiveSort, (p: Plain, down: boolean) => string | number | u
       .map((t) => t.toLowerCase())
       .sort()
       .at(down ? -1 : 0),
-  run: (p) => p.run_at ?? undefined,
+  // As numbers: as text, a full second would stand behind its own parts.
+  run: (p) => (p.run_at === null ? undefined : Date.parse(p.run_at)),
   stage: (p) => STAGES.findIndex((s) => s === p.stage),
   words: (p) => p.words,
-  changed: (p) => p.updated_at,
-  made: (p) => p.created_at,
+  changed: (p) => Date.parse(p.updated_at),
+  made: (p) => Date.parse(p.created_at),
   slug: (p) => p.slug ?? undefined,
   access: (p) => p.access,
   comments: (p) => Number(p.comments),
@@ -155,7 +156,7 @@ function inOrder(order: ArchiveOrder): number[] {
         compare(KEYS[by](a, down), KEYS[by](b, down), way) ||
         (ALONE.has(by)
           ? way * (a.id - b.id)
-          : (by === 'tags' ? 0 : compare(a.run_at ?? undefined, b.run_at ?? undefined, -1)) || b.id - a.id),
+          : (by === 'tags' ? 0 : compare(KEYS.run(a, down), KEYS.run(b, down), -1)) || b.id - a.id),
     )
     .map((p) => p.id);
 }

@@ -128,7 +128,9 @@ export class FillDay {
       .filter(fits)
       .sort(
         (a, b) =>
-          wants(a) - wants(b) || (b.rating ?? 0) - (a.rating ?? 0) || a.createdAt.localeCompare(b.createdAt),
+          wants(a) - wants(b) ||
+          (b.rating ?? 0) - (a.rating ?? 0) ||
+          Date.parse(a.createdAt) - Date.parse(b.createdAt),
       )
       .slice(0, MAX_PITCHES);
   });

@@ -7,6 +7,9 @@ import { Messages } from '../ui/messages.service';
 import { PlannerService } from './planner.service';
 import { PlannerPreferences, type TraySort } from './planner-preferences.service';
 
+/** When it was made; compared as text, a full second would stand behind its own parts. */
+const made = (card: PlannerCard): number => Date.parse(card.createdAt);
+
 export interface TrayGroup {
   key: string;
   /** Set when the group is a category. */
@@ -17,12 +20,12 @@ export interface TrayGroup {
 
 const never = Number.MAX_SAFE_INTEGER;
 const ORDERS: Record<TraySort, (today: string) => (a: PlannerCard, b: PlannerCard) => number> = {
-  newest: () => (a, b) => b.createdAt.localeCompare(a.createdAt) || b.id - a.id,
-  oldest: () => (a, b) => a.createdAt.localeCompare(b.createdAt) || a.id - b.id,
-  'best rated': () => (a, b) => (b.rating ?? 0) - (a.rating ?? 0) || b.createdAt.localeCompare(a.createdAt),
+  newest: () => (a, b) => made(b) - made(a) || b.id - a.id,
+  oldest: () => (a, b) => made(a) - made(b) || a.id - b.id,
+  'best rated': () => (a, b) => (b.rating ?? 0) - (a.rating ?? 0) || made(b) - made(a),
   pressing: (today) => (a, b) =>
     (daysToRun(a.dateConstraint, today) ?? never) - (daysToRun(b.dateConstraint, today) ?? never) ||
-    b.createdAt.localeCompare(a.createdAt),
+    made(b) - made(a),
 };
 
 /**
