@@ -29,6 +29,9 @@ import { PostService } from './post.service';
       display: block;
       margin-bottom: 5px;
     }
+    kr-choice[quiet] {
+      margin-bottom: 10px;
+    }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
