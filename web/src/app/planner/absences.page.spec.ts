@@ -1,3 +1,5 @@
+import { HttpTestingController } from '@angular/common/http/testing';
+import { TestBed } from '@angular/core/testing';
 import { answer, person, refuse, show, type Shown } from '../../testing/newsroom';
 import { line, press, type } from '../../testing/hands';
 import { MatSelectHarness } from '@angular/material/select/testing';
@@ -72,6 +74,15 @@ describe('absences', () => {
     await listed([]);
     expect(page.page.querySelector('[role=alert]')!.textContent).toBe('It would end before it begins.');
     expect(await (await line(page.loader, 'Last day')).getValue()).toBe('Tue 1 Dec 2026');
+  });
+
+  it('are not changed to a day that cannot be read', async () => {
+    await open('managing editor', [absence()]);
+    await press(page.loader, 'Change');
+    await type(page.loader, 'Last day', 'thawing');
+    await press(page.loader, 'Save');
+    expect(page.page.querySelector('[role=alert]')!.textContent).toBe('Choose the first and the last day.');
+    TestBed.inject(HttpTestingController).expectNone((r) => r.method === 'PATCH');
   });
 
   it('are one’s own, but for the managing editor', async () => {

@@ -75,10 +75,15 @@ export class AbsencesPage {
   }
 
   protected change(a: AbsenceView, from: string, to: string, note: string): void {
+    // A day that cannot be read is not the day that stood there before.
+    if (!from || !to) {
+      this.error.set('Choose the first and the last day.');
+      return;
+    }
     void this.act(async () => {
       const done = await this.api.call('absences.change', {
         id: a.id,
-        body: { ...(from ? { from } : {}), ...(to ? { to } : {}), note },
+        body: { from, to, note },
       });
       this.editing.set(null);
       this.messages.done(`${done.person.name} is ${this.words(done)}.`, () =>

@@ -74,6 +74,8 @@ export class SlotsPage {
   protected readonly chosen = signal<number | null>(null);
   protected readonly draft = signal<NewSlot | null>(null);
   private readonly stored = signal('');
+  /** A new slot that nobody has touched is left without a word. */
+  private touched = false;
   protected readonly moving = signal<string | null>(null);
   protected readonly answer = signal<SlotAnswer | null>(null);
   protected readonly error = signal('');
@@ -91,7 +93,7 @@ export class SlotsPage {
   });
 
   constructor() {
-    watchUnsaved(() => this.manages() && this.changed());
+    watchUnsaved(() => this.manages() && this.touched && this.changed());
     void this.api
       .call('formats.list', {})
       .then((formats) => this.formats.set(formats.map((f) => f.name)))
@@ -131,6 +133,7 @@ export class SlotsPage {
   }
 
   private open(rule: NewSlot): void {
+    this.touched = false;
     this.draft.set(rule);
     this.answer.set(null);
     this.moving.set(null);
@@ -143,6 +146,7 @@ export class SlotsPage {
   }
 
   protected set(part: Partial<NewSlot>): void {
+    this.touched = true;
     this.draft.update((d) => d && { ...d, ...part });
   }
 
