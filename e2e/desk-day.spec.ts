@@ -55,7 +55,7 @@ test('a contributor’s whole day by keyboard', async ({ browser }) => {
   await test.step('tries titles, keeps them, and makes one the title', async () => {
     await tabTo(page, page.getByRole('tab', { name: /^(Checks|Notes)/, selected: true }));
     while ((await page.getByRole('tab', { name: 'Titles' }).getAttribute('aria-selected')) !== 'true')
-      await page.keyboard.press('ArrowRight');
+      for (const key of ['ArrowRight', 'Enter']) await page.keyboard.press(key);
     await tabTo(page, page.getByLabel('A title to try'));
     await page.keyboard.type('Seven things that stop your propeller');
     await expect(page.getByText('It has a number: “Seven”.')).toBeVisible();
@@ -75,7 +75,7 @@ test('a contributor’s whole day by keyboard', async ({ browser }) => {
   await test.step('fills in what the checks ask for', async () => {
     await tabTo(page, page.getByRole('tab', { name: 'Titles' }));
     while ((await page.getByRole('tab', { name: /^Checks/ }).getAttribute('aria-selected')) !== 'true')
-      await page.keyboard.press('ArrowLeft');
+      for (const key of ['ArrowLeft', 'Enter']) await page.keyboard.press(key);
     await tabTo(page, page.getByRole('button', { name: 'Add one: No tag' }));
     await page.keyboard.press('Enter');
     await expect(page.getByLabel('Add a tag')).toBeFocused();

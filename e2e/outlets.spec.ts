@@ -312,7 +312,7 @@ test(
     await page.goto('/desk/outlets/patterns');
     await page.getByRole('button', { name: /^For painters/ }).click();
     await expect(page.getByRole('group', { name: 'Piece 5' })).toBeVisible();
-    await page.getByRole('button', { name: 'Take piece 5 away' }).click();
+    await page.getByRole('button', { name: 'Remove piece 5' }).click();
     await page.getByRole('button', { name: 'Save changes' }).click();
     await expect(page.getByRole('button', { name: /^For painters/ })).toContainText('that Friday at 23:30');
     await page.getByRole('button', { name: /^For painters/ }).click();

@@ -65,7 +65,7 @@ test('many files go in at once, are described, found again, cut, and made into o
 
   await sheet.getByRole('button', { name: 'Crop …' }).click();
   const crop = page.getByRole('dialog', { name: 'Crop the picture' });
-  await crop.getByRole('button', { name: 'square' }).click();
+  await crop.getByRole('radio', { name: 'square' }).click();
   await crop.getByLabel('Width').fill('300');
   await crop.getByLabel('Width').press('Tab');
   await crop.getByRole('button', { name: 'Keep 300 by 300' }).click();
@@ -83,7 +83,7 @@ test('many files go in at once, are described, found again, cut, and made into o
 
   await sheet.getByRole('button', { name: 'Delete' }).click();
   await expect(page.getByText('It lies in the bin.')).toBeVisible();
-  await page.getByRole('button', { name: 'Bin', exact: true }).click();
+  await page.getByRole('radio', { name: 'Bin', exact: true }).click();
   await expect(page).toHaveURL(/use=binned/);
 });
 

@@ -3,7 +3,7 @@ import { comeIn, test, choose } from './people.js';
 
 test('three ways to see the same posts, in the address and remembered', async ({ browser }) => {
   const page = await comeIn(browser, 'Mara Winslow', '/desk/planner');
-  await page.getByRole('button', { name: 'Run list' }).click();
+  await page.getByRole('radio', { name: 'Run list' }).click();
   await expect(page).toHaveURL(/view=list/);
   const late = page.getByRole('row', { name: /Bread in a bow-top oven/ });
   await expect(late).toContainText('an answer to 1 note, handing in');
@@ -12,7 +12,7 @@ test('three ways to see the same posts, in the address and remembered', async ({
   await expect(page.getByRole('row', { name: /Tobias Orme/ })).toHaveCount(0);
   await page.goBack();
   await expect(page.getByRole('row', { name: /Tobias Orme/ }).first()).toBeVisible();
-  await page.getByRole('button', { name: 'By person' }).click();
+  await page.getByRole('radio', { name: 'By person' }).click();
   await expect(
     page
       .getByRole('row', { name: /^JM? ?Jun Marlowe/ })
@@ -20,8 +20,8 @@ test('three ways to see the same posts, in the address and remembered', async ({
       .first(),
   ).toContainText('1 of 1');
   await page.goto('/desk/planner');
-  await expect(page.getByRole('button', { name: 'By person' })).toHaveAttribute('aria-pressed', 'true');
-  await page.getByRole('button', { name: 'Weeks', exact: true }).click();
+  await expect(page.getByRole('radio', { name: 'By person' })).toBeChecked();
+  await page.getByRole('radio', { name: 'Weeks', exact: true }).click();
   await page.getByRole('button', { name: /^Show:/ }).click();
   await page.getByRole('menuitemcheckbox', { name: 'excerpt' }).click();
   await page.keyboard.press('Escape');

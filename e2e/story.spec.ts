@@ -153,7 +153,7 @@ test('one post from pitch to published, by the people whose work it is', async (
     await editor.getByRole('link', { name: 'Preview' }).click();
     const page = editor.frameLocator('iframe');
     await expect(page.getByRole('heading', { level: 1, name: TITLE })).toBeVisible();
-    await editor.getByRole('link', { name: 'Back to the desk' }).click();
+    await editor.getByRole('link', { name: 'Back to the post' }).click();
     await editor.getByRole('button', { name: 'Schedule …' }).click();
     const soon = londonIn(9);
     await editor.getByLabel('Date', { exact: true }).fill(soon.date);

@@ -68,7 +68,7 @@ test('on a phone the sections fold into a menu and nothing is wider than the scr
   const page = await comeIn(browser, 'Mara Winslow');
   await page.setViewportSize({ width: 390, height: 844 });
   await page.getByRole('button', { name: 'Sections' }).click();
-  await page.getByRole('menuitem', { name: 'Planner' }).click();
+  await page.getByRole('navigation', { name: 'Sections' }).getByRole('link', { name: 'Planner' }).click();
   await expect(page.getByRole('heading', { name: 'Planner' })).toBeVisible();
   for (const view of VIEWS.filter((v) => v.startsWith('/desk/') && !v.includes('/posts/'))) {
     await page.goto(view);

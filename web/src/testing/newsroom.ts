@@ -6,11 +6,20 @@ import {
   provideHttpClientTesting,
   type TestRequest,
 } from '@angular/common/http/testing';
-import { signal, type EnvironmentProviders, type Provider, type Type } from '@angular/core';
+import { Component, signal, type EnvironmentProviders, type Provider, type Type } from '@angular/core';
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import { provideRouter } from '@angular/router';
-import type { LiveEvent, PersonView, PostView, SessionView } from '@keyroster/contract';
+import type {
+  LiveEvent,
+  PackedCard,
+  PackedCards,
+  PersonView,
+  PlannerAnswer,
+  PlannerCard,
+  PostView,
+  SessionView,
+} from '@keyroster/contract';
 import type { Role } from '@keyroster/core';
 import { NEVER, Subject } from 'rxjs';
 import { SessionService } from '../app/accounts/session.service';
@@ -173,3 +182,81 @@ export async function show<T>(
     closed,
   };
 }
+
+@Component({ template: '' })
+class Nothing {}
+
+/** A service as somebody who is signed in has it, with those that it leans on. */
+export async function work<T>(
+  service: Type<T>,
+  given: { role?: Role; providers?: (Provider | EnvironmentProviders)[] } = {},
+): Promise<T> {
+  await show(Nothing, { ...given, providers: [service, ...(given.providers ?? [])] });
+  return TestBed.inject(service);
+}
+
+/** A dated post as the planner has it; `parts` says what matters to the test. */
+export const card = (parts: Partial<PlannerCard> = {}): PlannerCard =>
+  ({
+    id: 7,
+    version: 3,
+    stage: 'commissioned',
+    title: 'Lamps along the feeder',
+    thought: '',
+    categoryId: 1,
+    byline: null,
+    runLocal: '2026-12-01T08:00:00',
+    rating: null,
+    late: false,
+    openNotes: 0,
+    createdAt: '2026-11-01T09:00:00.000Z',
+    dateConstraint: { notBefore: null, notAfter: null, mustBeOn: null },
+    checks: { blocks: 0, warns: 0 },
+    ...parts,
+  }) as PlannerCard;
+
+/** A card as the server packs it; the people whom it names are sent beside. */
+const packed = (c: PlannerCard): PackedCard => [
+  c.id,
+  c.version,
+  c.stage,
+  c.title,
+  c.thought,
+  c.excerpt ?? '',
+  c.categoryId,
+  c.byline?.id ?? null,
+  c.runLocal,
+  c.copyDate ?? null,
+  c.words ?? 0,
+  c.dateConstraint.notBefore,
+  c.dateConstraint.notAfter,
+  c.dateConstraint.mustBeOn,
+  c.rating,
+  c.openNotes,
+  c.createdAt,
+  c.checks.blocks,
+  c.checks.warns,
+];
+const people = (cards: readonly PlannerCard[]) => cards.flatMap((c) => c.byline ?? []);
+export const packedCards = (cards: readonly PlannerCard[]): PackedCards => ({
+  nowLocal: '2026-11-26T10:00:00',
+  people: people(cards),
+  cards: cards.map(packed),
+});
+
+/** Four weeks of the planner, from the Monday of the tests' week, as the server answers. */
+export const plan = (
+  cards: readonly PlannerCard[] = [],
+  parts: Partial<Omit<PlannerAnswer, 'cards' | 'people'>> = {},
+): PlannerAnswer =>
+  ({
+    ...packedCards(cards),
+    from: '2026-11-23',
+    to: '2026-12-20',
+    today: '2026-11-26',
+    late: [],
+    slots: [],
+    absences: [],
+    writers: [],
+    ...parts,
+  }) as PlannerAnswer;

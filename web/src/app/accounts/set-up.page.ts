@@ -3,13 +3,14 @@ import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { Router } from '@angular/router';
 import { landRefusal } from '../api/refusals';
-import { ChoiceField, TextField, wordChoices } from '../ui/fields';
+import { ChoiceField, TextField } from '../ui/fields';
 import { Door } from './door';
 import { SessionService } from './session.service';
+import { ErrorLine } from '../ui/error-line';
 
 /** Shown while nobody has an account: names the blog and makes the managing editor's account. */
 @Component({
-  imports: [MatButton, Door, ReactiveFormsModule, ChoiceField, TextField],
+  imports: [MatButton, Door, ReactiveFormsModule, ChoiceField, TextField, ErrorLine],
   templateUrl: './set-up.page.html',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
@@ -17,9 +18,7 @@ export class SetUpPage {
   private readonly session = inject(SessionService);
   private readonly router = inject(Router);
   private readonly here = Intl.DateTimeFormat().resolvedOptions().timeZone;
-  protected readonly zones = wordChoices(
-    [...new Set([...Intl.supportedValuesOf('timeZone'), this.here])].sort(),
-  );
+  protected readonly zones = [...new Set([...Intl.supportedValuesOf('timeZone'), this.here])].sort();
   protected readonly form = new FormGroup({
     blogTitle: new FormControl('', { nonNullable: true }),
     zone: new FormControl(this.here, { nonNullable: true }),

@@ -7,9 +7,10 @@ import { Api, sentenceOf } from '../api/api';
 import { TextField } from '../ui/fields';
 import { Door } from './door';
 import { SessionService } from './session.service';
+import { ErrorLine } from '../ui/error-line';
 
 @Component({
-  imports: [Door, MatButton, ReactiveFormsModule, TextField],
+  imports: [Door, MatButton, ReactiveFormsModule, TextField, ErrorLine],
   templateUrl: './sign-in.page.html',
   styles: `
     form {

@@ -28,6 +28,9 @@ import { ChosenService } from './chosen.service';
 import { ColumnsPanel } from './columns-panel';
 import { FilterLine } from './filter-line';
 import { RowDetails } from './row-details';
+import { ErrorLine } from '../ui/error-line';
+import { EmptyState } from '../ui/empty-state';
+import { MatDivider } from '@angular/material/divider';
 
 /** All posts in every stage: found, looked into, changed one by one in place or many at once. */
 @Component({
@@ -41,6 +44,9 @@ import { RowDetails } from './row-details';
     BinBar,
     ColumnsPanel,
     RowDetails,
+    ErrorLine,
+    EmptyState,
+    MatDivider,
   ],
   providers: [ArchiveService, ChosenService, BatchService],
   templateUrl: './archive.page.html',

@@ -7,7 +7,7 @@ import {
   output,
   untracked,
 } from '@angular/core';
-import { MatButton } from '@angular/material/button';
+import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatProgressBar } from '@angular/material/progress-bar';
 import { RouterLink } from '@angular/router';
 import { SessionService } from '../accounts/session.service';
@@ -17,6 +17,10 @@ import { BatchItems } from './batch-items';
 import { BatchService } from './batch.service';
 import { ChangeForm } from './change-form';
 import { ChosenService } from './chosen.service';
+import { ErrorLine } from '../ui/error-line';
+import { later } from '../ui/later';
+import { MatIcon } from '@angular/material/icon';
+import { facts } from '../ui/facts';
 
 const QUIET_MS = 350;
 const EARLIER = 4;
@@ -27,7 +31,7 @@ const EARLIER = 4;
  */
 @Component({
   selector: 'kr-batch',
-  imports: [MatButton, MatProgressBar, ChangeForm, BatchItems, RouterLink],
+  imports: [MatButton, MatProgressBar, ChangeForm, BatchItems, RouterLink, ErrorLine, MatIconButton, MatIcon],
   templateUrl: './batch-panel.html',
   styleUrl: './batch-panel.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -50,8 +54,10 @@ export class BatchPanel {
     this.batch.items().some((i) => i.sentence.endsWith('changed since and kept')),
   );
 
+  private readonly look = later(QUIET_MS, (ids: readonly number[]) => void this.batch.look(ids));
+
   constructor() {
-    effect((cleanup) => {
+    effect(() => {
       const ids = this.chosen.ids();
       this.batch.changes();
       if (
@@ -59,18 +65,17 @@ export class BatchPanel {
         this.batch.changes().length === 0
       )
         return;
-      const timer = setTimeout(() => void this.batch.look(ids), QUIET_MS);
-      cleanup(() => clearTimeout(timer));
+      this.look(ids);
     });
   }
 
   protected counts({ counts }: BatchView): string {
-    return [
+    return facts(
       `${counts.changes.toLocaleString('en-GB')} will change`,
       `${counts.same} already so`,
       `${counts.refused} refused`,
-      ...(counts.left > 0 ? [`${counts.left} left out`] : []),
-    ].join(' · ');
+      counts.left > 0 && `${counts.left} left out`,
+    );
   }
   protected opened(open: readonly { name: string; posts: number }[]): string {
     const posts = open.reduce((sum, o) => sum + o.posts, 0);

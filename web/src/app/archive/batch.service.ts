@@ -1,5 +1,20 @@
 import { DestroyRef, Injectable, computed, inject, signal } from '@angular/core';
 import type { BatchItemView, BatchPreview, BatchView, ItemState } from '@keyroster/contract';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import {
+  EMPTY,
+  Subject,
+  catchError,
+  expand,
+  lastValueFrom,
+  of,
+  switchMap,
+  takeUntil,
+  tap,
+  throwError,
+  timer,
+  type Observable,
+} from 'rxjs';
 import { formatChange, formatCount, type BatchChange, type BatchNames } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, ApiError, sentenceOf } from '../api/api';
@@ -26,7 +41,8 @@ export class BatchService {
   readonly error = signal('');
   readonly done = signal('');
   private asked = 0;
-  private here = true;
+  private readonly destroyed = inject(DestroyRef);
+  private readonly stopped = new Subject<void>();
   readonly names = computed<BatchNames>(() => ({
     people: new Map(this.archive.names().people.map((p) => [p.id, p.name])),
     categories: new Map([...this.session.categories()].map(([id, c]) => [id, c.name])),
@@ -37,10 +53,7 @@ export class BatchService {
 
   constructor() {
     void this.learnLog();
-    inject(DestroyRef).onDestroy(() => {
-      this.here = false;
-      this.stopLook();
-    });
+    this.destroyed.onDestroy(() => this.stopLook());
     inject(Live).whenever(['batch'], () => void this.learnLog());
   }
 
@@ -123,11 +136,8 @@ export class BatchService {
       this.preview.set(null);
       this.items.set([]);
       this.changes.set([]);
-      while (batch.state === 'waiting' && this.here) {
-        this.running.set(batch);
-        await new Promise((go) => setTimeout(go, batch.done === 0 ? LOOK_MS / 3 : LOOK_MS));
-        batch = await this.api.call('batches.see', { id: batch.id }).catch(() => batch);
-      }
+      const going = this.going(batch, 'waiting').pipe(tap((b) => this.running.set(b)));
+      batch = await lastValueFrom(going, { defaultValue: batch });
       this.running.set(null);
       if (batch.state === 'failed') this.error.set(batch.error);
       else this.done.set(`${batch.sentence}: done in ${formatCount(batch.counts.changes, 'post')}.`);
@@ -160,6 +170,7 @@ export class BatchService {
   /** What is looked through and is not wanted any more is not looked through any further. */
   private stopLook(): void {
     const through = this.through();
+    this.stopped.next();
     this.through.set(null);
     this.looking.set(false);
     if (through) void this.api.call('batches.cancel', { id: through.id, body: {} }).catch(() => null);
@@ -167,20 +178,34 @@ export class BatchService {
 
   /** Waits, while a job looks through the texts, until there is something to show. */
   private async follow(preview: BatchPreview, mine: number): Promise<void> {
-    let now = preview;
-    while (now.state === 'looking') {
-      if (mine !== this.asked || !this.here) return;
-      this.through.set(now);
-      await new Promise((go) => setTimeout(go, LOOK_MS));
-      now = await this.api.call('batches.see', { id: now.id }).catch((error: unknown) => {
-        if (error instanceof ApiError && error.code === 'not-found') throw error;
-        return now;
-      });
-    }
-    if (mine !== this.asked) return;
+    const going = this.going(preview, 'looking').pipe(
+      takeUntil(this.stopped),
+      tap((b) => this.through.set(b.state === 'looking' ? b : null)),
+    );
+    const now = await lastValueFrom(going, { defaultValue: preview });
+    if (mine !== this.asked || now.state === 'looking') return;
     this.through.set(null);
     if (now.state === 'failed') this.error.set(now.error);
     else await this.show(now);
+  }
+
+  /** A batch as it goes on, until it leaves a state or nobody waits any more. One that is gone ends it with its error. */
+  private going<T extends BatchView>(batch: T, state: T['state']): Observable<T> {
+    return of(batch).pipe(
+      expand((now) =>
+        now.state === state
+          ? timer(now.done === 0 ? LOOK_MS / 3 : LOOK_MS).pipe(
+              switchMap(
+                () => this.api.request('batches.see', { id: now.id }) as Observable<unknown> as Observable<T>,
+              ),
+              catchError((error: unknown) =>
+                error instanceof ApiError && error.code === 'not-found' ? throwError(() => error) : of(now),
+              ),
+            )
+          : EMPTY,
+      ),
+      takeUntilDestroyed(this.destroyed),
+    );
   }
 
   private async show(preview: BatchPreview): Promise<void> {

@@ -16,10 +16,14 @@ import { ArchiveService } from './archive.service';
 import { BatchItems } from './batch-items';
 import { BatchLogItems } from './batch-log-items.service';
 import { BatchService } from './batch.service';
+import { ErrorLine } from '../ui/error-line';
+import { PageHead } from '../ui/page-head';
+import { MatSortModule } from '@angular/material/sort';
+import { Sorted } from '../ui/sorted';
 
 /** Every batch: who changed what in how many posts, and when; any of them can be taken back. */
 @Component({
-  imports: [MatButton, RouterLink, BatchItems],
+  imports: [MatButton, RouterLink, BatchItems, ErrorLine, PageHead, MatSortModule],
   providers: [ArchiveService, BatchService, BatchLogItems],
   templateUrl: './batches.page.html',
   styles: `
@@ -86,6 +90,11 @@ export class BatchesPage {
   private readonly router = inject(Router);
   readonly look = input<string>();
   protected readonly shown = computed(() => Number(this.look() ?? 0));
+  protected readonly sorted = new Sorted<BatchView>(() => this.batch.log(), {
+    posts: (b) => b.counts.changes,
+    by: (b) => b.by.name,
+    when: (b) => Date.parse(b.appliedAt ?? b.madeAt),
+  });
   protected readonly count = (n: number) => formatCount(n, 'post');
   protected readonly hasSince = computed(() =>
     this.batch.items().some((i) => i.sentence.endsWith('changed since and kept')),

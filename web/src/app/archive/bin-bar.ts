@@ -6,6 +6,7 @@ import { Api, sentenceOf } from '../api/api';
 import { Messages } from '../ui/messages.service';
 import { ArchiveService } from './archive.service';
 import { ChosenService } from './chosen.service';
+import { ErrorLine } from '../ui/error-line';
 
 /**
  * What can be done with posts in the bin: they come back as drafts, or are erased for good, which is said
@@ -13,12 +14,10 @@ import { ChosenService } from './chosen.service';
  */
 @Component({
   selector: 'kr-bin-bar',
-  imports: [MatButton],
+  imports: [MatButton, ErrorLine],
   template: `
     <div class="bar">
-      @if (error()) {
-        <p class="error" role="alert">{{ error() }}</p>
-      }
+      <kr-error [of]="error()" />
       @if (asked(); as sentence) {
         <p role="alert">
           <b>{{ sentence }}</b>

@@ -9,18 +9,19 @@ import {
   NumberField,
   SuggestField,
   TextField,
-  choicesOf,
+  choicesFrom,
   type Choice,
 } from '../ui/fields';
 import { ArchiveService } from './archive.service';
 import { CHANGE_KINDS, PARTS, type ChangeKind, type Offer, type Part } from './change-parts';
+import { ErrorLine } from '../ui/error-line';
 
 const PLACES: ReplacePlace[] = ['title', 'excerpt', 'text', 'slug'];
 
 /** Puts one change together. */
 @Component({
   selector: 'kr-change-form',
-  imports: [ChoiceField, DateField, MatButton, MatCheckbox, NumberField, SuggestField, TextField],
+  imports: [ChoiceField, DateField, MatButton, MatCheckbox, NumberField, SuggestField, TextField, ErrorLine],
   templateUrl: './change-form.html',
   styles: `
     :host {
@@ -86,7 +87,7 @@ export class ChangeForm {
 
   private offered(offer: Offer): Choice<string>[] {
     const byId = (list: readonly { id: number; name: string }[]) =>
-      choicesOf(list).map(({ value, label }) => ({ value: String(value), label }));
+      choicesFrom(list).map(({ value, label }) => ({ value: String(value), label }));
     const all = this.session.blog()?.categories ?? [];
     switch (offer) {
       case 'people':

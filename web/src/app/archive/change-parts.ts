@@ -1,5 +1,5 @@
 import { STAGES, type BatchChange } from '@keyroster/core';
-import { wordChoices, type Choice } from '../ui/fields';
+import { choicesFrom, type Choice } from '../ui/fields';
 
 export type ChangeKind = BatchChange['kind'];
 export const CHANGE_KINDS: Choice<ChangeKind>[] = [
@@ -86,7 +86,7 @@ export const PARTS: Record<ChangeKind, { parts: readonly Part[]; hint?: string }
   },
   stage: {
     parts: [
-      { label: 'Stage', as: 'choice', offer: wordChoices(STAGES.filter((s) => s !== 'published')) },
+      { label: 'Stage', as: 'choice', offer: choicesFrom(STAGES.filter((s) => s !== 'published')) },
       {
         label: 'What should change?',
         as: 'lines',
@@ -119,7 +119,7 @@ export const PARTS: Record<ChangeKind, { parts: readonly Part[]; hint?: string }
       },
     ],
   },
-  comments: { parts: [{ label: 'Comments', as: 'choice', offer: wordChoices(['open', 'closed']) }] },
+  comments: { parts: [{ label: 'Comments', as: 'choice', offer: choicesFrom(['open', 'closed']) }] },
   spotlight: {
     parts: [
       { label: 'From', as: 'date' },

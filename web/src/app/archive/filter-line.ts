@@ -22,6 +22,9 @@ import {
   type FilterNames,
   type FilterToken,
 } from '@keyroster/core';
+import { later } from '../ui/later';
+import { MatChipsModule } from '@angular/material/chips';
+import { MatIcon } from '@angular/material/icon';
 
 const LATER_MS = 250;
 
@@ -34,6 +37,7 @@ const wordsIn = (typed: string) => typed.replace(/-?[a-z-]+:"?$/iu, '').trim();
  */
 @Component({
   selector: 'kr-filter-line',
+  imports: [MatChipsModule, MatIcon],
   templateUrl: './filter-line.html',
   styleUrl: './filter-line.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -48,7 +52,7 @@ export class FilterLine {
   protected readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   protected readonly write = writeToken;
-  private timer: ReturnType<typeof setTimeout> | undefined;
+  private readonly later = later(LATER_MS, () => this.tell());
   protected readonly tokens = linkedSignal(() => parseFilter(this.line()).tokens);
   /** What stands in the box. A line that comes back as it was told leaves alone what is being typed on. */
   protected readonly typed = linkedSignal<string, string>({
@@ -97,8 +101,7 @@ export class FilterLine {
     this.typed.set(text);
     this.completing.set(completionsOf(this.word(text), this.names(), this.today()));
     this.at.set(-1);
-    clearTimeout(this.timer);
-    this.timer = setTimeout(() => this.tell(), LATER_MS);
+    this.later(undefined);
   }
 
   protected key(event: KeyboardEvent): void {
@@ -176,7 +179,6 @@ export class FilterLine {
   }
 
   private tell(): void {
-    clearTimeout(this.timer);
     const line = writeFilter({ tokens: this.tokens(), words: wordsIn(this.typed()) });
     if (line !== writeFilter(parseFilter(this.line()))) this.changed.emit(line);
   }

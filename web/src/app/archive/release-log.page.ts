@@ -1,15 +1,19 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
-import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { ReleaseLogEntry } from '@keyroster/contract';
 import { formatClock, formatShortDate } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
+import { ErrorLine } from '../ui/error-line';
+import { PageHead } from '../ui/page-head';
+import { MatSortModule } from '@angular/material/sort';
+import { Sorted } from '../ui/sorted';
+import { EmptyState } from '../ui/empty-state';
 
 /** Every release, planned against actual. */
 @Component({
-  imports: [MatButton, RouterLink],
+  imports: [RouterLink, ErrorLine, PageHead, MatSortModule, EmptyState],
   templateUrl: './release-log.page.html',
   styles: `
     table {
@@ -46,6 +50,13 @@ import { Live } from '../api/live';
       white-space: nowrap;
     }
     @media (max-width: 700px) {
+      th,
+      td {
+        padding-inline: 5px;
+      }
+      td:first-child {
+        overflow-wrap: anywhere;
+      }
       td:not(:first-child) {
         white-space: normal;
       }
@@ -62,6 +73,12 @@ export class ReleaseLogPage {
   private readonly session = inject(SessionService);
   protected readonly entries = signal<ReleaseLogEntry[] | null>(null);
   protected readonly error = signal('');
+  protected readonly sorted = new Sorted<ReleaseLogEntry>(() => this.entries() ?? [], {
+    title: (e) => e.title,
+    planned: (e) => e.plannedLocal,
+    released: (e) => Date.parse(e.releasedAt),
+    lateness: (e) => (e.backdated ? null : e.lateness),
+  });
   protected readonly say = (local: string) =>
     `${formatShortDate(local, this.session.today())} ${formatClock(local)}`;
   protected readonly local = (at: string) => this.session.local(at);

@@ -22,6 +22,8 @@ import { LeadPictureService } from '../desk/lead-picture.service';
 import { NotesService } from '../desk/notes.service';
 import { PostService } from '../desk/post.service';
 import { FieldSet, MomentField, TextField } from '../ui/fields';
+import { ErrorLine } from '../ui/error-line';
+import { MatTooltip } from '@angular/material/tooltip';
 
 /** The name a field has for those who see it. */
 const nameOf = (field: Element | null) =>
@@ -36,7 +38,17 @@ const nameOf = (field: Element | null) =>
  */
 @Component({
   selector: 'kr-row-details',
-  imports: [DetailsPanel, FieldSet, MatButton, MomentField, MovesPanel, RouterLink, TextField],
+  imports: [
+    DetailsPanel,
+    FieldSet,
+    MatButton,
+    MomentField,
+    MovesPanel,
+    RouterLink,
+    TextField,
+    ErrorLine,
+    MatTooltip,
+  ],
   providers: [NotesService, PostService, MeasureService, LeadPictureService],
   templateUrl: './row-details.html',
   styles: `

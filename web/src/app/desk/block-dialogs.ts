@@ -1,25 +1,23 @@
-import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { safeHref } from '@keyroster/core';
-import { TextField } from '../ui/fields';
+import { TextField, isReady, must, textControl } from '../ui/fields';
+import { watchDialog } from '../ui/unsaved';
 
 /** A button that leads somewhere. */
 @Component({
-  imports: [MatButton, MatDialogModule, TextField],
+  imports: [MatButton, MatDialogModule, ReactiveFormsModule, TextField],
   template: `
-    <form class="dialog" (submit)="done($event, label.value(), href.value())" novalidate>
+    <form class="dialog" [formGroup]="form" (ngSubmit)="done()" novalidate>
       <h2>Button</h2>
-      @if (error()) {
-        <p class="error" role="alert">{{ error() }}</p>
-      }
-      <kr-text #label label="Words on it" [max]="120" [value]="data?.label ?? ''" />
+      <kr-text label="Words on it" [max]="120" formControlName="label" />
       <kr-text
-        #href
         label="Leads to"
         [max]="2000"
-        [value]="data?.href ?? ''"
         placeholder="https://… or an address on this blog"
+        formControlName="href"
       />
       <div class="ends">
         <button type="button" matButton="outlined" mat-dialog-close>Cancel</button
@@ -32,33 +30,44 @@ import { TextField } from '../ui/fields';
 export class ButtonDialog {
   private readonly dialog = inject<MatDialogRef<ButtonDialog, { label: string; href: string }>>(MatDialogRef);
   protected readonly data = inject<{ label: string; href: string } | null>(MAT_DIALOG_DATA);
-  protected readonly error = signal('');
-
-  protected done(event: Event, label: string, typed: string): void {
-    event.preventDefault();
-    const href = safeHref(typed.trim());
-    if (label.trim() === '') this.error.set('A button needs words that say where it leads.');
-    else if (!href)
-      this.error.set(
+  protected readonly form = new FormGroup({
+    label: textControl(
+      this.data?.label,
+      must((label: string) => label.trim() !== '', 'A button needs words that say where it leads.'),
+    ),
+    href: textControl(
+      this.data?.href,
+      must(
+        (href: string) => !!safeHref(href.trim()),
         'A button leads to a web address (https://…), an e-mail address (mailto:…) or a page of this blog (/…).',
-      );
-    else this.dialog.close({ label: label.trim(), href });
+      ),
+    ),
+  });
+
+  constructor() {
+    watchDialog(this.dialog, () => this.form.dirty);
+  }
+
+  protected done(): void {
+    if (!isReady(this.form)) return;
+    const { label, href } = this.form.getRawValue();
+    this.form.markAsPristine();
+    this.dialog.close({ label: label.trim(), href: safeHref(href.trim())! });
   }
 }
 
 /** Where readers sign up for the letter. */
 @Component({
-  imports: [MatDialogModule, TextField],
+  imports: [MatButton, MatDialogModule, ReactiveFormsModule, TextField],
   template: `
-    <form class="dialog" (submit)="done($event, words.value())" novalidate>
+    <form class="dialog" [formGroup]="form" (ngSubmit)="done()" novalidate>
       <h2>Sign-up for the letter</h2>
       <kr-text
-        #words
         label="Invitation"
         hint="Readers type their e-mail address below it. The managing editor finds the list on the Site screen."
         [max]="300"
-        [value]="data?.invitation ?? ''"
         placeholder="Get the letter by e-mail."
+        formControlName="invitation"
       />
       <div class="ends">
         <button type="button" matButton="outlined" mat-dialog-close>Cancel</button
@@ -71,9 +80,14 @@ export class ButtonDialog {
 export class SignUpDialog {
   private readonly dialog = inject<MatDialogRef<SignUpDialog, { invitation: string }>>(MatDialogRef);
   protected readonly data = inject<{ invitation: string } | null>(MAT_DIALOG_DATA);
+  protected readonly form = new FormGroup({ invitation: textControl(this.data?.invitation) });
 
-  protected done(event: Event, invitation: string): void {
-    event.preventDefault();
-    this.dialog.close({ invitation: invitation.trim() });
+  constructor() {
+    watchDialog(this.dialog, () => this.form.dirty);
+  }
+
+  protected done(): void {
+    this.form.markAsPristine();
+    this.dialog.close({ invitation: this.form.getRawValue().invitation.trim() });
   }
 }

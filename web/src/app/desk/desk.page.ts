@@ -8,6 +8,12 @@ import { Api, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
 import { BittingMark } from '../ui/bitting-mark';
 import { CategoryTab } from '../site/category-tab';
+import { ErrorLine } from '../ui/error-line';
+import { SwitchField } from '../ui/fields';
+import { PageHead } from '../ui/page-head';
+import { MatTooltip } from '@angular/material/tooltip';
+import { SectionHead } from '../ui/section-head';
+import { EmptyState } from '../ui/empty-state';
 
 const STAGES: { stage: Stage; heading: string }[] = [
   { stage: 'in review', heading: 'In review' },
@@ -19,7 +25,18 @@ const STAGES: { stage: Stage; heading: string }[] = [
 
 /** Everything between commission and release: what waits for review first, the soonest on top. */
 @Component({
-  imports: [MatButton, RouterLink, BittingMark, CategoryTab],
+  imports: [
+    MatButton,
+    RouterLink,
+    BittingMark,
+    CategoryTab,
+    ErrorLine,
+    SwitchField,
+    PageHead,
+    MatTooltip,
+    SectionHead,
+    EmptyState,
+  ],
   templateUrl: './desk.page.html',
   styleUrl: './desk.page.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -29,6 +46,10 @@ export class DeskPage {
   private readonly session = inject(SessionService);
   private readonly router = inject(Router);
   readonly whose = input<string>();
+  protected readonly whoses = [
+    { value: 'all', label: 'Everything' },
+    { value: 'mine', label: 'Mine' },
+  ];
   protected readonly posts = signal<PostCard[] | null>(null);
   protected readonly error = signal('');
   protected readonly mine = computed(() => this.whose() === 'mine');

@@ -5,7 +5,7 @@ import type { PostChanges, PostView } from '@keyroster/contract';
 import { ACCESS, maxOf, proposeSlugs, type BodyNode, type LeftoverField } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { sentenceOf } from '../api/api';
-import { ChoiceField, DateField, FieldSet, TextField, choicesOf, type Choice } from '../ui/fields';
+import { ChoiceField, DateField, FieldSet, TextField, type Choice } from '../ui/fields';
 import { FormatFields } from './format-fields';
 import { MeasureService } from './measure.service';
 import { PostPeople } from './post-people';
@@ -13,6 +13,7 @@ import { PostPictures } from './post-pictures';
 import { PostService } from './post.service';
 import { SeenOutside } from './seen-outside';
 import { TagsField } from './tags-field';
+import { ErrorLine } from '../ui/error-line';
 
 /** What a part of the details asks to be stored, and how it is called in a sentence. */
 export type Stored = [changes: PostChanges | ((post: PostView) => PostChanges), what: string];
@@ -32,6 +33,7 @@ export type Stored = [changes: PostChanges | ((post: PostView) => PostChanges), 
     SeenOutside,
     TagsField,
     TextField,
+    ErrorLine,
   ],
   templateUrl: './details-panel.html',
   styles: `
@@ -87,12 +89,10 @@ export class DetailsPanel {
   private readonly all = computed(() => this.session.blog()?.categories ?? []);
   /** The desk's own ones, and the one the post is in. */
   protected readonly categories = computed(() =>
-    choicesOf(
-      this.all().filter((c) => this.session.isDeskFor(c.id) || c.id === this.posts.post()?.categoryId),
-    ),
+    this.all().filter((c) => this.session.isDeskFor(c.id) || c.id === this.posts.post()?.categoryId),
   );
   protected readonly secondCategories = computed(() =>
-    choicesOf(this.all().filter((c) => c.id !== this.posts.post()?.categoryId)),
+    this.all().filter((c) => c.id !== this.posts.post()?.categoryId),
   );
   protected readonly slugHint = computed(() => {
     const p = this.posts.post();

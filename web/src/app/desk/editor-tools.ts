@@ -3,11 +3,12 @@ import { MatMenuModule } from '@angular/material/menu';
 import type { Editor } from '@tiptap/core';
 import { doubleBlock, stepBlock } from './block-moves';
 import { placeFold } from './inserts';
+import { MatTooltip } from '@angular/material/tooltip';
 
 /** The toolbar above a text. */
 @Component({
   selector: 'kr-tools',
-  imports: [MatMenuModule],
+  imports: [MatMenuModule, MatTooltip],
   templateUrl: './editor-tools.html',
   styleUrl: './editor-tools.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,

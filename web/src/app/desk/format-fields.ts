@@ -9,14 +9,15 @@ import {
   type FormatField,
 } from '@keyroster/core';
 import { sentenceOf } from '../api/api';
-import { ChoiceField, DateField, FieldSet, TextField, choicesOf, wordChoices } from '../ui/fields';
+import { ChoiceField, DateField, FieldSet, TextField } from '../ui/fields';
 import { MeasureService } from './measure.service';
 import { PostService } from './post.service';
+import { ErrorLine } from '../ui/error-line';
 
 /** The post's format: which one, its fields, and its starter text while the post is empty. */
 @Component({
   selector: 'kr-format',
-  imports: [ChoiceField, DateField, FieldSet, MatButton, TextField],
+  imports: [ChoiceField, DateField, FieldSet, MatButton, TextField, ErrorLine],
   templateUrl: './format-fields.html',
   styles: `
     fieldset {
@@ -36,7 +37,7 @@ export class FormatFields {
   protected readonly error = signal('');
   protected readonly errors = signal<Record<string, string>>({});
   protected readonly offered = computed(() =>
-    choicesOf(this.measure.formats().filter((f) => !f.retired || f.id === this.posts.post()?.formatId)),
+    this.measure.formats().filter((f) => !f.retired || f.id === this.posts.post()?.formatId),
   );
   protected readonly format = computed(
     () => this.measure.formats().find((f) => f.id === this.posts.post()?.formatId) ?? null,
@@ -51,7 +52,7 @@ export class FormatFields {
 
   protected readonly labelOf = (field: FormatField) =>
     field.required ? `${field.label} (wanted)` : field.label;
-  protected readonly choices = (field: FormatField) => wordChoices(field.choices ?? []);
+  protected readonly choices = (field: FormatField) => field.choices ?? [];
 
   protected put(field: FormatField, text: string): void {
     const value = formatValueOf(field, text);

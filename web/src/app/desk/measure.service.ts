@@ -1,5 +1,5 @@
-import { toObservable } from '@angular/core/rxjs-interop';
-import { filter, firstValueFrom, of, timeout } from 'rxjs';
+import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import { debounce, filter, firstValueFrom, of, timeout, timer } from 'rxjs';
 import { DestroyRef, Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
 import type { CheckContext, FormatView } from '@keyroster/contract';
 import {
@@ -29,7 +29,6 @@ export class MeasureService {
     { done: (answer: never) => void; failed: (error: Error) => void }
   >();
   private asked = 0;
-  private timer: ReturnType<typeof setTimeout> | undefined;
 
   /** The text as it stands on the screen; the editor tells. */
   readonly body = signal<BodyNode | null>(null);
@@ -63,18 +62,17 @@ export class MeasureService {
     effect(() => {
       if (known()) untracked(() => void this.refresh());
     });
-    effect(() => {
-      const [post, body, context] = [this.posts.post(), this.body(), this.context()];
-      this.title();
-      this.formats();
-      if (!post || !body || !context) return;
-      clearTimeout(this.timer);
-      this.timer = setTimeout(() => void this.measure(), untracked(this.checks) ? QUIET_MS : 0);
-    });
-    inject(DestroyRef).onDestroy(() => {
-      clearTimeout(this.timer);
-      this.worker.terminate();
-    });
+    // The first look is not waited for; each next one, until a pause in typing.
+    toObservable(
+      computed(() => [this.posts.post(), this.body(), this.context(), this.title(), this.formats()] as const),
+    )
+      .pipe(
+        filter(([post, body, context]) => !!post && !!body && !!context),
+        debounce(() => timer(this.checks() ? QUIET_MS : 0)),
+        takeUntilDestroyed(),
+      )
+      .subscribe(() => void this.measure());
+    inject(DestroyRef).onDestroy(() => this.worker.terminate());
   }
 
   /** The checks, waited for while the text is being looked at for the first time. */

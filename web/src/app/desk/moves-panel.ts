@@ -30,11 +30,12 @@ import { MeasureService } from './measure.service';
 import { NotesService } from './notes.service';
 import { PostService } from './post.service';
 import { ScheduleForm } from './schedule-form';
+import { ErrorLine } from '../ui/error-line';
 
 /** Where the post stands and where it may go from here. Every button says what it will do. */
 @Component({
   selector: 'kr-moves',
-  imports: [MatButton, BittingMark, RouterLink, ScheduleForm, TextField],
+  imports: [MatButton, BittingMark, RouterLink, ScheduleForm, TextField, ErrorLine],
   templateUrl: './moves-panel.html',
   styles: `
     :host {

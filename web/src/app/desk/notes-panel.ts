@@ -8,11 +8,14 @@ import { PersonBadge } from '../ui/person-badge';
 import { TextField } from '../ui/fields';
 import { NotesService } from './notes.service';
 import { PostService } from './post.service';
+import { ErrorLine } from '../ui/error-line';
+import { MatTooltip } from '@angular/material/tooltip';
+import { MatExpansionModule } from '@angular/material/expansion';
 
 /** Who said what about which words: open notes first, settled ones folded away. */
 @Component({
   selector: 'kr-notes',
-  imports: [MatButton, PersonBadge, TextField],
+  imports: [MatButton, PersonBadge, TextField, ErrorLine, MatTooltip, MatExpansionModule],
   templateUrl: './notes-panel.html',
   styleUrl: './notes-panel.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,

@@ -1,15 +1,15 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
-import { MatOption } from '@angular/material/core';
-import { MatSelect } from '@angular/material/select';
-import { MatFormField } from '@angular/material/form-field';
+import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialog, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { MediaView } from '@keyroster/contract';
 import { PICTURE_SIDES, PICTURE_SIZES } from '@keyroster/core';
 import { Api, sentenceOf } from '../api/api';
 import { LibraryDialog } from '../media/library-dialog';
-import { TextField } from '../ui/fields';
+import { ChoiceField, TextField, textControl } from '../ui/fields';
+import { watchDialog } from '../ui/unsaved';
 import { FileButton } from '../ui/file-button';
+import { ErrorLine } from '../ui/error-line';
 
 export interface PictureChoice {
   media: number;
@@ -31,7 +31,7 @@ const SIDE_NAMES = {
  * stands.
  */
 @Component({
-  imports: [FileButton, MatOption, MatSelect, MatFormField, MatButton, MatDialogModule, TextField],
+  imports: [FileButton, MatButton, MatDialogModule, TextField, ErrorLine, ChoiceField, ReactiveFormsModule],
   templateUrl: './picture-dialog.html',
   styles: `
     img {
@@ -47,7 +47,7 @@ const SIDE_NAMES = {
       gap: 0 14px;
       align-items: start;
     }
-    .two .btn {
+    .two [matButton] {
       margin-top: 19px;
       justify-self: start;
     }
@@ -69,16 +69,19 @@ export class PictureDialog {
   protected readonly sizeNames = SIZE_NAMES;
   protected readonly sideNames = SIDE_NAMES;
   protected readonly media = signal(this.data?.media ?? 0);
-  protected readonly words = signal({
-    alt: '',
-    caption: '',
-    credit: '',
-    size: 'column',
-    side: 'none',
-    ...this.data,
+  protected readonly form = new FormGroup({
+    alt: textControl(this.data?.alt),
+    caption: textControl(this.data?.caption),
+    credit: textControl(this.data?.credit),
+    size: textControl(this.data?.size ?? 'column'),
+    side: textControl(this.data?.side ?? 'none'),
   });
   protected readonly error = signal('');
   protected readonly busy = signal(false);
+
+  constructor() {
+    watchDialog(this.dialog, () => this.form.dirty || this.media() !== (this.data?.media ?? 0));
+  }
 
   protected async take([file]: File[]): Promise<void> {
     if (!file) return;
@@ -110,23 +113,24 @@ export class PictureDialog {
   /** What the library knows of the picture comes along. */
   private choose({ id, alt, caption, credit }: MediaView): void {
     this.media.set(id);
-    this.words.update((w) => ({
-      ...w,
-      alt: alt || w.alt,
-      caption: caption || w.caption,
-      credit: credit || w.credit,
-    }));
+    const words = this.form.getRawValue();
+    this.form.patchValue({
+      alt: alt || words.alt,
+      caption: caption || words.caption,
+      credit: credit || words.credit,
+    });
   }
 
-  protected done(event: Event, words: Omit<PictureChoice, 'media'>): void {
-    event.preventDefault();
-    if (this.media())
-      this.dialog.close({
-        ...words,
-        alt: words.alt.trim(),
-        caption: words.caption.trim(),
-        credit: words.credit.trim(),
-        media: this.media(),
-      });
+  protected done(): void {
+    if (!this.media()) return;
+    const { alt, caption, credit, ...rest } = this.form.getRawValue();
+    this.form.markAsPristine();
+    this.dialog.close({
+      ...rest,
+      media: this.media(),
+      alt: alt.trim(),
+      caption: caption.trim(),
+      credit: credit.trim(),
+    });
   }
 }

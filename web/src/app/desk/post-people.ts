@@ -3,7 +3,7 @@ import { MatChipsModule } from '@angular/material/chips';
 import { MatIcon } from '@angular/material/icon';
 import type { PersonView } from '@keyroster/contract';
 import { Api } from '../api/api';
-import { ChoiceField, FieldSet, choicesOf } from '../ui/fields';
+import { ChoiceField, FieldSet } from '../ui/fields';
 import type { Stored } from './details-panel';
 import { PostService } from './post.service';
 
@@ -42,15 +42,13 @@ export class PostPeople {
   private readonly mayWrite = computed(() =>
     this.people().filter((p) => p.active && ['contributor', 'editor', 'managing editor'].includes(p.role)),
   );
-  protected readonly writers = computed(() => choicesOf(this.mayWrite()));
+  protected readonly writers = computed(() => this.mayWrite());
   protected readonly others = computed(() => {
     const p = this.posts.post();
-    return choicesOf(
-      this.mayWrite().filter((w) => w.id !== p?.byline?.id && !p?.coauthors.some((c) => c.id === w.id)),
-    );
+    return this.mayWrite().filter((w) => w.id !== p?.byline?.id && !p?.coauthors.some((c) => c.id === w.id));
   });
   protected readonly proofreaders = computed(() =>
-    choicesOf(this.people().filter((p) => p.active && p.role !== 'reader')),
+    this.people().filter((p) => p.active && p.role !== 'reader'),
   );
 
   constructor() {

@@ -42,6 +42,9 @@ import { PostService, type Saving } from './post.service';
 import { ReadingPanel } from './reading-panel';
 import { TextEditor } from './text-editor';
 import { TitlesPanel } from './titles-panel';
+import { ErrorLine } from '../ui/error-line';
+import { MatTabsModule } from '@angular/material/tabs';
+import { MatTooltip } from '@angular/material/tooltip';
 
 const SAVING: Record<Saving, string> = {
   saved: 'Saved',
@@ -75,6 +78,9 @@ type Tab = (typeof TABS)[number];
     CategoryTab,
     Outline,
     PostMenu,
+    ErrorLine,
+    MatTabsModule,
+    MatTooltip,
   ],
   providers: [NotesService, PostService, MeasureService, LeadPictureService],
   templateUrl: './post.page.html',
@@ -167,16 +173,6 @@ export class PostPage {
   protected typeTitle(title: string): void {
     this.measure.title.set(title);
     this.posts.type({ title });
-  }
-
-  /** Left and right go from one panel to the next, as tabs do everywhere. */
-  protected tabKey(event: KeyboardEvent): void {
-    const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
-    if (!step) return;
-    event.preventDefault();
-    const next = TABS[(TABS.indexOf(this.tab()) + step + TABS.length) % TABS.length]!;
-    this.tab.set(next);
-    document.getElementById(`tab-${next}`)?.focus();
   }
 
   protected setOnlyText(on: boolean): void {

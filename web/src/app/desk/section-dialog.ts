@@ -5,6 +5,9 @@ import type { PostCard, PostView } from '@keyroster/contract';
 import { bodyText, countWords, formatCount, sectionsOf, type BodyNode } from '@keyroster/core';
 import { Api, sentenceOf } from '../api/api';
 import { TextField } from '../ui/fields';
+import { ErrorLine } from '../ui/error-line';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { BehaviorSubject, catchError, debounceTime, distinctUntilChanged, map, of, switchMap } from 'rxjs';
 
 interface Part {
   name: string;
@@ -15,7 +18,7 @@ interface Part {
 
 /** Takes a section of another post, with its build: found by words, chosen by heading. */
 @Component({
-  imports: [MatButton, MatDialogModule, TextField],
+  imports: [MatButton, MatDialogModule, TextField, ErrorLine],
   templateUrl: './section-dialog.html',
   styles: `
     ul {
@@ -28,7 +31,7 @@ interface Part {
     li {
       border-bottom: 1px solid var(--hair);
     }
-    li .btn {
+    li [matButton] {
       width: 100%;
       justify-content: space-between;
       white-space: normal;
@@ -50,7 +53,7 @@ export class SectionDialog {
   protected readonly post = signal<PostView | null>(null);
   protected readonly error = signal('');
   protected readonly asked = signal('');
-  private timer: ReturnType<typeof setTimeout> | undefined;
+  private readonly words = new BehaviorSubject('');
   protected readonly count = (n: number) => formatCount(n, 'word');
 
   /**
@@ -80,25 +83,32 @@ export class SectionDialog {
   });
 
   constructor() {
-    void this.search('');
+    this.words
+      .pipe(
+        debounceTime(200),
+        map((words) => words.trim()),
+        distinctUntilChanged(),
+        switchMap((words) =>
+          this.api
+            .request('posts.list', {
+              query: { ...(words ? { words } : {}), sort: '-updated', limit: 20 },
+            })
+            .pipe(
+              map(({ posts }) => ({ words, posts, error: '' })),
+              catchError((error: unknown) => of({ words, posts: null, error: sentenceOf(error) })),
+            ),
+        ),
+        takeUntilDestroyed(),
+      )
+      .subscribe(({ words, posts, error }) => {
+        this.asked.set(words);
+        this.error.set(error);
+        if (posts) this.found.set(posts.filter((p) => p.words > 0));
+      });
   }
 
   protected later(words: string): void {
-    clearTimeout(this.timer);
-    this.timer = setTimeout(() => void this.search(words), 200);
-  }
-
-  protected async search(words: string): Promise<void> {
-    this.asked.set(words.trim());
-    try {
-      const { posts } = await this.api.call('posts.list', {
-        query: { ...(words.trim() ? { words: words.trim() } : {}), sort: '-updated', limit: 20 },
-      });
-      if (this.asked() === words.trim()) this.found.set(posts.filter((p) => p.words > 0));
-      this.error.set('');
-    } catch (error) {
-      this.error.set(sentenceOf(error));
-    }
+    this.words.next(words);
   }
 
   protected async open(id: number): Promise<void> {

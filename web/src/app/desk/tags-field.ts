@@ -17,6 +17,7 @@ import type { TagView } from '@keyroster/contract';
 import { formatCount, nearTags, tidyTag } from '@keyroster/core';
 import { Api, sentenceOf } from '../api/api';
 import { PostService } from './post.service';
+import { ErrorLine } from '../ui/error-line';
 
 /** So many suggestions are shown. */
 const SHOWN = 12;
@@ -24,7 +25,7 @@ const SHOWN = 12;
 /** The post's tags: typed or picked, with a word when a new one is nearly an old one. */
 @Component({
   selector: 'kr-tags',
-  imports: [MatAutocompleteModule, MatButton, MatChipsModule, MatFormField, MatIcon, MatOption],
+  imports: [MatAutocompleteModule, MatButton, MatChipsModule, MatFormField, MatIcon, MatOption, ErrorLine],
   templateUrl: './tags-field.html',
   styles: `
     :host {

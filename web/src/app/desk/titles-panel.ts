@@ -19,6 +19,8 @@ import { TextField } from '../ui/fields';
 import { MeasureService } from './measure.service';
 import { PostService } from './post.service';
 import { TitleFactsList } from './title-facts-list';
+import { ErrorLine } from '../ui/error-line';
+import { later } from '../ui/later';
 
 export type TitleFacts = MeasuredTitle & { did: FormResult };
 interface Row {
@@ -35,7 +37,7 @@ const DOZEN = 12;
 /** Title trials side by side: the facts of each, how titles of its form did here, and who tried it when. */
 @Component({
   selector: 'kr-titles',
-  imports: [MatButton, TextField, TitleFactsList],
+  imports: [MatButton, TextField, TitleFactsList, ErrorLine],
   templateUrl: './titles-panel.html',
   styleUrl: './titles-panel.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -57,7 +59,6 @@ export class TitlesPanel {
   private readonly trials = signal<TitleTrialView[]>([]);
   private readonly facts = signal<ReadonlyMap<string, TitleFacts>>(new Map());
   private readonly published = signal<number | null>(null);
-  private timer: ReturnType<typeof setTimeout> | undefined;
 
   protected readonly rows = computed((): Row[] => {
     const title = this.posts.post()?.title ?? '';
@@ -114,13 +115,10 @@ export class TitlesPanel {
       : 'The title as it stands.';
   }
 
-  protected later(words: string): void {
-    clearTimeout(this.timer);
-    this.timer = setTimeout(() => {
-      this.typed.set(words.trim());
-      void this.look();
-    }, TYPING_MS);
-  }
+  protected readonly later = later(TYPING_MS, (words: string) => {
+    this.typed.set(words.trim());
+    void this.look();
+  });
 
   protected async keep(event: Event, field: TextField): Promise<void> {
     event.preventDefault();

@@ -1,12 +1,15 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialog, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { FileView, MediaView } from '@keyroster/contract';
 import { safeHref } from '@keyroster/core';
 import { Api, sentenceOf } from '../api/api';
 import { LibraryDialog } from '../media/library-dialog';
-import { TextField } from '../ui/fields';
+import { TextField, isReady, must, textControl } from '../ui/fields';
+import { watchDialog } from '../ui/unsaved';
 import { FileButton } from '../ui/file-button';
+import { ErrorLine } from '../ui/error-line';
 
 interface VideoAttrs {
   file: number;
@@ -18,9 +21,12 @@ interface VideoAttrs {
 }
 const NONE: VideoAttrs = { file: 0, poster: 0, captions: 0, href: '', title: '', description: '' };
 
+const isWebAddress = (typed: string): boolean =>
+  typed.trim() === '' || /^https?:/i.test(safeHref(typed.trim()) ?? '');
+
 /** A film: its file with poster and captions, or an address that is shown as a card and never loaded. */
 @Component({
-  imports: [FileButton, MatButton, MatDialogModule, TextField],
+  imports: [FileButton, MatButton, MatDialogModule, TextField, ErrorLine, ReactiveFormsModule],
   templateUrl: './video-dialog.html',
   styles: `
     img {
@@ -35,9 +41,19 @@ export class VideoDialog {
   private readonly dialogs = inject(MatDialog);
   private readonly dialog = inject<MatDialogRef<VideoDialog, VideoAttrs>>(MatDialogRef);
   protected readonly data = inject<VideoAttrs | null>(MAT_DIALOG_DATA);
-  protected readonly of = signal<VideoAttrs>({ ...NONE, ...this.data });
+  private readonly began: VideoAttrs = { ...NONE, ...this.data };
+  protected readonly of = signal<VideoAttrs>(this.began);
+  protected readonly form = new FormGroup({
+    href: textControl(this.of().href, must(isWebAddress, 'The address of a video begins with https://.')),
+    title: textControl(this.of().title),
+    description: textControl(this.of().description),
+  });
   protected readonly error = signal('');
   protected readonly busy = signal('');
+
+  constructor() {
+    watchDialog(this.dialog, () => this.form.dirty || this.of() !== this.began);
+  }
 
   protected put(change: Partial<VideoAttrs>): void {
     this.of.update((v) => ({ ...v, ...change }));
@@ -75,12 +91,19 @@ export class VideoDialog {
       });
   }
 
-  protected done(event: Event, typed: string, title: string, description: string): void {
-    event.preventDefault();
-    const href = typed.trim() === '' ? '' : safeHref(typed.trim());
-    if (href === null || (href !== '' && !/^https?:/i.test(href)))
-      this.error.set('The address of a video begins with https://.');
-    else if (href === '' && !this.of().file) this.error.set('Choose a file, or give an address.');
-    else this.dialog.close({ ...this.of(), href, title: title.trim(), description: description.trim() });
+  protected done(): void {
+    if (!isReady(this.form)) return;
+    const { href, title, description } = this.form.getRawValue();
+    if (href.trim() === '' && !this.of().file) {
+      this.error.set('Choose a file, or give an address.');
+      return;
+    }
+    this.form.markAsPristine();
+    this.dialog.close({
+      ...this.of(),
+      href: href.trim() && safeHref(href.trim())!,
+      title: title.trim(),
+      description: description.trim(),
+    });
   }
 }

@@ -16,6 +16,7 @@ import { Subject, catchError, of, switchMap } from 'rxjs';
 import { Api } from '../api/api';
 import { BittingMark } from '../ui/bitting-mark';
 import { Actions } from './actions.service';
+import { facts } from '../ui/facts';
 
 interface Hit {
   id: string;
@@ -165,7 +166,7 @@ export class Find {
         id: `hit-post-${p.id}`,
         group: 'Posts',
         label: p.title,
-        detail: [p.stage, p.byline].filter(Boolean).join(' · '),
+        detail: facts(p.stage, p.byline),
         stage: p.stage,
         run: () => void this.router.navigate(['/posts', p.id]),
       })),

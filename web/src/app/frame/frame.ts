@@ -1,5 +1,5 @@
-import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
-import { MatButton } from '@angular/material/button';
+import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatMenuModule } from '@angular/material/menu';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { NavigationEnd, Router, RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
@@ -12,11 +12,24 @@ import { RunwayService } from './runway.service';
 import { RunwayStrip } from './runway-strip';
 import { isTyping } from './shortcuts';
 import { ThemeService, type Theme } from './theme.service';
+import { MatIcon } from '@angular/material/icon';
+import { SideNav } from './side-nav';
 
 /** What stands around every screen: masthead, runway, and the keys that work everywhere. */
 @Component({
   selector: 'kr-frame',
-  imports: [MatButton, RouterOutlet, RouterLink, RouterLinkActive, MatMenuModule, BittingMark, RunwayStrip],
+  imports: [
+    MatButton,
+    RouterOutlet,
+    RouterLink,
+    RouterLinkActive,
+    MatMenuModule,
+    BittingMark,
+    RunwayStrip,
+    MatIcon,
+    SideNav,
+    MatIconButton,
+  ],
   templateUrl: './frame.html',
   styleUrl: './frame.scss',
   host: { '(document:keydown)': 'key($event)' },
@@ -28,6 +41,8 @@ export class Frame {
   protected readonly theme = inject(ThemeService);
   protected readonly runway = inject(RunwayService);
   protected readonly live = inject(Live);
+  /** The sections slid in, on a narrow screen. */
+  protected readonly navOpen = signal(false);
   protected readonly themes: { theme: Theme; label: string }[] = [
     { theme: 'system', label: 'Colours as the system says' },
     { theme: 'light', label: 'Light colours' },

@@ -1,4 +1,6 @@
-import { DestroyRef, Injectable, inject, signal } from '@angular/core';
+import { Injectable, inject, signal } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { interval } from 'rxjs';
 import type { RunwayView } from '@keyroster/contract';
 import { Api } from '../api/api';
 import { Live } from '../api/live';
@@ -13,8 +15,10 @@ export class RunwayService {
 
   constructor() {
     inject(Live).whenever(['post', 'blog', 'note'], () => void this.refresh());
-    const timer = setInterval(() => void this.refresh(), MINUTE_MS);
-    inject(DestroyRef).onDestroy(() => clearInterval(timer));
+    // What is covered changes with the clock alone.
+    interval(MINUTE_MS)
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => void this.refresh());
   }
 
   async refresh(): Promise<void> {

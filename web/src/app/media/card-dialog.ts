@@ -14,7 +14,8 @@ import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/materia
 import type { MediaView } from '@keyroster/contract';
 import { SHAPES, SHAPE_NAMES, cardInk, cropFor, type CardInk, type Rgb, type Shape } from '@keyroster/core';
 import { Api, sentenceOf } from '../api/api';
-import { TextField } from '../ui/fields';
+import { TextField, SwitchField } from '../ui/fields';
+import { ErrorLine } from '../ui/error-line';
 
 const PLACES = ['top', 'middle', 'bottom'] as const;
 type Place = (typeof PLACES)[number];
@@ -26,27 +27,22 @@ const SAMPLES = 24;
  * read.
  */
 @Component({
-  imports: [MatSliderModule, MatButton, MatDialogModule, TextField],
+  imports: [MatSliderModule, MatButton, MatDialogModule, TextField, ErrorLine, SwitchField],
   template: `
     <form class="dialog" (submit)="keep($event)" novalidate>
       <h2>Words on the picture</h2>
-      @if (error()) {
-        <p class="error" role="alert">{{ error() }}</p>
-      }
+      <kr-error [of]="error()" />
       <canvas #canvas role="img" [attr.aria-label]="'The picture with the words ' + words()"></canvas>
       <p class="soft" role="status">{{ said() }}</p>
       <kr-text #text label="Words" [max]="160" [value]="words()" (valueChange)="words.set($event)" />
       <div class="row">
-        <span class="seg" role="group" aria-label="Shape">
-          @for (s of shapes; track s) {
-            <button type="button" [attr.aria-pressed]="shape() === s" (click)="shape.set(s)">{{ s }}</button>
-          }
-        </span>
-        <span class="seg" role="group" aria-label="Where the words stand">
-          @for (p of places; track p) {
-            <button type="button" [attr.aria-pressed]="place() === p" (click)="place.set(p)">{{ p }}</button>
-          }
-        </span>
+        <kr-switch label="Shape" [options]="shapes" [value]="shape()" (changed)="shape.set($event)" />
+        <kr-switch
+          label="Where the words stand"
+          [options]="places"
+          [value]="place()"
+          (changed)="place.set($event)"
+        />
         <label class="size"
           >Size
           <mat-slider min="5" max="14"
@@ -69,24 +65,6 @@ const SAMPLES = 24;
       display: block;
       margin: 0 auto 6px;
       border-radius: 3px;
-    }
-    .seg {
-      display: inline-flex;
-      border: 1px solid var(--line);
-      border-radius: 4px;
-      overflow: hidden;
-      background: var(--field);
-    }
-    .seg button {
-      border: 0;
-      background: none;
-      padding: 5px 11px;
-      cursor: pointer;
-      outline-offset: -2px;
-    }
-    .seg [aria-pressed='true'] {
-      background: var(--verdigris-wash);
-      font-weight: 650;
     }
     .size {
       display: flex;

@@ -4,33 +4,16 @@ import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/materia
 import type { MediaView } from '@keyroster/contract';
 import { SHAPES, SHAPE_NAMES, cropFor, type CropBox, type Shape } from '@keyroster/core';
 import { Api, sentenceOf } from '../api/api';
-import { NumberField } from '../ui/fields';
+import { NumberField, SwitchField } from '../ui/fields';
+import { ErrorLine } from '../ui/error-line';
 
 const MIN_PART = 40;
 
 /** Keeps a part of a picture as a picture: in a shape or free, dragged with the mouse or given in pixels. */
 @Component({
-  imports: [MatButton, MatDialogModule, NumberField],
+  imports: [MatButton, MatDialogModule, NumberField, ErrorLine, SwitchField],
   templateUrl: './crop-dialog.html',
   styles: `
-    .seg {
-      display: inline-flex;
-      border: 1px solid var(--line);
-      border-radius: 4px;
-      overflow: hidden;
-      background: var(--field);
-    }
-    .seg button {
-      border: 0;
-      background: none;
-      padding: 5px 11px;
-      cursor: pointer;
-      outline-offset: -2px;
-    }
-    .seg [aria-pressed='true'] {
-      background: var(--verdigris-wash);
-      font-weight: 650;
-    }
     .whole {
       position: relative;
       line-height: 0;
@@ -63,7 +46,7 @@ export class CropDialog {
   private readonly api = inject(Api);
   private readonly dialog = inject<MatDialogRef<CropDialog, MediaView>>(MatDialogRef);
   protected readonly picture = inject<MediaView>(MAT_DIALOG_DATA);
-  protected readonly shapes = SHAPE_NAMES;
+  protected readonly shapes = [...SHAPE_NAMES, 'free'] as const;
   protected readonly min = MIN_PART;
   protected readonly fields = [
     { key: 'left', name: 'From the left' },
@@ -89,7 +72,9 @@ export class CropDialog {
   protected readonly busy = signal(false);
   protected from: { x: number; y: number } | null = null;
 
-  protected take(shape: Shape): void {
+  protected readonly shaped = computed((): Shape | 'free' => this.shape() ?? 'free');
+  protected take(shape: Shape | 'free'): void {
+    if (shape === 'free') return this.shape.set(null);
     this.shape.set(shape);
     const c = this.cut();
     this.cut.set(

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, input, linkedSignal, output } from '@angular/core';
 import type { MediaView } from '@keyroster/contract';
 import { SHAPES, SHAPE_NAMES, cropFor, type Focus } from '@keyroster/core';
+import { later } from '../ui/later';
 
 const STEP = 0.02;
 
@@ -117,7 +118,10 @@ export class FocusPoint {
     source: this.picture,
     computation: (p, before) => (this.held && before?.source.id === p.id ? before.value : p.focus),
   });
-  private timer: ReturnType<typeof setTimeout> | undefined;
+  private readonly tell = later(300, (at: Focus) => {
+    this.held = false;
+    this.moved.emit(at);
+  });
   protected readonly percent = (share: number) => `${Math.round(share * 100)}%`;
 
   /** Each shape as a window over the whole picture. */
@@ -153,11 +157,7 @@ export class FocusPoint {
   private move({ x, y }: Focus): void {
     const within = (v: number) => Math.min(1, Math.max(0, Math.round(v * 1000) / 1000));
     this.at.set({ x: within(x), y: within(y) });
-    clearTimeout(this.timer);
     this.held = true;
-    this.timer = setTimeout(() => {
-      this.held = false;
-      this.moved.emit(this.at());
-    }, 300);
+    this.tell(this.at());
   }
 }

@@ -6,10 +6,12 @@ import type { MediaView } from '@keyroster/contract';
 import { formatBytes, formatCount } from '@keyroster/core';
 import { TextField } from '../ui/fields';
 import { LibraryService } from './library.service';
+import { ErrorLine } from '../ui/error-line';
+import { later } from '../ui/later';
 
 /** Chooses one picture of the library, or several. */
 @Component({
-  imports: [FileButton, MatButton, MatDialogModule, TextField],
+  imports: [FileButton, MatButton, MatDialogModule, TextField, ErrorLine],
   providers: [LibraryService],
   templateUrl: './library-dialog.html',
   styles: `
@@ -69,16 +71,12 @@ export class LibraryDialog {
   protected readonly chosen = signal<MediaView[]>([]);
   protected readonly bytes = formatBytes;
   protected readonly count = (n: number) => formatCount(n, 'picture');
-  private timer: ReturnType<typeof setTimeout> | undefined;
 
   constructor() {
     void this.library.find({});
   }
 
-  protected later(words: string): void {
-    clearTimeout(this.timer);
-    this.timer = setTimeout(() => void this.library.find({ words: words.trim() }), 200);
-  }
+  protected readonly later = later(200, (words: string) => void this.library.find({ words: words.trim() }));
 
   protected readonly has = (picture: MediaView) => this.chosen().some((p) => p.id === picture.id);
 

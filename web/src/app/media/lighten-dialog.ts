@@ -8,6 +8,7 @@ import type { MediaView } from '@keyroster/contract';
 import { LEAD_WEIGHT, formatBytes } from '@keyroster/core';
 import { EMPTY, Subject, catchError, debounceTime, finalize, switchMap, tap, type Observable } from 'rxjs';
 import { Api, sentenceOf } from '../api/api';
+import { ErrorLine } from '../ui/error-line';
 
 const MIN_KB = 60;
 const PAUSE_MS = 250;
@@ -21,13 +22,11 @@ interface PictureFacts {
 
 /** Makes a heavy picture lighter: before and after side by side, and a slider for its weight. */
 @Component({
-  imports: [MatSliderModule, MatButton, MatDialogModule],
+  imports: [MatSliderModule, MatButton, MatDialogModule, ErrorLine],
   template: `
     <div class="dialog">
       <h2>Lighten the picture</h2>
-      @if (error()) {
-        <p class="error" role="alert">{{ error() }}</p>
-      }
+      <kr-error [of]="error()" />
       <div class="two">
         <figure>
           <div class="frame" #before (scroll)="follow(before, after)">

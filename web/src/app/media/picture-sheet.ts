@@ -21,13 +21,15 @@ import { Messages } from '../ui/messages.service';
 import { FieldSet, TextField } from '../ui/fields';
 import { FocusPoint } from './focus-point';
 import { LibraryDialog } from './library-dialog';
+import { ErrorLine } from '../ui/error-line';
+import { MatTooltip } from '@angular/material/tooltip';
 
 const HOW = { text: 'in the text', lead: 'as lead', share: 'for sharing' } as const;
 
 /** One picture: what is known of it, where it is used, its focus, and what can be made of it. */
 @Component({
   selector: 'kr-picture',
-  imports: [MatButton, RouterLink, FocusPoint, TextField, FieldSet],
+  imports: [MatButton, RouterLink, FocusPoint, TextField, FieldSet, ErrorLine, MatTooltip],
   templateUrl: './picture-sheet.html',
   styles: `
     aside {
@@ -59,6 +61,9 @@ const HOW = { text: 'in the text', lead: 'as lead', share: 'for sharing' } as co
       padding: 0;
     }
     li {
+      display: flex;
+      gap: 8px;
+      justify-content: space-between;
       padding: 3px 0;
       border-bottom: 1px solid var(--hair);
     }

@@ -8,30 +8,43 @@ import {
   signal,
   untracked,
 } from '@angular/core';
-import { MatOption } from '@angular/material/core';
-import { MatSelect } from '@angular/material/select';
-import { MatFormField } from '@angular/material/form-field';
 import { MatButton } from '@angular/material/button';
-import { Router, RouterLink } from '@angular/router';
+import { Router } from '@angular/router';
 import { FileButton } from '../ui/file-button';
 import type { MediaView, MediaQuery } from '@keyroster/contract';
 import { LEAD_WEIGHT, formatBytes, formatCount } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Live } from '../api/live';
-import { TextField } from '../ui/fields';
+import { TextField, ChoiceField, SwitchField, Choice } from '../ui/fields';
 import { LibraryService } from './library.service';
 import { PictureSheet } from './picture-sheet';
+import { ErrorLine } from '../ui/error-line';
+import { PageHead } from '../ui/page-head';
+import { later } from '../ui/later';
+import { MatProgressBar } from '@angular/material/progress-bar';
 
-const USES: { use: MediaQuery['use']; name: string }[] = [
-  { use: 'all', name: 'All' },
-  { use: 'used', name: 'Used' },
-  { use: 'unused', name: 'Unused' },
-  { use: 'binned', name: 'Bin' },
+/** Nothing is looked for while words are still being typed. */
+const TYPING_MS = 200;
+const USES: Choice<NonNullable<MediaQuery['use']>>[] = [
+  { value: 'all', label: 'All' },
+  { value: 'used', label: 'Used' },
+  { value: 'unused', label: 'Unused' },
+  { value: 'binned', label: 'Bin' },
 ];
 
 /** The library: many files at once, found again by words, tag and use, and described beside. */
 @Component({
-  imports: [MatOption, MatSelect, MatFormField, FileButton, MatButton, RouterLink, PictureSheet, TextField],
+  imports: [
+    FileButton,
+    MatButton,
+    PictureSheet,
+    TextField,
+    ErrorLine,
+    ChoiceField,
+    SwitchField,
+    PageHead,
+    MatProgressBar,
+  ],
   providers: [LibraryService],
   templateUrl: './pictures.page.html',
   styleUrl: './pictures.page.scss',
@@ -59,7 +72,6 @@ export class PicturesPage {
     const refused = all.filter((u) => u.state === 'refused').length;
     return `${kept} of ${formatCount(all.length, 'picture')} kept${refused > 0 ? `, ${refused} refused` : ''}.`;
   });
-  private timer: ReturnType<typeof setTimeout> | undefined;
   private readonly announced = signal(0);
 
   constructor() {
@@ -77,10 +89,7 @@ export class PicturesPage {
     });
   }
 
-  protected later(words: string): void {
-    clearTimeout(this.timer);
-    this.timer = setTimeout(() => this.set({ words: words.trim() }), 200);
-  }
+  protected readonly later = later(TYPING_MS, (words: string) => this.set({ words: words.trim() }));
 
   protected set(params: Record<string, string | number | undefined>): void {
     void this.router.navigate([], {

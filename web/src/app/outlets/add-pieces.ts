@@ -1,7 +1,4 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { MatOption } from '@angular/material/core';
-import { MatSelect } from '@angular/material/select';
-import { MatFormField } from '@angular/material/form-field';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
@@ -21,10 +18,11 @@ import {
   type Timing,
 } from '@keyroster/core';
 import { Api } from '../api/api';
-import { TextField } from '../ui/fields';
+import { TextField, ChoiceField } from '../ui/fields';
 import { RolloutService } from './rollout.service';
 import { capital } from './format-piece';
 import { TimingField } from './timing-field';
+import { ErrorLine } from '../ui/error-line';
 
 /** Where each kind usually goes. */
 const USUAL: Record<PieceKind, readonly OutletKind[]> = {
@@ -68,16 +66,7 @@ interface Row {
 
 /** Chooses several pieces at once, each for its outlet, with one instruction for all of them. */
 @Component({
-  imports: [
-    MatOption,
-    MatSelect,
-    MatFormField,
-    MatCheckbox,
-    MatButton,
-    MatDialogModule,
-    TimingField,
-    TextField,
-  ],
+  imports: [MatCheckbox, MatButton, MatDialogModule, TimingField, TextField, ErrorLine, ChoiceField],
   templateUrl: './add-pieces.html',
   styles: `
     fieldset {
@@ -102,6 +91,7 @@ interface Row {
       grid-template-columns: 150px minmax(0, 1.4fr) minmax(0, 1fr) minmax(0, 1fr);
       gap: 6px;
       align-items: center;
+      padding: 2px 0;
       border-bottom: 1px solid var(--hair);
       min-height: 34px;
     }

@@ -6,17 +6,28 @@ import type { EvergreenView, PiecesMade } from '@keyroster/contract';
 import { PIECE_KINDS, formatCount, formatShortDate, type PieceKind } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
-import { ChoiceField, ClockField, NumberField, TextField, wordChoices } from '../ui/fields';
+import { ChoiceField, ClockField, NumberField, TextField } from '../ui/fields';
 import { OutletsHead } from './outlets-head';
 import { OutletsService } from './outlets.service';
 import { formatDue } from './format-piece';
+import { ErrorLine } from '../ui/error-line';
 
 /**
  * Older posts that did well and were not passed on lately, in a rotation over the outlets, each within its
  * outlet's pace.
  */
 @Component({
-  imports: [ChoiceField, ClockField, MatButton, MatCheckbox, NumberField, OutletsHead, RouterLink, TextField],
+  imports: [
+    ChoiceField,
+    ClockField,
+    MatButton,
+    MatCheckbox,
+    NumberField,
+    OutletsHead,
+    RouterLink,
+    TextField,
+    ErrorLine,
+  ],
   providers: [OutletsService],
   templateUrl: './evergreen.page.html',
   styleUrl: './evergreen.page.scss',
@@ -35,7 +46,7 @@ export class EvergreenPage {
   protected readonly error = signal('');
   protected readonly busy = signal(false);
   protected readonly done = signal<PiecesMade | null>(null);
-  protected readonly kinds = wordChoices(PIECE_KINDS.filter((k) => k !== 'digest'));
+  protected readonly kinds = PIECE_KINDS.filter((k) => k !== 'digest');
   protected readonly chosen = computed(() => (this.proposed() ?? []).filter((e) => !this.left().has(e.id)));
   protected readonly count = (n: number) => formatCount(n, 'piece');
   protected readonly day = (date: string) => `${formatShortDate(date)} ${date.slice(0, 4)}`;

@@ -1,5 +1,5 @@
 import type { PieceView, SendState } from '@keyroster/contract';
-import { formatClock, formatShortDate } from '@keyroster/core';
+import { formatClock, formatShortDate, type LengthUnit } from '@keyroster/core';
 
 export const capital = (words: string) => `${words[0]!.toUpperCase()}${words.slice(1)}`;
 
@@ -16,6 +16,9 @@ export const formatState = (piece: Pick<PieceView, 'send'>): string =>
   piece.send ? STATES[piece.send.state] : 'to be approved';
 export const formatSendState = (state: SendState | 'draft'): string =>
   state === 'draft' ? 'to be approved' : STATES[state];
+
+/** What a length is counted in, in a word that people know. */
+export const unitName = (unit: LengthUnit): string => (unit === 'graphemes' ? 'characters' : unit);
 
 export const formatDue = (local: string | null, today: string): string =>
   local ? `${formatShortDate(local, today)} ${formatClock(local)}` : 'when the post has a run time';

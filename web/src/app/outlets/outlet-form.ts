@@ -9,6 +9,8 @@ import {
   signal,
   untracked,
 } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatButton } from '@angular/material/button';
 import type { NewOutlet, OutletView } from '@keyroster/contract';
@@ -21,10 +23,25 @@ import {
   type OutletLimits,
   type OutletProtocol,
   type Shape,
+  type LengthUnit,
 } from '@keyroster/core';
-import { ChoiceField, ClockField, FieldSet, NumberField, TextField, wordChoices } from '../ui/fields';
+import equal from 'fast-deep-equal';
+import { pairwise, startWith } from 'rxjs';
+import { landRefusal } from '../api/refusals';
+import {
+  ChoiceField,
+  ClockField,
+  FieldSet,
+  NumberField,
+  TextField,
+  isReady,
+  must,
+  textControl,
+} from '../ui/fields';
 import { watchUnsaved } from '../ui/unsaved';
 import { OutletsService } from './outlets.service';
+import { ErrorLine } from '../ui/error-line';
+import { unitName } from './format-piece';
 
 const PROTOCOLS: { protocol: OutletProtocol; name: string; address: string; hint: string }[] = [
   {
@@ -61,6 +78,7 @@ const USUAL_PROTOCOL: Record<OutletKind, OutletProtocol> = {
   'shop’s news page': 'webhook',
   special: 'feed',
 };
+const count = () => new FormControl<number | null>(null);
 const fresh = (): NewOutlet => ({
   name: '',
   kind: 'short-post network',
@@ -75,7 +93,17 @@ const fresh = (): NewOutlet => ({
 /** An outlet: what it is, how pieces reach it, what it takes, how it speaks. */
 @Component({
   selector: 'kr-outlet-form',
-  imports: [ChoiceField, ClockField, FieldSet, MatButton, MatCheckbox, NumberField, TextField],
+  imports: [
+    ChoiceField,
+    ClockField,
+    FieldSet,
+    MatButton,
+    MatCheckbox,
+    NumberField,
+    TextField,
+    ErrorLine,
+    ReactiveFormsModule,
+  ],
   templateUrl: './outlet-form.html',
   styles: `
     form {
@@ -89,6 +117,9 @@ const fresh = (): NewOutlet => ({
       margin: 10px 0 0;
       padding: 0;
       min-width: 0;
+    }
+    .by-length {
+      display: contents;
     }
     .grid {
       display: grid;
@@ -113,6 +144,7 @@ const fresh = (): NewOutlet => ({
       cursor: pointer;
     }
     .tick small {
+      display: block;
       color: var(--soft);
     }
     .ticks {
@@ -137,93 +169,154 @@ export class OutletForm {
   readonly manages = input(false);
   readonly closed = output();
   readonly stored = output<OutletView>();
-  protected readonly kinds = wordChoices(OUTLET_KINDS);
+  protected readonly kinds = OUTLET_KINDS;
   protected readonly protocols = PROTOCOLS.map(({ protocol, name }) => ({ value: protocol, label: name }));
-  protected readonly units = LENGTH_UNITS.map((value) => ({
-    value,
-    label: value === 'graphemes' ? 'characters' : value,
-  }));
+  protected readonly units = LENGTH_UNITS.map((value) => ({ value, label: unitName(value) }));
   protected readonly shapes = SHAPE_NAMES;
-  protected readonly draft = signal<NewOutlet>(fresh());
+  protected readonly form = new FormGroup({
+    name: textControl(
+      '',
+      must((name: string) => name.trim() !== '', 'Give it a name.'),
+    ),
+    kind: new FormControl<OutletKind>('short-post network', { nonNullable: true }),
+    protocol: new FormControl<OutletProtocol>('micropub', { nonNullable: true }),
+    address: textControl(),
+    host: textControl(),
+    port: count(),
+    from: textControl(),
+    user: textControl(),
+    secret: textControl(),
+    knowsKeys: new FormControl(false, { nonNullable: true }),
+    length: count(),
+    unit: new FormControl<LengthUnit>('graphemes', { nonNullable: true }),
+    linkCost: count(),
+    tags: count(),
+    pictureKb: count(),
+    perHour: count(),
+    perDay: count(),
+    quietFrom: textControl(),
+    quietUntil: textControl(),
+    links: new FormControl(true, { nonNullable: true }),
+    shapes: new FormControl<readonly Shape[]>([], {
+      nonNullable: true,
+      validators: must((shapes: readonly Shape[]) => shapes.length > 0, 'Choose at least one picture shape.'),
+    }),
+    voice: textControl(),
+  });
   private readonly first = signal('');
-  protected readonly user = signal('');
-  protected readonly secret = signal('');
+  private readonly now = signal('');
   protected readonly error = signal('');
   protected readonly tried = signal('');
   /** Nothing else is asked while a change is on its way: the answer would be about the outlet as it was. */
   protected readonly busy = signal(false);
-  protected readonly how = computed(() => PROTOCOLS.find((p) => p.protocol === this.draft().protocol)!);
-  protected readonly changed = computed(
-    () => JSON.stringify(this.draft()) !== this.first() || this.secret() !== '' || this.user() !== '',
-  );
+  protected readonly changed = computed(() => this.now() !== this.first());
   protected readonly kept = computed(() => (this.outlet()?.hasCredentials ? 'kept; type to replace' : ''));
 
   constructor() {
     watchUnsaved(() => this.manages() && this.changed());
+    this.form.valueChanges
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => this.now.set(JSON.stringify(this.read())));
+    // Another kind brings its usual limits and protocol, as long as those were not touched.
+    this.form.controls.kind.valueChanges
+      .pipe(startWith(this.form.controls.kind.value), pairwise(), takeUntilDestroyed())
+      .subscribe(([before, kind]) => this.usual(before, kind));
     effect(() => {
       const o = this.outlet();
       untracked(() => {
-        const draft: NewOutlet = o
-          ? {
-              name: o.name,
-              kind: o.kind,
-              protocol: o.protocol,
-              address: o.address,
-              settings: o.settings,
-              limits: o.limits,
-              voice: o.voice,
-              knowsKeys: o.knowsKeys,
-            }
-          : fresh();
         // What is being typed is not lost when the list comes anew.
-        if (this.first() !== '' && this.changed() && JSON.stringify(draft) === this.first()) return;
-        this.draft.set(draft);
-        this.first.set(JSON.stringify(draft));
-        this.user.set('');
-        this.secret.set('');
-        this.error.set('');
+        if (
+          this.first() !== '' &&
+          this.changed() &&
+          (o === null || same(o, JSON.parse(this.first()) as NewOutlet))
+        )
+          return;
+        this.draw(o ?? fresh());
       });
     });
   }
 
-  protected set(part: Partial<NewOutlet>): void {
-    this.draft.update((d) => ({ ...d, ...part }));
-  }
-  protected setting(part: NewOutlet['settings']): void {
-    this.set({ settings: { ...this.draft().settings, ...part } });
-  }
-  protected limit(part: Partial<OutletLimits>): void {
-    this.set({ limits: { ...this.draft().limits, ...part } });
-  }
-  protected length(max: number | null): void {
-    this.limit({
-      length: max === null ? null : { unit: 'graphemes', linkCost: null, ...this.draft().limits.length, max },
-    });
-  }
-  protected quiet(end: 'from' | 'until', time: string): void {
-    const now = this.draft().limits.quiet;
-    this.limit({ quiet: time === '' ? null : { from: '22:00', until: '07:00', ...now, [end]: time } });
-  }
-  protected shape(shape: Shape): void {
-    const { shapes } = this.draft().limits;
-    this.limit({
-      shapes: shapes.includes(shape)
-        ? shapes.filter((s) => s !== shape)
-        : SHAPE_NAMES.filter((s) => s === shape || shapes.includes(s)),
-    });
+  protected how(): (typeof PROTOCOLS)[number] {
+    return PROTOCOLS.find((p) => p.protocol === this.form.controls.protocol.value)!;
   }
 
-  /** Another kind brings its usual limits and protocol, as long as those were not touched. */
-  protected kind(kind: OutletKind): void {
-    const { limits, kind: before, protocol } = this.draft();
-    const untouched = JSON.stringify(limits) === JSON.stringify(USUAL_LIMITS[before]);
-    this.set({
-      kind,
-      ...(untouched ? { limits: USUAL_LIMITS[kind] } : {}),
-      ...(this.outlet() === null && protocol === USUAL_PROTOCOL[before]
-        ? { protocol: USUAL_PROTOCOL[kind] }
-        : {}),
+  private draw(outlet: NewOutlet): void {
+    const { name, kind, protocol, address, settings, knowsKeys, voice } = outlet;
+    this.form.reset({
+      ...{ name, kind, protocol, address, knowsKeys, voice },
+      ...{ host: settings.host ?? '', port: settings.port ?? 587, from: settings.from ?? '' },
+      ...partsOf(outlet.limits),
     });
+    this.first.set(JSON.stringify(this.read()));
+    this.now.set(this.first());
+    this.error.set('');
+  }
+
+  private usual(before: OutletKind, kind: OutletKind): void {
+    const { protocol } = this.form.controls;
+    if (equal(this.limits(), USUAL_LIMITS[before])) this.form.patchValue(partsOf(USUAL_LIMITS[kind]));
+    if (this.outlet() === null && protocol.value === USUAL_PROTOCOL[before])
+      protocol.setValue(USUAL_PROTOCOL[kind]);
+  }
+
+  private limits(): OutletLimits {
+    const v = this.form.getRawValue();
+    return {
+      length: v.length === null ? null : { max: v.length, unit: v.unit, linkCost: v.linkCost },
+      links: v.links,
+      tags: v.tags ?? 0,
+      shapes: v.shapes,
+      pictureBytes: v.pictureKb === null ? null : v.pictureKb * 1000,
+      perHour: v.perHour,
+      perDay: v.perDay,
+      quiet: v.quietFrom && v.quietUntil ? { from: v.quietFrom, until: v.quietUntil } : null,
+    };
+  }
+
+  private read(): NewOutlet {
+    const { name, kind, protocol, address, host, port, from, voice, knowsKeys, ...v } =
+      this.form.getRawValue();
+    const mail = protocol === 'mail';
+    const credentials = {
+      ...(mail && v.user ? { user: v.user.trim() } : {}),
+      ...(v.secret && protocol !== 'feed'
+        ? mail
+          ? { password: v.secret }
+          : { token: v.secret.trim() }
+        : {}),
+    };
+    return {
+      name: name.trim(),
+      kind,
+      protocol,
+      address: address.trim(),
+      settings: mail
+        ? { ...(host ? { host: host.trim() } : {}), port: port ?? 587, ...(from ? { from } : {}) }
+        : {},
+      limits: this.limits(),
+      voice,
+      knowsKeys,
+      ...(Object.keys(credentials).length > 0 ? { credentials } : {}),
+    };
+  }
+
+  /** Quiet hours have two ends: who gives one is offered the usual other, who takes one away takes both. */
+  protected quiet(time: string): void {
+    const { quietFrom, quietUntil } = this.form.controls;
+    if (time === '') this.form.patchValue({ quietFrom: '', quietUntil: '' });
+    else if (!quietFrom.value) quietFrom.setValue('22:00');
+    else if (!quietUntil.value) quietUntil.setValue('07:00');
+  }
+
+  protected shape(shape: Shape): void {
+    const { shapes } = this.form.controls;
+    const had = shapes.value;
+    shapes.setValue(
+      had.includes(shape)
+        ? had.filter((s) => s !== shape)
+        : SHAPE_NAMES.filter((s) => s === shape || had.includes(s)),
+    );
+    shapes.markAsTouched();
   }
 
   protected async try(id: number): Promise<void> {
@@ -234,32 +327,32 @@ export class OutletForm {
   }
 
   protected async store(): Promise<void> {
-    const d = this.draft();
-    if (d.name.trim() === '') return this.error.set('Give it a name.');
-    if (d.limits.shapes.length === 0) return this.error.set('Choose at least one picture shape.');
-    const credentials =
-      d.protocol === 'mail'
-        ? {
-            ...(this.user() ? { user: this.user().trim() } : {}),
-            ...(this.secret() ? { password: this.secret() } : {}),
-          }
-        : this.secret()
-          ? { token: this.secret().trim() }
-          : {};
+    if (!isReady(this.form)) return;
     this.busy.set(true);
-    const stored = await this.outlets.store(this.outlet()?.id ?? null, {
-      ...d,
-      name: d.name.trim(),
-      ...(Object.keys(credentials).length > 0 ? { credentials } : {}),
-    });
-    this.busy.set(false);
-    this.error.set(stored ? '' : this.outlets.error());
-    this.outlets.error.set('');
-    if (!stored) return;
-    this.first.set(JSON.stringify(this.draft()));
-    this.secret.set('');
-    this.user.set('');
-    this.tried.set('Saved.');
-    this.stored.emit(stored);
+    try {
+      const stored = await this.outlets.store(this.outlet()?.id ?? null, this.read());
+      this.draw(stored);
+      this.tried.set('Saved.');
+      this.stored.emit(stored);
+    } catch (error) {
+      this.error.set(landRefusal(this.form, error));
+    } finally {
+      this.busy.set(false);
+    }
   }
 }
+
+/** The form's own parts of an outlet's limits. */
+const partsOf = ({ length, links, tags, shapes, pictureBytes, perHour, perDay, quiet }: OutletLimits) => ({
+  ...{ links, tags, shapes, perHour, perDay },
+  ...{ length: length?.max ?? null, unit: length?.unit ?? 'graphemes', linkCost: length?.linkCost ?? null },
+  ...{ pictureKb: pictureBytes === null ? null : pictureBytes / 1000 },
+  ...{ quietFrom: quiet?.from ?? '', quietUntil: quiet?.until ?? '' },
+});
+
+/** Whether an outlet is as the form began with. */
+const same = (outlet: OutletView, began: NewOutlet): boolean =>
+  (Object.keys(began) as (keyof NewOutlet)[]).every(
+    (key) =>
+      key === 'credentials' || key === 'settings' || equal(began[key], outlet[key as keyof OutletView]),
+  );

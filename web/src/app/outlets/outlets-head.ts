@@ -1,38 +1,37 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { MatButton } from '@angular/material/button';
-import { RouterLink, RouterLinkActive } from '@angular/router';
+import { RouterLink, RouterLinkActive, type IsActiveMatchOptions } from '@angular/router';
 import { formatClock, formatShortDate } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { OutletsService } from './outlets.service';
+import { ErrorLine } from '../ui/error-line';
+import { PageHead } from '../ui/page-head';
 
 /** The head of every screen about outlets: where else to look, and the switch that stops everything. */
 @Component({
   selector: 'kr-outlets-head',
-  imports: [MatButton, RouterLink, RouterLinkActive],
+  imports: [MatButton, RouterLink, RouterLinkActive, ErrorLine, PageHead],
   template: `
-    <div class="row spread head">
-      <h1>{{ name() }}</h1>
-      <span class="row"
-        ><nav class="row" aria-label="Outlets">
-          @for (p of places; track p.path) {
-            <a
-              matButton="outlined"
-              [routerLink]="p.path"
-              routerLinkActive="on"
-              [routerLinkActiveOptions]="{ exact: true }"
-              ariaCurrentWhenActive="page"
-              >{{ p.name }}
-              @if (p.path === '/outlets/log' && needs() > 0) {
-                <b>{{ needs() }}</b>
-              }
-            </a>
-          }
-        </nav>
-        @if (session.may('sendPieces') && !outlets.sending().stopped) {
-          <button matButton="outlined" class="refuse" (click)="outlets.stop(true)">Stop all sending</button>
+    <kr-head [name]="name()"
+      ><nav class="row" aria-label="Outlets">
+        @for (p of places; track p.path) {
+          <a
+            matButton="outlined"
+            [routerLink]="p.path"
+            routerLinkActive="on"
+            [routerLinkActiveOptions]="exactly"
+            ariaCurrentWhenActive="page"
+            >{{ p.name }}
+            @if (p.path === '/outlets/log' && needs() > 0) {
+              <b>{{ needs() }}</b>
+            }
+          </a>
         }
-      </span>
-    </div>
+      </nav>
+      @if (session.may('sendPieces') && !outlets.sending().stopped) {
+        <button matButton="outlined" class="refuse" (click)="outlets.stop(true)">Stop all sending</button>
+      }
+    </kr-head>
     @if (outlets.sending().stopped) {
       <p class="error row spread" role="alert">
         <span>All sending is stopped{{ by() }}. Pieces wait and are lost by nobody.</span>
@@ -41,18 +40,13 @@ import { OutletsService } from './outlets.service';
         }
       </p>
     }
-    @if (outlets.error()) {
-      <p class="error" role="alert">{{ outlets.error() }}</p>
-    }
+    <kr-error [of]="outlets.error()" />
   `,
   styles: `
-    .head {
-      margin-bottom: 12px;
-    }
     nav {
       gap: 4px;
     }
-    .btn.on {
+    .on {
       background: var(--ink);
       color: var(--on-ink);
       border-color: var(--ink);
@@ -71,6 +65,13 @@ export class OutletsHead {
   protected readonly outlets = inject(OutletsService);
   protected readonly session = inject(SessionService);
   readonly name = input.required<string>();
+  /** What is looked at on a screen does not matter. */
+  protected readonly exactly: IsActiveMatchOptions = {
+    paths: 'exact',
+    queryParams: 'ignored',
+    fragment: 'ignored',
+    matrixParams: 'ignored',
+  };
   protected readonly places = [
     { path: '/outlets', name: 'Outlets' },
     { path: '/outlets/log', name: 'Send log' },

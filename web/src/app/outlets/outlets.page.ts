@@ -7,6 +7,9 @@ import { SessionService } from '../accounts/session.service';
 import { OutletForm } from './outlet-form';
 import { OutletsHead } from './outlets-head';
 import { OutletsService } from './outlets.service';
+import { MatSortModule } from '@angular/material/sort';
+import { Sorted } from '../ui/sorted';
+import { unitName } from './format-piece';
 
 const SPEAKS: Record<OutletView['protocol'], string> = {
   micropub: 'Micropub',
@@ -17,7 +20,7 @@ const SPEAKS: Record<OutletView['protocol'], string> = {
 
 /** The places that pieces go to: what each takes, what waits for it, and whether it is paused. */
 @Component({
-  imports: [MatButton, RouterLink, OutletsHead, OutletForm],
+  imports: [MatButton, RouterLink, OutletsHead, OutletForm, MatSortModule],
   providers: [OutletsService],
   templateUrl: './outlets.page.html',
   styleUrl: './outlets.page.scss',
@@ -36,6 +39,12 @@ export class OutletsPage {
     () => (this.outlets.outlets() ?? []).find((o) => o.id === this.chosenId()) ?? null,
   );
   protected readonly chosen = computed(() => (this.look() === 'new' && this.manages() ? 'new' : this.one()));
+  protected readonly sorted = new Sorted<OutletView>(() => this.outlets.outlets() ?? [], {
+    name: (o) => o.name,
+    kind: (o) => o.kind,
+    waiting: (o) => o.waiting,
+    sent: (o) => o.sent,
+  });
   protected readonly count = (n: number) => formatCount(n, 'piece');
 
   protected open(look: number | 'new' | null): void {
@@ -44,7 +53,9 @@ export class OutletsPage {
 
   protected takes({ limits }: OutletView): string {
     return [
-      limits.length ? `${limits.length.max.toLocaleString('en-GB')} ${limits.length.unit}` : 'any length',
+      limits.length
+        ? `${limits.length.max.toLocaleString('en-GB')} ${unitName(limits.length.unit)}`
+        : 'any length',
       limits.links ? '' : 'no links',
       limits.tags > 0 ? `${limits.tags} tags` : 'no tags',
       limits.shapes.length === 3 ? '' : limits.shapes.join(' or '),

@@ -45,20 +45,14 @@ export class OutletsService {
     }
   }
 
-  /** Stores an outlet; null with an error when it could not be. */
-  async store(id: number | null, body: NewOutlet): Promise<OutletView | null> {
-    try {
-      const stored =
-        id === null
-          ? await this.api.call('outlets.add', { body })
-          : await this.api.call('outlets.change', { id, body });
-      this.error.set('');
-      await this.load();
-      return stored;
-    } catch (error) {
-      this.error.set(sentenceOf(error));
-      return null;
-    }
+  /** Adds an outlet, or changes one. */
+  async store(id: number | null, body: NewOutlet): Promise<OutletView> {
+    const stored =
+      id === null
+        ? await this.api.call('outlets.add', { body })
+        : await this.api.call('outlets.change', { id, body });
+    await this.load();
+    return stored;
   }
 
   async change(outlet: OutletView, body: OutletChanges, said: string): Promise<void> {

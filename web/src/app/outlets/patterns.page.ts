@@ -1,8 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { MatOption } from '@angular/material/core';
-import { MatSelect } from '@angular/material/select';
-import { MatFormField } from '@angular/material/form-field';
-import { MatButton } from '@angular/material/button';
+import { FormArray, FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
+import { MatButton, MatIconButton } from '@angular/material/button';
 import type { FormatView, PatternStop, PatternView } from '@keyroster/contract';
 import {
   CARD_STYLES,
@@ -11,23 +9,50 @@ import {
   SHAPE_NAMES,
   formatTiming,
   type PieceKind,
+  type Timing,
 } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
+import { landRefusal } from '../api/refusals';
 import { Messages } from '../ui/messages.service';
 import { Unsaved, watchUnsaved } from '../ui/unsaved';
-import { FieldSet, TextField } from '../ui/fields';
+import { FieldSet, TextField, ChoiceField, isReady, must, textControl } from '../ui/fields';
 import { OutletsHead } from './outlets-head';
 import { OutletsService } from './outlets.service';
 import { capital } from './format-piece';
 import { TimingField } from './timing-field';
+import { ErrorLine } from '../ui/error-line';
+import { MatIcon } from '@angular/material/icon';
+import { MatTooltip } from '@angular/material/tooltip';
+
+const stopControls = (stop: PatternStop) =>
+  new FormGroup({
+    kind: new FormControl(stop.kind, { nonNullable: true }),
+    outletId: new FormControl(stop.outletId, { nonNullable: true }),
+    instruction: textControl(stop.instruction),
+    style: new FormControl(stop.style, { nonNullable: true }),
+    shape: new FormControl(stop.shape, { nonNullable: true }),
+    timing: new FormControl<Timing>(stop.timing, { nonNullable: true }),
+  });
 
 /**
  * Rollout patterns: pieces, outlets and times that are used again, offered first where their format or
  * category fits.
  */
 @Component({
-  imports: [MatOption, MatSelect, MatFormField, MatButton, OutletsHead, TimingField, TextField, FieldSet],
+  imports: [
+    MatButton,
+    OutletsHead,
+    TimingField,
+    TextField,
+    FieldSet,
+    ErrorLine,
+    ChoiceField,
+    ReactiveFormsModule,
+    MatIconButton,
+    MatIcon,
+    MatTooltip,
+  ],
   providers: [OutletsService],
   templateUrl: './patterns.page.html',
   styleUrl: './patterns.page.scss',
@@ -41,9 +66,17 @@ export class PatternsPage {
   private readonly unsaved = inject(Unsaved);
   protected readonly patterns = signal<PatternView[]>([]);
   protected readonly formats = signal<FormatView[]>([]);
-  /** The pattern being put together; number 0 for a new one. */
-  protected readonly draft = signal<PatternView | null>(null);
-  private readonly first = signal('');
+  protected readonly form = new FormGroup({
+    name: textControl(
+      '',
+      must((name: string) => name.trim() !== '', 'Give the pattern a name.'),
+    ),
+    formatId: new FormControl<number | null>(null),
+    categoryId: new FormControl<number | null>(null),
+    stops: new FormArray<ReturnType<typeof stopControls>>([]),
+  });
+  /** The pattern being put together; 0 for a new one, null for none. */
+  protected readonly chosen = signal<number | null>(null);
   protected readonly error = signal('');
   protected readonly kinds = PIECE_KINDS.filter((k) => k !== 'digest');
   protected readonly styles = CARD_STYLES;
@@ -57,7 +90,7 @@ export class PatternsPage {
     this.outlets.outlets()?.find((o) => o.id === id)?.name ?? '';
 
   constructor() {
-    watchUnsaved(() => this.may() && this.draft() !== null && JSON.stringify(this.draft()) !== this.first());
+    watchUnsaved(() => this.may() && this.chosen() !== null && this.form.dirty);
     void this.api.call('patterns.list', {}).then(
       (p) => this.patterns.set(p),
       (error: unknown) => this.error.set(sentenceOf(error)),
@@ -78,7 +111,7 @@ export class PatternsPage {
   }
 
   protected edit(p: PatternView): Promise<void> {
-    return this.take(structuredClone(p));
+    return this.take(p);
   }
   protected begin(): Promise<void> {
     return this.take({
@@ -89,11 +122,13 @@ export class PatternsPage {
       categoryId: null,
     });
   }
-  private async take(draft: PatternView): Promise<void> {
+  private async take({ id, name, formatId, categoryId, stops }: PatternView): Promise<void> {
     if (!(await this.unsaved.mayLeave())) return;
     this.error.set('');
-    this.draft.set(draft);
-    this.first.set(JSON.stringify(draft));
+    this.form.controls.stops.clear();
+    for (const stop of stops) this.form.controls.stops.push(stopControls(stop));
+    this.form.reset({ name, formatId, categoryId, stops });
+    this.chosen.set(id);
   }
   private blank(): PatternStop {
     return {
@@ -105,28 +140,32 @@ export class PatternsPage {
       timing: { kind: 'same day', time: '12:30' },
     };
   }
-  protected set(part: Partial<PatternView>): void {
-    this.draft.update((d) => d && { ...d, ...part });
-  }
-  protected stop(at: number, part: Partial<PatternStop>): void {
-    this.draft.update((d) => d && { ...d, stops: d.stops.map((s, i) => (i === at ? { ...s, ...part } : s)) });
+  protected time(stop: ReturnType<typeof stopControls>, timing: Timing): void {
+    stop.controls.timing.setValue(timing);
+    stop.markAsDirty();
   }
   protected drop(at: number): void {
-    this.draft.update((d) => d && { ...d, stops: d.stops.filter((_, i) => i !== at) });
+    this.form.controls.stops.removeAt(at);
+    this.form.markAsDirty();
   }
   protected more(): void {
-    if (this.open().length > 0) this.draft.update((d) => d && { ...d, stops: [...d.stops, this.blank()] });
+    if (this.open().length === 0) return;
+    this.form.controls.stops.push(stopControls(this.blank()));
+    this.form.markAsDirty();
   }
 
   protected async store(): Promise<void> {
-    const { id, ...body } = this.draft()!;
-    if (body.name.trim() === '') return this.error.set('Give the pattern a name.');
+    if (!isReady(this.form)) return;
+    const id = this.chosen();
+    const { name, stops, ...rest } = this.form.getRawValue();
+    const body = {
+      ...rest,
+      name: name.trim(),
+      stops: stops.map((stop) => ({ ...stop, instruction: stop.instruction.trim() })),
+    };
     await this.act(
-      () =>
-        id
-          ? this.api.call('patterns.change', { id, body: { ...body, name: body.name.trim() } })
-          : this.api.call('patterns.add', { body: { ...body, name: body.name.trim() } }),
-      `The pattern “${body.name.trim()}” is kept.`,
+      () => (id ? this.api.call('patterns.change', { id, body }) : this.api.call('patterns.add', { body })),
+      `The pattern “${body.name}” is kept.`,
     );
   }
 
@@ -140,11 +179,11 @@ export class PatternsPage {
   private async act(ask: () => Promise<PatternView[]>, said: string): Promise<void> {
     try {
       this.patterns.set(await ask());
-      this.draft.set(null);
+      this.chosen.set(null);
       this.error.set('');
       this.messages.done(said);
     } catch (error) {
-      this.error.set(sentenceOf(error));
+      this.error.set(landRefusal(this.form, error));
     }
   }
 }

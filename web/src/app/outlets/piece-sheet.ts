@@ -9,9 +9,8 @@ import {
   signal,
   untracked,
 } from '@angular/core';
-import { MatOption } from '@angular/material/core';
-import { MatSelect } from '@angular/material/select';
-import { MatFormField } from '@angular/material/form-field';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { FormArray, FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { PieceChanges, PieceView } from '@keyroster/contract';
@@ -24,9 +23,10 @@ import {
   type Shape,
 } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
-import { TextField } from '../ui/fields';
+import { TextField, ChoiceField, FieldSet, textControl } from '../ui/fields';
+import { watchUnsaved } from '../ui/unsaved';
 import { RolloutService } from './rollout.service';
-import { capital, formatDue, formatState } from './format-piece';
+import { capital, formatDue, formatState, unitName } from './format-piece';
 import { TimingField } from './timing-field';
 
 interface Draft {
@@ -50,7 +50,7 @@ const draftOf = (p: PieceView): Draft => ({
  */
 @Component({
   selector: 'kr-piece-sheet',
-  imports: [MatOption, MatSelect, MatFormField, MatButton, RouterLink, TimingField, TextField],
+  imports: [MatButton, RouterLink, TimingField, TextField, ChoiceField, FieldSet, ReactiveFormsModule],
   templateUrl: './piece-sheet.html',
   styleUrl: './piece-sheet.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -84,7 +84,15 @@ export class PieceSheet {
     );
   });
   protected readonly blocked = computed(() => this.piece().errors.some((f) => f.blocks));
-  protected readonly draft = signal<Draft>({ subject: '', parts: [], words: '', alt: '', tags: '' });
+  protected readonly form = new FormGroup({
+    subject: textControl(),
+    parts: new FormArray<FormControl<string>>([]),
+    words: textControl(),
+    alt: textControl(),
+    tags: textControl(),
+  });
+  /** The words as they are typed, beside which the outlet's view of them is drawn. */
+  protected readonly draft = signal<Draft>(this.form.getRawValue());
   protected readonly first = signal<Draft>(this.draft());
   protected readonly instruction = signal('');
   protected readonly dirty = computed(() => JSON.stringify(this.draft()) !== JSON.stringify(this.first()));
@@ -95,13 +103,17 @@ export class PieceSheet {
   private shown = 0;
 
   constructor() {
+    this.form.valueChanges
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => this.draft.set(this.form.getRawValue()));
+    watchUnsaved(() => this.mayEdit() && this.dirty());
     effect(() => {
       const p = this.piece();
       untracked(() => {
         const now = draftOf(p);
         // What is being typed stays when the piece comes anew and its words are the same.
         const typing = this.shown === p.id && this.dirty();
-        if (!typing || JSON.stringify(now) === JSON.stringify(this.draft())) this.draft.set(now);
+        if (!typing || JSON.stringify(now) === JSON.stringify(this.draft())) this.draw(now);
         this.first.set(now);
         if (this.shown !== p.id) this.instruction.set(p.instruction);
         this.shown = p.id;
@@ -129,15 +141,21 @@ export class PieceSheet {
   protected readonly count = (part: string) => {
     const length = this.limits()?.length;
     return length
-      ? `${this.lengthOf(part)} of ${length.max} ${length.unit === 'graphemes' ? 'characters' : length.unit}`
+      ? `${this.lengthOf(part)} of ${length.max} ${unitName(length.unit)}`
       : `${this.lengthOf(part)} characters`;
   };
 
-  protected set(part: Partial<Draft>): void {
-    this.draft.update((d) => ({ ...d, ...part }));
+  protected draw(draft: Draft): void {
+    const { parts } = this.form.controls;
+    while (parts.length > draft.parts.length) parts.removeAt(-1, { emitEvent: false });
+    while (parts.length < draft.parts.length) parts.push(textControl(), { emitEvent: false });
+    this.form.reset(draft);
   }
-  protected setPart(at: number, text: string): void {
-    this.draft.update((d) => ({ ...d, parts: d.parts.map((p, i) => (i === at ? text : p)) }));
+
+  protected remove(p: PieceView): void {
+    this.draw(this.first());
+    void this.rollout.remove(p);
+    this.closed.emit();
   }
 
   protected storeWords(): void {
@@ -160,7 +178,7 @@ export class PieceSheet {
   }
 
   private async storeDraft(changes: PieceChanges): Promise<void> {
-    if (await this.rollout.change(this.piece(), changes)) this.draft.set(draftOf(this.piece()));
+    if (await this.rollout.change(this.piece(), changes)) this.draw(draftOf(this.piece()));
   }
 
   /** Something beside the words; those that are being typed stay. */
@@ -171,7 +189,7 @@ export class PieceSheet {
   protected async rebuild(ask: Parameters<RolloutService['rebuild']>[1]): Promise<void> {
     const answer = await this.rollout.rebuild(this.piece(), ask);
     if (answer === 'built') {
-      this.draft.set(draftOf(this.piece()));
+      this.draw(draftOf(this.piece()));
       this.first.set(draftOf(this.piece()));
     }
   }

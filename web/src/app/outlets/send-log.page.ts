@@ -8,9 +8,6 @@ import {
   signal,
   untracked,
 } from '@angular/core';
-import { MatOption } from '@angular/material/core';
-import { MatSelect } from '@angular/material/select';
-import { MatFormField } from '@angular/material/form-field';
 import { MatButton } from '@angular/material/button';
 import { Router, RouterLink } from '@angular/router';
 import { SEND_STATES, type SendState, type SendView, type SendWhole } from '@keyroster/contract';
@@ -21,13 +18,17 @@ import { Live } from '../api/live';
 import { OutletsHead } from './outlets-head';
 import { OutletsService } from './outlets.service';
 import { capital, formatSendState } from './format-piece';
+import { ErrorLine } from '../ui/error-line';
+import { ChoiceField } from '../ui/fields';
+import { MatSortModule } from '@angular/material/sort';
+import { Sorted } from '../ui/sorted';
 
 /**
  * What went out, what goes out next, and what needs a person: nothing is sent twice, and nothing is lost in
  * silence.
  */
 @Component({
-  imports: [MatOption, MatSelect, MatFormField, MatButton, RouterLink, OutletsHead],
+  imports: [MatButton, RouterLink, OutletsHead, ErrorLine, ChoiceField, MatSortModule],
   providers: [OutletsService],
   templateUrl: './send-log.page.html',
   styleUrl: './send-log.page.scss',
@@ -41,13 +42,21 @@ export class SendLogPage {
   readonly state = input<string>();
   readonly outlet = input<string>();
   readonly look = input<string>();
-  protected readonly states = SEND_STATES;
+  protected readonly states = SEND_STATES.map((value) => ({ value, label: formatSendState(value) }));
   protected readonly sends = signal<SendView[]>([]);
   protected readonly looked = signal<SendWhole | null>(null);
   protected readonly loaded = signal(false);
   protected readonly error = signal('');
   protected readonly capital = capital;
   protected readonly formatState = formatSendState;
+  protected readonly sorted = new Sorted<SendView>(() => this.sends(), {
+    state: (s) => formatSendState(s.state),
+    post: (s) => s.post,
+    outlet: (s) => s.outlet,
+    due: (s) => s.dueLocal,
+    sent: (s) => s.sentAt,
+    tries: (s) => s.attempts,
+  });
   protected readonly may = computed(() => this.session.may('sendPieces'));
 
   constructor() {

@@ -18,16 +18,30 @@ import { formatCount } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { askLine } from '../ui/ask-line';
 import { AddPieces } from './add-pieces';
+import { Unsaved } from '../ui/unsaved';
 import { PieceCard } from './piece-card';
 import { PieceSheet } from './piece-sheet';
 import { RolloutLine } from './rollout-line';
 import { isBehind, RolloutService } from './rollout.service';
 import { formatDue } from './format-piece';
 import { SourceText } from './source-text';
+import { ErrorLine } from '../ui/error-line';
+import { facts } from '../ui/facts';
+import { EmptyState } from '../ui/empty-state';
 
 /** A post beside what is made of it for other places, and when that goes out. */
 @Component({
-  imports: [MatButton, RouterLink, MatMenuModule, SourceText, PieceCard, PieceSheet, RolloutLine],
+  imports: [
+    MatButton,
+    RouterLink,
+    MatMenuModule,
+    SourceText,
+    PieceCard,
+    PieceSheet,
+    RolloutLine,
+    ErrorLine,
+    EmptyState,
+  ],
   providers: [RolloutService],
   templateUrl: './spinoffs.page.html',
   styleUrl: './spinoffs.page.scss',
@@ -37,6 +51,7 @@ import { SourceText } from './source-text';
 export class SpinoffsPage {
   protected readonly rollout = inject(RolloutService);
   private readonly session = inject(SessionService);
+  private readonly unsaved = inject(Unsaved);
   private readonly router = inject(Router);
   private readonly dialogs = inject(MatDialog);
   private readonly title = inject(Title);
@@ -77,14 +92,14 @@ export class SpinoffsPage {
   protected readonly sentences = (n: number) => formatCount(n, 'sentence');
   protected readonly by = computed(() => {
     const { post } = this.rollout.view()!;
-    return [
+    return facts(
       post.byline?.name ?? 'nobody yet',
       `version ${post.version}`,
       `${post.words.toLocaleString('en-GB')} words`,
       post.releaseLocal
         ? `${post.stage === 'published' ? 'released' : 'to be released'} ${formatDue(post.releaseLocal, this.session.today())}`
         : post.stage,
-    ].join(' · ');
+    );
   });
 
   constructor() {
@@ -112,7 +127,8 @@ export class SpinoffsPage {
     this.own.set(next);
   }
 
-  protected open(p: PieceView | null): void {
+  protected async open(p: PieceView | null): Promise<void> {
+    if (!(await this.unsaved.mayLeave())) return;
     void this.router.navigate([], { queryParams: { piece: p?.id ?? null }, queryParamsHandling: 'merge' });
   }
 

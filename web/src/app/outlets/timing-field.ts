@@ -24,7 +24,7 @@ const NAMES: Record<Timing['kind'], string> = {
       grid-template-columns: minmax(0, 1.5fr) minmax(0, 1fr);
       gap: 6px;
     }
-    .timing:has(:nth-child(3)) {
+    .timing:has(> :nth-child(3)) {
       grid-template-columns: 1fr 1fr 1fr;
     }
   `,

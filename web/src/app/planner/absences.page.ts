@@ -2,19 +2,32 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
-import { RouterLink } from '@angular/router';
 import type { AbsenceView, PersonView } from '@keyroster/contract';
 import { daysBetween, formatAbsence, formatCount, formatShortDate } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
-import { ChoiceField, DateField, TextField, choicesOf } from '../ui/fields';
+import { ChoiceField, DateField, TextField } from '../ui/fields';
 import { PersonBadge } from '../ui/person-badge';
 import { Messages } from '../ui/messages.service';
+import { ErrorLine } from '../ui/error-line';
+import { PageHead } from '../ui/page-head';
+import { MatSortModule } from '@angular/material/sort';
+import { Sorted } from '../ui/sorted';
 
 /** Who is away and when. Everybody enters their own; the managing editor enters anybody's. */
 @Component({
-  imports: [ChoiceField, DateField, MatButton, PersonBadge, ReactiveFormsModule, RouterLink, TextField],
+  imports: [
+    ChoiceField,
+    DateField,
+    MatButton,
+    PersonBadge,
+    ReactiveFormsModule,
+    TextField,
+    ErrorLine,
+    PageHead,
+    MatSortModule,
+  ],
   templateUrl: './absences.page.html',
   styleUrl: './side-page.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -27,15 +40,18 @@ export class AbsencesPage {
   private readonly everybody = signal<PersonView[]>([]);
   /** Whom this person may enter an absence for. */
   protected readonly people = computed(() =>
-    choicesOf(
-      this.everybody().filter(
-        (p) =>
-          p.active &&
-          p.role !== 'reader' &&
-          (this.session.me()?.role === 'managing editor' || p.id === this.session.me()?.id),
-      ),
+    this.everybody().filter(
+      (p) =>
+        p.active &&
+        p.role !== 'reader' &&
+        (this.session.me()?.role === 'managing editor' || p.id === this.session.me()?.id),
     ),
   );
+  protected readonly sorted = new Sorted<AbsenceView>(() => this.absences(), {
+    who: (a) => a.person.name,
+    from: (a) => a.from,
+    to: (a) => a.to,
+  });
   protected readonly form = new FormGroup({
     personId: new FormControl(this.session.me()?.id ?? null),
     from: new FormControl('', { nonNullable: true }),

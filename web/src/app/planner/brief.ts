@@ -17,9 +17,10 @@ import { SessionService } from '../accounts/session.service';
 import { Api, ApiError, sentenceOf } from '../api/api';
 import { BittingMark } from '../ui/bitting-mark';
 import { CategoryTab } from '../site/category-tab';
-import { ChoiceField, DateField, NumberField, TextField, choicesOf } from '../ui/fields';
+import { ChoiceField, DateField, NumberField, TextField } from '../ui/fields';
 import { Messages } from '../ui/messages.service';
 import { watchDialog } from '../ui/unsaved';
+import { ErrorLine } from '../ui/error-line';
 
 export interface BriefData {
   id: number;
@@ -47,6 +48,7 @@ export type BriefResult = PostDetails | 'move';
     RouterLink,
     BittingMark,
     CategoryTab,
+    ErrorLine,
   ],
   templateUrl: './brief.html',
   styles: `
@@ -104,10 +106,8 @@ export class BriefDialog {
       .map((p) => ({ value: p.id, label: `${p.name}, ${p.role}` })),
   );
   protected readonly categories = computed(() =>
-    choicesOf(
-      (this.session.blog()?.categories ?? []).filter(
-        (c) => this.session.isDeskFor(c.id) || c.id === this.post()?.categoryId,
-      ),
+    (this.session.blog()?.categories ?? []).filter(
+      (c) => this.session.isDeskFor(c.id) || c.id === this.post()?.categoryId,
     ),
   );
   protected readonly ratings = [1, 2, 3, 4, 5].map((n) => ({ value: n, label: `${n} of 5` }));

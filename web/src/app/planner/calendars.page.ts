@@ -1,6 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
-import { RouterLink } from '@angular/router';
 import type { CalendarKind, CalendarView } from '@keyroster/contract';
 import { formatShortDate } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
@@ -8,6 +7,8 @@ import { Api, sentenceOf } from '../api/api';
 import { PersonBadge } from '../ui/person-badge';
 import { Messages } from '../ui/messages.service';
 import { TextField } from '../ui/fields';
+import { ErrorLine } from '../ui/error-line';
+import { PageHead } from '../ui/page-head';
 
 const KINDS: { kind: CalendarKind; name: string; words: string }[] = [
   {
@@ -23,7 +24,7 @@ const KINDS: { kind: CalendarKind; name: string; words: string }[] = [
  * is ended.
  */
 @Component({
-  imports: [MatButton, RouterLink, PersonBadge, TextField],
+  imports: [MatButton, PersonBadge, TextField, ErrorLine, PageHead],
   templateUrl: './calendars.page.html',
   styleUrl: './side-page.scss',
   styles: `

@@ -1,5 +1,4 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { RouterLink } from '@angular/router';
 import { unpackPlanner, type PersonView, type PlannerView } from '@keyroster/contract';
 import { addDays, formatShortDate, weekLoads } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
@@ -8,12 +7,16 @@ import { Live } from '../api/live';
 import { PersonBadge } from '../ui/person-badge';
 import { Messages } from '../ui/messages.service';
 import { NumberField } from '../ui/fields';
+import { ErrorLine } from '../ui/error-line';
+import { PageHead } from '../ui/page-head';
+import { MatSortModule } from '@angular/material/sort';
+import { Sorted } from '../ui/sorted';
 
 const WEEKS = 4;
 
 /** How many posts a week fit, person by person, beside what the coming weeks hold. */
 @Component({
-  imports: [RouterLink, PersonBadge, NumberField],
+  imports: [PersonBadge, NumberField, ErrorLine, PageHead, MatSortModule],
   templateUrl: './capacity.page.html',
   styleUrl: './side-page.scss',
   styles: `
@@ -58,6 +61,10 @@ export class CapacityPage {
     return this.people()
       .filter((p) => p.active && p.role !== 'reader' && p.role !== 'proofreader')
       .map((person) => ({ person, loads: weekLoads(person, posts, view?.absences ?? [], this.starts()) }));
+  });
+  protected readonly sorted = new Sorted<ReturnType<CapacityPage['rows']>[number]>(() => this.rows(), {
+    who: (r) => r.person.name,
+    capacity: (r) => r.person.capacity,
   });
 
   constructor() {

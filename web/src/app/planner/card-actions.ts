@@ -11,6 +11,7 @@ import { MovesService, type Place } from './moves.service';
 import { PlaceMenu, type PlaceChoice, type PlaceData } from './place-menu';
 import { PlannerService } from './planner.service';
 import { TrayService } from './tray.service';
+import { LowSheet } from '../ui/low-sheet';
 
 /** What a person does to the planner's cards, by hand, by key or by menu. Provided by the planner's page. */
 @Injectable()
@@ -20,6 +21,7 @@ export class CardActions {
   private readonly carry = inject(CarryService);
   private readonly tray = inject(TrayService);
   private readonly dialog = inject(MatDialog);
+  private readonly sheet = inject(LowSheet);
   private readonly messages = inject(Messages);
   private readonly page = inject<ElementRef<HTMLElement>>(ElementRef);
   private cancelled = false;
@@ -137,17 +139,9 @@ export class CardActions {
       today: this.planner.view()?.today ?? '',
       warnings: (date, time) => this.planner.warningsAt(post, date, time),
     };
-    this.dialog
-      .open<PlaceMenu, PlaceData, PlaceChoice>(PlaceMenu, {
-        data,
-        width: '520px',
-        maxWidth: '94vw',
-        ariaLabel: `Move ${post.title}`,
-      })
-      .afterClosed()
-      .subscribe((choice) => {
-        if (choice) void this.put(this.planner.newest(post), choice);
-      });
+    void this.sheet
+      .open<PlaceData, PlaceChoice>(PlaceMenu, data, `Move ${post.title}`)
+      .then((choice) => choice && this.put(this.planner.newest(post), choice));
   }
 
   /** A new post typed straight onto a day, or a pitch taken from the tray for it. */

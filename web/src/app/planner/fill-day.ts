@@ -18,7 +18,8 @@ import { SessionService } from '../accounts/session.service';
 import { Api, ApiError, sentenceOf } from '../api/api';
 import { CategoryTab } from '../site/category-tab';
 import { watchDialog } from '../ui/unsaved';
-import { ChoiceField, ClockField, TextField, choicesOf } from '../ui/fields';
+import { ChoiceField, ClockField, TextField } from '../ui/fields';
+import { ErrorLine } from '../ui/error-line';
 
 export interface FillData {
   date: string;
@@ -39,7 +40,16 @@ const MAX_PITCHES = 12;
  */
 @Component({
   selector: 'kr-fill-day',
-  imports: [CategoryTab, MatButton, MatDialogModule, ReactiveFormsModule, ChoiceField, ClockField, TextField],
+  imports: [
+    CategoryTab,
+    MatButton,
+    MatDialogModule,
+    ReactiveFormsModule,
+    ChoiceField,
+    ClockField,
+    TextField,
+    ErrorLine,
+  ],
   templateUrl: './fill-day.html',
   styles: `
     .warn {
@@ -70,7 +80,7 @@ const MAX_PITCHES = 12;
       max-height: 30vh;
       overflow: auto;
     }
-    li .btn {
+    li [matButton] {
       width: 100%;
       justify-content: space-between;
       text-align: left;
@@ -114,7 +124,7 @@ export class FillDay {
   protected readonly doubled = signal(false);
   protected readonly clock = formatClock;
   protected readonly mine = computed(() =>
-    choicesOf((this.session.blog()?.categories ?? []).filter((c) => this.session.isDeskFor(c.id))),
+    (this.session.blog()?.categories ?? []).filter((c) => this.session.isDeskFor(c.id)),
   );
 
   /** Those of the slot's category first, then whatever wants this very day; best rated and oldest first. */

@@ -10,17 +10,16 @@ import { Api, sentenceOf } from '../api/api';
 import { landRefusal } from '../api/refusals';
 import { Messages } from '../ui/messages.service';
 import { watchDialog } from '../ui/unsaved';
-import { ChoiceField, TextField, choicesOf } from '../ui/fields';
+import { ChoiceField, TextField } from '../ui/fields';
+import { ErrorLine } from '../ui/error-line';
 
 @Component({
   selector: 'kr-new-pitch',
-  imports: [MatButton, MatDialogModule, ReactiveFormsModule, ChoiceField, TextField],
+  imports: [MatButton, MatDialogModule, ReactiveFormsModule, ChoiceField, TextField, ErrorLine],
   template: `
     <form class="dialog" [formGroup]="form" (ngSubmit)="keep()" novalidate>
       <h2>New pitch</h2>
-      @if (error()) {
-        <p class="error" role="alert">{{ error() }}</p>
-      }
+      <kr-error [of]="error()" />
       <kr-text label="Title" formControlName="title" [max]="max('title')" cdkFocusInitial />
       <kr-text label="A line of thought" formControlName="thought" rows="3" [max]="max('thought')" />
       <kr-choice label="Category" formControlName="categoryId" none="none yet" [options]="categories()" />
@@ -44,10 +43,8 @@ export class NewPitch {
   protected readonly error = signal('');
   protected readonly max = maxOf;
   protected readonly categories = computed(() =>
-    choicesOf(
-      (this.session.blog()?.categories ?? []).filter(
-        (c) => this.session.isDeskFor(c.id) || this.session.me()?.role === 'contributor',
-      ),
+    (this.session.blog()?.categories ?? []).filter(
+      (c) => this.session.isDeskFor(c.id) || this.session.me()?.role === 'contributor',
     ),
   );
   protected readonly form = new FormGroup({

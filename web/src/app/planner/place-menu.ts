@@ -5,6 +5,7 @@ import type { PlannerCard } from '@keyroster/contract';
 import { formatClock, formatShortDate, type PlanWarning, type SlotDate } from '@keyroster/core';
 import { CategoryTab } from '../site/category-tab';
 import { ClockField, DateField } from '../ui/fields';
+import { ErrorLine } from '../ui/error-line';
 
 export interface PlaceData {
   post: PlannerCard;
@@ -20,7 +21,7 @@ export type PlaceChoice = { to: 'tray' } | { to: 'day'; date: string; time: stri
  */
 @Component({
   selector: 'kr-place',
-  imports: [MatButton, MatDialogModule, CategoryTab, ClockField, DateField],
+  imports: [MatButton, MatDialogModule, CategoryTab, ClockField, DateField, ErrorLine],
   template: `
     <div class="dialog">
       <h2>Move “{{ data.post.title }}”</h2>
@@ -44,9 +45,7 @@ export type PlaceChoice = { to: 'tray' } | { to: 'day'; date: string; time: stri
         <kr-clock label="Time" quiet [(value)]="time" />
         <button matButton="outlined" type="submit">Put it on this date</button>
       </form>
-      @if (error()) {
-        <p class="error" role="alert" style="margin-top: 8px">{{ error() }}</p>
-      }
+      <kr-error [of]="error()" />
       <div class="ends">
         @if (data.post.stage === 'commissioned' || data.post.stage === 'drafting') {
           <button matButton="outlined" (click)="dialog.close({ to: 'tray' })">Back to the tray</button>

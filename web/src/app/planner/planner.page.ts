@@ -1,18 +1,8 @@
 import { CdkDropListGroup } from '@angular/cdk/drag-drop';
-import {
-  ChangeDetectionStrategy,
-  Component,
-  DestroyRef,
-  computed,
-  effect,
-  inject,
-  input,
-  signal,
-} from '@angular/core';
-import { MatOption } from '@angular/material/core';
-import { MatSelect } from '@angular/material/select';
-import { MatFormField } from '@angular/material/form-field';
-import { MatButton } from '@angular/material/button';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal } from '@angular/core';
+import { MatButton, MatIconButton } from '@angular/material/button';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { interval } from 'rxjs';
 import { MatMenuModule } from '@angular/material/menu';
 import { Router, RouterLink } from '@angular/router';
 import type { PlannerCard } from '@keyroster/contract';
@@ -30,23 +20,24 @@ import { RunList } from './run-list';
 import { Tray } from './tray';
 import { TrayService } from './tray.service';
 import { Weeks } from './weeks';
+import { ErrorLine } from '../ui/error-line';
+import { ChoiceField, SwitchField } from '../ui/fields';
+import { MatIcon } from '@angular/material/icon';
+import { MatTooltip } from '@angular/material/tooltip';
 
 const SPANS = Array.from({ length: 12 }, (_, i) => i + 1);
 const VIEWS = [
-  { view: 'weeks', label: 'Weeks' },
-  { view: 'people', label: 'By person' },
-  { view: 'list', label: 'Run list' },
+  { value: 'weeks', label: 'Weeks' },
+  { value: 'people', label: 'By person' },
+  { value: 'list', label: 'Run list' },
 ] as const;
-type View = (typeof VIEWS)[number]['view'];
+type View = (typeof VIEWS)[number]['value'];
 /** What is late is named so far; the run list has all of it. */
 const MAX_LATE = 5;
 const TICK_MS = 300_000;
 
 @Component({
   imports: [
-    MatOption,
-    MatSelect,
-    MatFormField,
     MatButton,
     CdkDropListGroup,
     MatMenuModule,
@@ -55,6 +46,12 @@ const TICK_MS = 300_000;
     RunList,
     Tray,
     Weeks,
+    ErrorLine,
+    ChoiceField,
+    SwitchField,
+    MatIcon,
+    MatTooltip,
+    MatIconButton,
   ],
   providers: [PlannerService, MovesService, CarryService, TrayService, PlannerPieces, CardActions],
   templateUrl: './planner.page.html',
@@ -83,7 +80,7 @@ export class PlannerPage {
   protected readonly spans = SPANS;
   protected readonly stages = STAGES.filter((s) => s !== 'pitch' && s !== 'withdrawn');
   protected readonly showing = computed(
-    (): View => VIEWS.find((v) => v.view === (this.view() ?? this.taste.view()))?.view ?? 'weeks',
+    (): View => VIEWS.find((v) => v.value === (this.view() ?? this.taste.view()))?.value ?? 'weeks',
   );
   protected readonly shownFacts = computed(() =>
     FACTS.filter((f: Fact) => this.taste.facts().has(f)).join(', '),
@@ -126,8 +123,9 @@ export class PlannerPage {
     });
     inject(Live).gathered(['post', 'note', 'blog', 'people'], (events) => void this.planner.hear(events));
     // What is late, and what has passed, changes with the clock alone.
-    const tick = setInterval(() => void this.planner.refresh(), TICK_MS);
-    inject(DestroyRef).onDestroy(() => clearInterval(tick));
+    interval(TICK_MS)
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => void this.planner.refresh());
   }
 
   protected whyLate(post: PlannerCard): string {
@@ -146,8 +144,8 @@ export class PlannerPage {
   protected go(weeks: number): void {
     this.goto(addDays(this.planner.view()?.from ?? startOfWeek(this.session.today()), weeks * 7));
   }
-  protected span(weeks: string): void {
-    this.taste.remember({ weeks });
+  protected span(weeks: number): void {
+    this.taste.remember({ weeks: String(weeks) });
     this.set({ weeks });
   }
   protected readonly lateCount = (n: number) => formatCount(n, 'late post');
@@ -157,7 +155,7 @@ export class PlannerPage {
     this.taste.remember({ view });
     this.set({ view });
   }
-  protected set(params: Record<string, string>): void {
+  protected set(params: Record<string, string | number | null>): void {
     void this.router.navigate([], {
       queryParams: Object.fromEntries(Object.entries(params).map(([k, v]) => [k, v || null])),
       queryParamsHandling: 'merge',

@@ -18,12 +18,15 @@ import { Api, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
 import { CategoryTab } from '../site/category-tab';
 import { drawRhythm, labelOf } from './rhythm-chart';
+import { ErrorLine } from '../ui/error-line';
+import { PageHead } from '../ui/page-head';
+import { MatExpansionModule } from '@angular/material/expansion';
 
 const MAX_GAPS = 12;
 
 /** How far the calendar is covered, where it has holes, and how evenly posts follow each other. */
 @Component({
-  imports: [RouterLink, CategoryTab],
+  imports: [RouterLink, CategoryTab, ErrorLine, PageHead, MatExpansionModule],
   templateUrl: './rhythm.page.html',
   styleUrl: './side-page.scss',
   styles: `

@@ -1,6 +1,9 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import { FormControl, FormGroup, ReactiveFormsModule, Validators } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
+import { catchError, debounceTime, filter, map, merge, of, switchMap } from 'rxjs';
 import type { NewSlot, SlotAnswer } from '@keyroster/contract';
 import {
   WEEKDAYS,
@@ -13,6 +16,7 @@ import {
 } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
+import { landRefusal } from '../api/refusals';
 import { CategoryTab } from '../site/category-tab';
 import {
   ChoiceField,
@@ -21,13 +25,18 @@ import {
   FieldSet,
   NumberField,
   SuggestField,
-  choicesOf,
+  isReady,
+  textControl,
 } from '../ui/fields';
 import { Messages } from '../ui/messages.service';
 import { Unsaved, watchUnsaved } from '../ui/unsaved';
+import { ErrorLine } from '../ui/error-line';
+import { PageHead } from '../ui/page-head';
 
 /** So many of the next dates are shown. */
 const COMING = 8;
+/** The server is asked what a change would do when nothing more is typed for so long. */
+const QUIET_MS = 250;
 const ruleOf = ({
   weekday,
   time,
@@ -54,6 +63,9 @@ const ruleOf = ({
     NumberField,
     RouterLink,
     SuggestField,
+    ErrorLine,
+    PageHead,
+    ReactiveFormsModule,
   ],
   templateUrl: './slots.page.html',
   styleUrl: './side-page.scss',
@@ -65,17 +77,26 @@ export class SlotsPage {
   private readonly messages = inject(Messages);
   private readonly unsaved = inject(Unsaved);
   protected readonly weekdays = WEEKDAYS.map((label, i) => ({ value: i + 1, label }));
-  protected readonly categories = computed(() => choicesOf(this.session.blog()?.categories ?? []));
+  protected readonly categories = computed(() => this.session.blog()?.categories ?? []);
   /** The blog's formats are proposed; a slot may ask for another in its own words. */
   protected readonly formats = signal<string[]>([]);
   protected readonly slots = computed(() => this.session.blog()?.slots ?? []);
   protected readonly manages = () => this.session.may('manageBlog');
   /** The slot that is looked at; null for a new one. */
   protected readonly chosen = signal<number | null>(null);
+  protected readonly form = new FormGroup({
+    weekday: new FormControl(1, { nonNullable: true }),
+    time: textControl('', Validators.required),
+    everyWeeks: new FormControl<number | null>(1, Validators.required),
+    categoryId: new FormControl(0, { nonNullable: true }),
+    format: textControl(),
+    from: textControl(),
+    until: textControl(),
+    exceptions: new FormControl<SlotException[]>([], { nonNullable: true }),
+  });
+  /** The slot as the form has it, while one is open. */
   protected readonly draft = signal<NewSlot | null>(null);
   private readonly stored = signal('');
-  /** A new slot that nobody has touched is left without a word. */
-  private touched = false;
   protected readonly moving = signal<string | null>(null);
   protected readonly answer = signal<SlotAnswer | null>(null);
   protected readonly error = signal('');
@@ -93,19 +114,45 @@ export class SlotsPage {
   });
 
   constructor() {
-    watchUnsaved(() => this.manages() && this.touched && this.changed());
+    // A new slot that nobody has touched is left without a word.
+    watchUnsaved(() => this.manages() && this.form.dirty && this.changed());
     void this.api
       .call('formats.list', {})
       .then((formats) => this.formats.set(formats.map((f) => f.name)))
       .catch(() => undefined);
-    // A moment after the last change the server is asked what it would do.
-    effect((cleanup) => {
-      const slot = this.draft();
-      const id = this.chosen();
-      if (!slot || !this.manages() || !this.changed()) return;
-      const timer = setTimeout(() => void this.weigh(id, slot), 250);
-      cleanup(() => clearTimeout(timer));
-    });
+    this.form.valueChanges.pipe(takeUntilDestroyed()).subscribe(() => this.draft.set(this.read()));
+    // Exceptions are dates of the rule: another rule has other dates.
+    const { weekday, everyWeeks, from, exceptions } = this.form.controls;
+    merge(weekday.valueChanges, everyWeeks.valueChanges, from.valueChanges)
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => exceptions.setValue([]));
+    toObservable(this.draft)
+      .pipe(
+        debounceTime(QUIET_MS),
+        filter((slot) => slot !== null && this.manages() && this.changed() && this.form.valid),
+        switchMap((slot) =>
+          this.api.request('slots.weigh', { body: { id: this.chosen(), slot } }).pipe(
+            map((answer) => ({ answer, error: '' })),
+            catchError((error: unknown) => of({ answer: null, error: sentenceOf(error) })),
+          ),
+        ),
+        takeUntilDestroyed(),
+      )
+      .subscribe(({ answer, error }) => {
+        this.answer.set(answer);
+        this.error.set(error);
+      });
+  }
+
+  private read(): NewSlot {
+    const { everyWeeks, format, from, until, ...rest } = this.form.getRawValue();
+    return {
+      ...rest,
+      everyWeeks: everyWeeks ?? 0,
+      format: format.trim(),
+      from: from || null,
+      until: until || null,
+    };
   }
 
   protected async choose(slot: StandingSlot): Promise<void> {
@@ -133,7 +180,8 @@ export class SlotsPage {
   }
 
   private open(rule: NewSlot): void {
-    this.touched = false;
+    // Drawn without being told as a change, which would throw the exceptions away.
+    this.form.reset({ ...rule, from: rule.from ?? '', until: rule.until ?? '' }, { emitEvent: false });
     this.draft.set(rule);
     this.answer.set(null);
     this.moving.set(null);
@@ -145,22 +193,23 @@ export class SlotsPage {
     this.chosen.set(null);
   }
 
-  protected set(part: Partial<NewSlot>): void {
-    this.touched = true;
-    this.draft.update((d) => d && { ...d, ...part });
-  }
-
   protected except(exception: SlotException): void {
-    this.set({
-      exceptions: [...this.draft()!.exceptions.filter((e) => e.date !== exception.date), exception].sort(
-        (a, b) => a.date.localeCompare(b.date),
-      ),
-    });
+    this.exceptions([...this.othersThan(exception.date), exception]);
     this.moving.set(null);
   }
 
   protected asUsual(date: string): void {
-    this.set({ exceptions: this.draft()!.exceptions.filter((e) => e.date !== date) });
+    this.exceptions(this.othersThan(date));
+  }
+
+  private othersThan(date: string): SlotException[] {
+    return this.form.controls.exceptions.value.filter((e) => e.date !== date);
+  }
+
+  private exceptions(exceptions: SlotException[]): void {
+    const control = this.form.controls.exceptions;
+    control.setValue(exceptions.sort((a, b) => a.date.localeCompare(b.date)));
+    control.markAsDirty();
   }
 
   protected move(date: string, movedTo: string, time: string): void {
@@ -172,18 +221,9 @@ export class SlotsPage {
     }
   }
 
-  private async weigh(id: number | null, slot: NewSlot): Promise<void> {
-    try {
-      this.answer.set(await this.api.call('slots.weigh', { body: { id, slot } }));
-      this.error.set('');
-    } catch (error) {
-      this.answer.set(null);
-      this.error.set(sentenceOf(error));
-    }
-  }
-
   protected async store(): Promise<void> {
-    const body = this.draft()!;
+    if (!isReady(this.form)) return;
+    const body = this.read();
     const id = this.chosen();
     const before = this.stored();
     const blog = await this.act(() =>
@@ -221,7 +261,7 @@ export class SlotsPage {
       this.error.set('');
       return done;
     } catch (error) {
-      this.error.set(sentenceOf(error));
+      this.error.set(landRefusal(this.form, error));
       return null;
     } finally {
       this.busy.set(false);

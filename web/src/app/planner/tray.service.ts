@@ -1,4 +1,4 @@
-import { Injectable, computed, effect, inject, signal } from '@angular/core';
+import { Injectable, computed, inject, signal } from '@angular/core';
 import type { PitchAlike, PlannerCard } from '@keyroster/contract';
 import { daysToRun } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
@@ -6,6 +6,8 @@ import { Api } from '../api/api';
 import { Messages } from '../ui/messages.service';
 import { PlannerService } from './planner.service';
 import { PlannerPreferences, type TraySort } from './planner-preferences.service';
+import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import { EMPTY, catchError, debounceTime, filter, switchMap } from 'rxjs';
 
 /** When it was made; compared as text, a full second would stand behind its own parts. */
 const made = (card: PlannerCard): number => Date.parse(card.createdAt);
@@ -94,23 +96,20 @@ export class TrayService {
 
   constructor() {
     // Likeness is asked for when titles or pitches change, a moment after: it is worth a look, not a wait.
-    let timer: ReturnType<typeof setTimeout> | undefined;
     const titles = computed(() =>
       (this.planner.view()?.pitches ?? [])
         .map((p) => `${p.id} ${p.title}`)
         .sort()
         .join('\n'),
     );
-    effect((cleanup) => {
-      if (titles() === '') return;
-      timer = setTimeout(() => void this.compare(), 400);
-      cleanup(() => clearTimeout(timer));
-    });
-  }
-
-  private async compare(): Promise<void> {
-    const found = await this.api.call('pitches.alike', {}).catch(() => null);
-    if (found) this.alike.set(new Map(found.map((a) => [a.id, a])));
+    toObservable(titles)
+      .pipe(
+        debounceTime(400),
+        filter((found) => found !== ''),
+        switchMap(() => this.api.request('pitches.alike', {}).pipe(catchError(() => EMPTY))),
+        takeUntilDestroyed(),
+      )
+      .subscribe((found) => this.alike.set(new Map(found.map((a) => [a.id, a]))));
   }
 
   async pitch(title: string, categoryId: number | null): Promise<void> {

@@ -6,12 +6,14 @@ import { formatDistance, formatPressing, formatDateConstraint } from '@keyroster
 import { SessionService } from '../accounts/session.service';
 import { sentenceOf } from '../api/api';
 import { CategoryTab } from '../site/category-tab';
-import { ChoiceField, TextField, wordChoices } from '../ui/fields';
+import { ChoiceField, TextField } from '../ui/fields';
 import { CarryService } from './carry.service';
 import { TRAY, type CardDrop, type DropPlace } from './dragging';
 import { PlannerService } from './planner.service';
 import { PlannerPreferences, TRAY_GROUPS, TRAY_SORTS } from './planner-preferences.service';
 import { TrayService, type TrayGroup } from './tray.service';
+import { ErrorLine } from '../ui/error-line';
+import { facts } from '../ui/facts';
 
 /** More at once is an import, not a list of thoughts. */
 const MAX_ROWS = 500;
@@ -19,7 +21,7 @@ const MAX_ROWS = 500;
 /** Where pitches wait, with a line to type the next one into. */
 @Component({
   selector: 'kr-tray',
-  imports: [FileButton, CdkDrag, CdkDropList, CategoryTab, TextField, ChoiceField],
+  imports: [FileButton, CdkDrag, CdkDropList, CategoryTab, TextField, ChoiceField, ErrorLine],
   templateUrl: './tray.html',
   styleUrl: './tray.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -35,7 +37,7 @@ export class Tray {
   readonly keyed = output<{ event: KeyboardEvent; post: PlannerCard }>();
   protected readonly place: DropPlace = TRAY;
   protected readonly groups = TRAY_GROUPS.map((value) => ({ value, label: `by ${value}` }));
-  protected readonly sorts = wordChoices(TRAY_SORTS);
+  protected readonly sorts = TRAY_SORTS;
   protected readonly category = signal<number | null>(null);
   protected readonly csvHelp =
     'A CSV file with the column “title”, and perhaps thought, category, writer, not before, not after, must be on';
@@ -58,12 +60,10 @@ export class Tray {
   }
 
   protected dateConstraint(pitch: PlannerCard): string {
-    return [
+    return facts(
       formatDateConstraint(pitch.dateConstraint, this.today()),
       formatPressing(pitch.dateConstraint, this.today()),
-    ]
-      .filter(Boolean)
-      .join(' · ');
+    );
   }
 
   protected facts(pitch: PlannerCard): string {

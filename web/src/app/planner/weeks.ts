@@ -21,6 +21,7 @@ import { PlannerPieces } from './planner-pieces.service';
 import type { DayEntry, DayView, WeekView } from './plan-view';
 import { PlannerService } from './planner.service';
 import type { CardDrop, DropPlace } from './dragging';
+import { MatTooltip } from '@angular/material/tooltip';
 
 /** A day shows so many cards before it folds the rest: nobody reads sixty in a column. */
 const MAX_CARDS = 4;
@@ -33,7 +34,7 @@ const FIRST_WEEKS = 2;
 /** The weeks as a grid: a row a week, a column a day; a weekend without slots shares a narrow one. */
 @Component({
   selector: 'kr-weeks',
-  imports: [CdkDrag, CdkDropList, Card, RouterLink],
+  imports: [CdkDrag, CdkDropList, Card, RouterLink, MatTooltip],
   templateUrl: './weeks.html',
   styleUrl: './weeks.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,

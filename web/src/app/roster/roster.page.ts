@@ -11,11 +11,27 @@ import { landRefusal } from '../api/refusals';
 import { Live } from '../api/live';
 import { PersonBadge } from '../ui/person-badge';
 import { Messages } from '../ui/messages.service';
-import { ChoiceField, TextField, wordChoices } from '../ui/fields';
+import { ChoiceField, TextField } from '../ui/fields';
+import { watchUnsaved } from '../ui/unsaved';
+import { ErrorLine } from '../ui/error-line';
+import { PageHead } from '../ui/page-head';
+import { MatSortModule } from '@angular/material/sort';
+import { Sorted } from '../ui/sorted';
 
 /** The people of the newsroom and what they may do. The managing editor adds and changes them here. */
 @Component({
-  imports: [MatCheckbox, MatButton, PersonBadge, ReactiveFormsModule, RouterLink, ChoiceField, TextField],
+  imports: [
+    MatCheckbox,
+    MatButton,
+    PersonBadge,
+    ReactiveFormsModule,
+    RouterLink,
+    ChoiceField,
+    TextField,
+    ErrorLine,
+    PageHead,
+    MatSortModule,
+  ],
   templateUrl: './roster.page.html',
   styleUrl: './roster.page.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -24,7 +40,7 @@ export class RosterPage {
   protected readonly session = inject(SessionService);
   private readonly api = inject(Api);
   private readonly messages = inject(Messages);
-  protected readonly roles = wordChoices(ROLES);
+  protected readonly roles = ROLES;
   protected readonly form = new FormGroup({
     name: new FormControl('', { nonNullable: true }),
     email: new FormControl('', { nonNullable: true }),
@@ -33,9 +49,15 @@ export class RosterPage {
   });
   protected readonly people = signal<PersonView[]>([]);
   protected readonly error = signal('');
+  protected readonly sorted = new Sorted<PersonView>(() => this.people(), {
+    name: (p) => p.name,
+    role: (p) => ROLES.indexOf(p.role),
+    email: (p) => p.email,
+  });
   protected readonly manages = () => this.session.may('managePeople');
 
   constructor() {
+    watchUnsaved(() => this.form.dirty);
     void this.refresh();
     inject(Live).whenever(['people', 'blog'], () => void this.refresh());
   }

@@ -1,18 +1,16 @@
 import {
   ChangeDetectionStrategy,
   Component,
-  computed,
+  effect,
   inject,
   input,
-  linkedSignal,
   output,
   signal,
+  untracked,
 } from '@angular/core';
-import { MatOption } from '@angular/material/core';
-import { MatSelect } from '@angular/material/select';
-import { MatFormField } from '@angular/material/form-field';
+import { FormArray, FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatCheckbox } from '@angular/material/checkbox';
-import { MatButton } from '@angular/material/button';
+import { MatButton, MatIconButton } from '@angular/material/button';
 import type { FormatView } from '@keyroster/contract';
 import {
   FIELD_KINDS,
@@ -21,15 +19,46 @@ import {
   type FieldKind,
   type FormatField,
 } from '@keyroster/core';
-import equal from 'fast-deep-equal';
-import { Api, sentenceOf } from '../api/api';
-import { FieldSet, TextField } from '../ui/fields';
+import { Api } from '../api/api';
+import { landRefusal } from '../api/refusals';
+import { FieldSet, TextField, ChoiceField, isReady, must, textControl } from '../ui/fields';
 import { watchUnsaved } from '../ui/unsaved';
+import { ErrorLine } from '../ui/error-line';
+import { MatIcon } from '@angular/material/icon';
+import { MatTooltip } from '@angular/material/tooltip';
+import { SectionHead } from '../ui/section-head';
+
+const split = (text: string): string[] =>
+  text
+    .split(',')
+    .map((choice) => choice.trim())
+    .filter(Boolean);
+const fieldControls = ({ key, label, kind, required, hint, choices }: FormatField) =>
+  new FormGroup({
+    key: textControl(key),
+    label: textControl(label),
+    kind: new FormControl<FieldKind>(kind, { nonNullable: true }),
+    required: new FormControl(required, { nonNullable: true }),
+    hint: textControl(hint),
+    choices: textControl(choices.join(', ')),
+  });
 
 /** One format: its name, its fields with their kinds, and the text posts start from. */
 @Component({
   selector: 'kr-format-form',
-  imports: [MatOption, MatSelect, MatFormField, MatCheckbox, MatButton, TextField, FieldSet],
+  imports: [
+    MatCheckbox,
+    MatButton,
+    TextField,
+    FieldSet,
+    ErrorLine,
+    ChoiceField,
+    ReactiveFormsModule,
+    MatIconButton,
+    MatIcon,
+    MatTooltip,
+    SectionHead,
+  ],
   templateUrl: './format-form.html',
   styleUrl: './format-form.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -40,69 +69,74 @@ export class FormatForm {
   readonly editable = input(true);
   readonly stored = output<FormatView>();
   readonly closed = output();
-  protected readonly fields = linkedSignal<FormatField[]>(() => this.format()?.fields ?? []);
-  protected readonly name = linkedSignal(() => this.format()?.name ?? '');
-  protected readonly hint = linkedSignal(() => this.format()?.hint ?? '');
-  protected readonly starterText = linkedSignal(() => this.format()?.starterText ?? '');
+  protected readonly form = new FormGroup({
+    name: textControl(
+      '',
+      must((name: string) => name.trim() !== '', 'A format needs a name.'),
+    ),
+    hint: textControl(),
+    starterText: textControl(),
+    fields: new FormArray<ReturnType<typeof fieldControls>>([]),
+  });
   protected readonly kinds = FIELD_KINDS;
   protected readonly kindNames: Record<FieldKind, string> = FIELD_KIND_NAMES;
   protected readonly error = signal('');
   protected readonly busy = signal(false);
-  private readonly keys = computed(() => new Set(this.fields().map((f) => f.key)));
+  /** The number of the field that was just added, which is typed into next. */
+  protected readonly newest = signal(0);
 
   constructor() {
-    watchUnsaved(() => this.editable() && this.isChanged());
-  }
-
-  private isChanged(): boolean {
-    const f = this.format();
-    return (
-      this.name() !== (f?.name ?? '') ||
-      this.hint() !== (f?.hint ?? '') ||
-      this.starterText() !== (f?.starterText ?? '') ||
-      !equal(this.fields(), f?.fields ?? [])
-    );
-  }
-
-  protected split(text: string): string[] {
-    return text
-      .split(',')
-      .map((c) => c.trim())
-      .filter(Boolean);
-  }
-  protected put(i: number, change: Partial<FormatField>): void {
-    this.fields.update((fields) => fields.map((f, at) => (at === i ? { ...f, ...change } : f)));
-  }
-  protected add(): void {
-    let n = this.fields().length + 1;
-    while (this.keys().has(`field-${n}`)) n++;
-    this.fields.update((fields) => [
-      ...fields,
-      { key: `field-${n}`, label: '', kind: 'line', required: false, hint: '', choices: [] },
-    ]);
-    setTimeout(() =>
-      document.querySelector<HTMLInputElement>('kr-format-form tbody tr:last-child input')?.focus(),
-    );
-  }
-  protected remove(i: number): void {
-    this.fields.update((fields) => fields.filter((_, at) => at !== i));
-  }
-  protected move(i: number, by: -1 | 1): void {
-    this.fields.update((fields) => {
-      const next = [...fields];
-      [next[i], next[i + by]] = [next[i + by]!, next[i]!];
-      return next;
+    watchUnsaved(() => this.editable() && this.form.dirty);
+    effect(() => {
+      const f = this.format();
+      untracked(() => this.draw(f));
     });
   }
 
+  private draw(format: FormatView | null): void {
+    const fields = this.form.controls.fields;
+    fields.clear();
+    for (const field of format?.fields ?? []) fields.push(fieldControls(field));
+    this.form.reset({
+      name: format?.name ?? '',
+      hint: format?.hint ?? '',
+      starterText: format?.starterText ?? '',
+      fields: fields.getRawValue(),
+    });
+  }
+
+  protected add(): void {
+    const { fields } = this.form.controls;
+    const keys = new Set(fields.controls.map((f) => f.value.key));
+    let n = fields.length + 1;
+    while (keys.has(`field-${n}`)) n++;
+    fields.push(
+      fieldControls({ key: `field-${n}`, label: '', kind: 'line', required: false, hint: '', choices: [] }),
+    );
+    this.form.markAsDirty();
+    this.newest.set(n);
+  }
+  protected remove(i: number): void {
+    this.form.controls.fields.removeAt(i);
+    this.form.markAsDirty();
+  }
+  protected move(i: number, by: -1 | 1): void {
+    const { fields } = this.form.controls;
+    const field = fields.at(i);
+    fields.removeAt(i, { emitEvent: false });
+    fields.insert(i + by, field);
+    this.form.markAsDirty();
+  }
+
   protected async store(): Promise<void> {
-    const [name, hint, starterText] = [this.name(), this.hint(), this.starterText()];
-    const fields = this.fields().map((f) => ({
+    if (!isReady(this.form)) return;
+    const { name, hint, starterText, fields: rows } = this.form.getRawValue();
+    const fields = rows.map(({ choices, ...f }) => ({
       ...f,
       label: f.label.trim(),
-      choices: f.kind === 'choice' ? f.choices : [],
+      choices: f.kind === 'choice' ? split(choices) : [],
     }));
-    const error = name.trim() === '' ? 'A format needs a name.' : errorOfFields(fields);
+    const error = errorOfFields(fields);
     if (error) return this.error.set(error);
     const body = { name: name.trim(), hint: hint.trim(), fields, starterText };
     await this.act(() => {
@@ -118,10 +152,12 @@ export class FormatForm {
   private async act(what: () => Promise<FormatView>): Promise<void> {
     this.busy.set(true);
     try {
-      this.stored.emit(await what());
+      const kept = await what();
+      this.form.markAsPristine();
       this.error.set('');
+      this.stored.emit(kept);
     } catch (error) {
-      this.error.set(sentenceOf(error));
+      this.error.set(landRefusal(this.form, error));
     } finally {
       this.busy.set(false);
     }

@@ -1,6 +1,5 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
-import { RouterLink } from '@angular/router';
 import type { FormatView, TagView, TemplateView } from '@keyroster/contract';
 import { mergeSuggestions, formatCount } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
@@ -8,10 +7,25 @@ import { Api, sentenceOf } from '../api/api';
 import { Messages } from '../ui/messages.service';
 import { TextField } from '../ui/fields';
 import { FormatForm } from './format-form';
+import { ErrorLine } from '../ui/error-line';
+import { PageHead } from '../ui/page-head';
+import { TemplateForm } from './template-form';
+import { MatExpansionModule } from '@angular/material/expansion';
+import { Unsaved } from '../ui/unsaved';
+import { SectionHead } from '../ui/section-head';
 
 /** What posts begin with: formats with their fields and starter text, templates, and the tags they share. */
 @Component({
-  imports: [MatButton, RouterLink, FormatForm, TextField],
+  imports: [
+    MatButton,
+    FormatForm,
+    TextField,
+    ErrorLine,
+    PageHead,
+    TemplateForm,
+    MatExpansionModule,
+    SectionHead,
+  ],
   templateUrl: './formats.page.html',
   styleUrl: './formats.page.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -20,6 +34,7 @@ export class FormatsPage {
   protected readonly session = inject(SessionService);
   private readonly api = inject(Api);
   private readonly messages = inject(Messages);
+  private readonly unsaved = inject(Unsaved);
   protected readonly formats = signal<FormatView[]>([]);
   protected readonly templates = signal<TemplateView[]>([]);
   protected readonly tags = signal<TagView[]>([]);
@@ -52,6 +67,12 @@ export class FormatsPage {
     this.merges.set(mergeSuggestions(tags));
   }
 
+  protected async show(format: FormatView | null, fresh = false): Promise<void> {
+    if (!(await this.unsaved.mayLeave())) return;
+    this.open.set(format);
+    this.fresh.set(fresh);
+  }
+
   protected stored(format: FormatView): void {
     this.open.set(format);
     this.fresh.set(false);
@@ -59,12 +80,9 @@ export class FormatsPage {
     void this.refresh();
   }
 
-  protected storeTemplate(t: TemplateView, name: string, text: string): Promise<void> {
-    return this.act(async () => {
-      await this.api.call('templates.change', { id: t.id, body: { name: name.trim(), text } });
-      this.messages.done(`“${name.trim()}” is saved.`);
-      await this.refresh();
-    });
+  protected storedTemplate(name: string): void {
+    this.messages.done(`“${name}” is saved.`);
+    void this.refresh();
   }
 
   protected removeTemplate(t: TemplateView): Promise<void> {

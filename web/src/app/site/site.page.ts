@@ -1,4 +1,5 @@
-import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, effect, inject, signal, untracked } from '@angular/core';
+import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatOption } from '@angular/material/core';
 import { MatSelect, MatSelectTrigger } from '@angular/material/select';
 import { MatFormField } from '@angular/material/form-field';
@@ -15,10 +16,16 @@ import {
 } from '@keyroster/core';
 import { RouterLink } from '@angular/router';
 import { SessionService } from '../accounts/session.service';
-import { Api, sentenceOf } from '../api/api';
-import { NumberField, TextField } from '../ui/fields';
+import { Api } from '../api/api';
+import { landRefusal } from '../api/refusals';
+import { ChoiceField, NumberField, TextField, isReady, must, textControl } from '../ui/fields';
+import { watchUnsaved } from '../ui/unsaved';
 import { CategoryTab } from './category-tab';
 import { Messages } from '../ui/messages.service';
+import { ErrorLine } from '../ui/error-line';
+import { MatMenuModule } from '@angular/material/menu';
+import { PageHead } from '../ui/page-head';
+import { SectionHead } from '../ui/section-head';
 
 /** What people call the ten hues, in their order. */
 const COLOURS = ['blue', 'violet', 'rust', 'green', 'olive', 'teal', 'rose', 'indigo', 'brown', 'slate'];
@@ -35,6 +42,12 @@ const COLOURS = ['blue', 'violet', 'rust', 'green', 'olive', 'teal', 'rose', 'in
     RouterLink,
     NumberField,
     TextField,
+    ErrorLine,
+    ChoiceField,
+    MatMenuModule,
+    PageHead,
+    ReactiveFormsModule,
+    SectionHead,
   ],
   templateUrl: './site.page.html',
   styles: `
@@ -44,9 +57,8 @@ const COLOURS = ['blue', 'violet', 'rust', 'green', 'olive', 'teal', 'rose', 'in
       gap: 30px;
       margin-top: 14px;
     }
-    h2 {
-      border-top: 2px solid var(--ink);
-      padding: 6px 0 10px;
+    kr-section {
+      margin-bottom: 5px;
     }
     ul {
       list-style: none;
@@ -84,14 +96,11 @@ const COLOURS = ['blue', 'violet', 'rust', 'green', 'olive', 'teal', 'rose', 'in
     .checks li {
       break-inside: avoid;
     }
-    mat-form-field {
+    .checks kr-choice {
       width: 140px;
     }
     mat-form-field.colour {
       width: 64px;
-    }
-    mat-form-field.merge {
-      width: 124px;
     }
     .swatch {
       display: inline-block;
@@ -99,9 +108,6 @@ const COLOURS = ['blue', 'violet', 'rust', 'green', 'olive', 'teal', 'rose', 'in
       height: 11px;
       border-radius: 0 0 3px 3px;
       vertical-align: middle;
-    }
-    .grow mat-form-field {
-      width: 100%;
     }
     @media (max-width: 900px) {
       .columns {
@@ -119,7 +125,7 @@ export class SitePage {
   private readonly api = inject(Api);
   private readonly messages = inject(Messages);
   protected readonly error = signal('');
-  protected readonly weekdays = WEEKDAYS;
+  protected readonly weekdays = WEEKDAYS.map((label, i) => ({ value: i + 1, label }));
   protected readonly formatSlot = formatSlot;
   protected readonly checks = CHECKS;
   protected readonly weights = CHECK_WEIGHTS;
@@ -128,19 +134,40 @@ export class SitePage {
   protected readonly colours = COLOURS;
   protected readonly hues = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10];
 
-  protected weigh(check: CheckKey, weight: CheckWeight): void {
-    this.store(null, { checks: { [check]: weight } });
-  }
-
-  protected store(event: Event | null, body: BlogChanges): void {
-    event?.preventDefault();
-    void this.act(
-      () => this.api.call('blog.change', { body }),
-      event ? 'Saved. Readers see it now.' : 'Saved.',
-    );
-  }
-
+  protected readonly form = new FormGroup({
+    title: textControl(
+      '',
+      must((title: string) => title.trim() !== '', 'A blog needs a name.'),
+    ),
+    tagline: textControl(),
+    firstWeekday: new FormControl(1, { nonNullable: true }),
+  });
   protected readonly merging = signal<{ from: CategoryView; into: number } | null>(null);
+
+  constructor() {
+    watchUnsaved(() => this.form.dirty);
+    effect(() => {
+      const blog = this.session.blog();
+      // What is being typed is not lost when somebody else changes the blog.
+      untracked(() => blog && !this.form.dirty && this.form.reset(blog));
+    });
+  }
+
+  protected async keep(): Promise<void> {
+    if (!isReady(this.form)) return;
+    const body = this.form.getRawValue();
+    if (await this.act(() => this.api.call('blog.change', { body }), 'Saved. Readers see it now.'))
+      this.form.markAsPristine();
+  }
+
+  protected weigh(check: CheckKey, weight: CheckWeight): void {
+    this.store({ checks: { [check]: weight } });
+  }
+
+  protected store(body: BlogChanges): void {
+    void this.act(() => this.api.call('blog.change', { body }), 'Saved.');
+  }
+
   protected nameOf(id: number): string {
     return this.session.categories().get(id)?.name ?? '';
   }
@@ -176,7 +203,7 @@ export class SitePage {
       this.messages.done(sentence);
       return true;
     } catch (error) {
-      this.error.set(sentenceOf(error));
+      this.error.set(landRefusal(this.form, error));
       return false;
     }
   }

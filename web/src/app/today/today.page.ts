@@ -14,6 +14,9 @@ import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
 import { CategoryTab } from '../site/category-tab';
+import { ErrorLine } from '../ui/error-line';
+import { SectionHead } from '../ui/section-head';
+import { EmptyState } from '../ui/empty-state';
 
 const GROUPS: { kind: NeedKind; heading: string; act: string }[] = [
   { kind: 'late', heading: 'Late', act: 'Look into it' },
@@ -29,7 +32,7 @@ const GROUPS: { kind: NeedKind; heading: string; act: string }[] = [
 ];
 
 @Component({
-  imports: [RouterLink, CategoryTab],
+  imports: [RouterLink, CategoryTab, ErrorLine, SectionHead, EmptyState],
   templateUrl: './today.page.html',
   styleUrl: './today.page.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,

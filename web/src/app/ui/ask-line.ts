@@ -1,8 +1,10 @@
-import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialog, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { firstValueFrom } from 'rxjs';
-import { TextField } from './fields';
+import { TextField, isReady, must, textControl } from './fields';
+import { watchDialog } from './unsaved';
 
 export interface LineAsked {
   /** Heading of the dialog. */
@@ -18,14 +20,11 @@ export interface LineAsked {
 
 /** Asks for one line of text. */
 @Component({
-  imports: [MatButton, MatDialogModule, TextField],
+  imports: [MatButton, MatDialogModule, ReactiveFormsModule, TextField],
   template: `
-    <form class="dialog" (submit)="close($event, line.value().trim())" novalidate>
+    <form class="dialog" [formGroup]="form" (ngSubmit)="close()" novalidate>
       <h2>{{ data.about }}</h2>
-      @if (error()) {
-        <p class="error" role="alert">{{ error() }}</p>
-      }
-      <kr-text #line [label]="data.label" [hint]="data.hint ?? ''" [max]="data.max" [value]="data.value" />
+      <kr-text first [label]="data.label" [hint]="data.hint ?? ''" [max]="data.max" formControlName="line" />
       <div class="ends">
         <button type="button" matButton="outlined" mat-dialog-close>Cancel</button
         ><button matButton="filled" type="submit">{{ data.done }}</button>
@@ -37,12 +36,21 @@ export interface LineAsked {
 export class AskLine {
   protected readonly data = inject<LineAsked>(MAT_DIALOG_DATA);
   private readonly dialog = inject<MatDialogRef<AskLine, string>>(MatDialogRef);
-  protected readonly error = signal('');
+  protected readonly form = new FormGroup({
+    line: textControl(
+      this.data.value,
+      must((line: string) => line.trim() !== '', `${this.data.label} is empty.`),
+    ),
+  });
 
-  protected close(event: Event, line: string): void {
-    event.preventDefault();
-    if (line === '') this.error.set(`${this.data.label} is empty.`);
-    else this.dialog.close(line);
+  constructor() {
+    watchDialog(this.dialog, () => this.form.dirty);
+  }
+
+  protected close(): void {
+    if (!isReady(this.form)) return;
+    this.form.markAsPristine();
+    this.dialog.close(this.form.getRawValue().line.trim());
   }
 }
 

@@ -1,10 +1,26 @@
 import { inject, provideEnvironmentInitializer } from '@angular/core';
 import { MatIconRegistry } from '@angular/material/icon';
 import { DomSanitizer } from '@angular/platform-browser';
-import { mdiClose } from '@mdi/js';
+import {
+  mdiArrowDown,
+  mdiArrowUp,
+  mdiCheck,
+  mdiChevronLeft,
+  mdiChevronRight,
+  mdiClose,
+  mdiMenu,
+} from '@mdi/js';
 
 /** The icons that the screens use, by the name that `mat-icon` knows them by. */
-const ICONS = { close: mdiClose };
+const ICONS = {
+  check: mdiCheck,
+  close: mdiClose,
+  down: mdiArrowDown,
+  earlier: mdiChevronLeft,
+  later: mdiChevronRight,
+  menu: mdiMenu,
+  up: mdiArrowUp,
+};
 
 export const provideIcons = () =>
   provideEnvironmentInitializer(() => {

@@ -1,19 +1,9 @@
-import { ChangeDetectionStrategy, Component, input, model } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, input, model } from '@angular/core';
 import { MatOption } from '@angular/material/core';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatSelect } from '@angular/material/select';
+import { choicesFrom, type Offered } from './choices';
 import { Field } from './field';
-
-export interface Choice<T> {
-  value: T;
-  label: string;
-}
-/** People, categories and the like as choices. */
-export const choicesOf = (list: readonly { id: number; name: string }[]): Choice<number>[] =>
-  list.map(({ id, name }) => ({ value: id, label: name }));
-/** Words that say themselves as choices. */
-export const wordChoices = <T extends string>(words: readonly T[]): Choice<T>[] =>
-  words.map((word) => ({ value: word, label: word }));
 
 /** One of several. With `none`, nothing can be chosen too, and is called so. */
 @Component({
@@ -35,7 +25,7 @@ export const wordChoices = <T extends string>(words: readonly T[]): Choice<T>[] 
         @if (none(); as name) {
           <mat-option [value]="null">{{ name }}</mat-option>
         }
-        @for (option of options(); track option.value) {
+        @for (option of choices(); track option.value) {
           <mat-option [value]="option.value">{{ option.label }}</mat-option>
         }
       </mat-select>
@@ -48,12 +38,26 @@ export const wordChoices = <T extends string>(words: readonly T[]): Choice<T>[] 
     </mat-form-field>
   `,
   styleUrl: './field.scss',
+  // The arrow is higher than the line: less above and below, so that a list is as high as its neighbours.
+  styles: `
+    :host {
+      --mat-form-field-container-vertical-padding: 3px;
+    }
+    @media (max-width: 700px) {
+      :host {
+        --mat-form-field-container-vertical-padding: 5px;
+      }
+    }
+  `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ChoiceField<T> extends Field<T | null> {
-  readonly options = input.required<readonly Choice<T>[]>();
+  readonly options = input.required<readonly Offered<T>[]>();
+  /** What words are called that do not say themselves. */
+  readonly names = input<Readonly<Record<string, string>>>();
   readonly none = input('');
   readonly value = model<T | null>(null);
+  protected readonly choices = computed(() => choicesFrom(this.options(), this.names()));
 
   override writeValue(value: T | null): void {
     this.value.set(value);

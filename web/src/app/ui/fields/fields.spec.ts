@@ -8,7 +8,7 @@ import { MatFormFieldHarness } from '@angular/material/form-field/testing';
 import { MatInputHarness } from '@angular/material/input/testing';
 import { MatSelectHarness } from '@angular/material/select/testing';
 import { MatTimepickerInputHarness } from '@angular/material/timepicker/testing';
-import { ChoiceField, wordChoices } from './choice-field';
+import { ChoiceField } from './choice-field';
 import { ClockField } from './clock-field';
 import { DateField } from './date-field';
 import { NumberField } from './number-field';
@@ -45,7 +45,7 @@ class Bound {
   readonly length = signal<number | null>(null);
   readonly place = signal('Aby');
   readonly stage = signal<'cleared' | 'published' | null>(null);
-  readonly stages = wordChoices(['cleared', 'published'] as const);
+  readonly stages = ['cleared', 'published'] as const;
   readonly told: unknown[] = [];
 }
 
@@ -170,7 +170,7 @@ test('every field has its label, and its hint belongs to it', async () => {
   `,
 })
 class InForm {
-  readonly stages = wordChoices(['cleared'] as const);
+  readonly stages = ['cleared'] as const;
   readonly form = new FormGroup({
     name: new FormControl('Lock', { nonNullable: true, validators: Validators.required }),
     from: new FormControl('2026-12-01', { nonNullable: true }),

@@ -1,8 +1,11 @@
-export { ChoiceField, choicesOf, wordChoices, type Choice } from './choice-field';
+export { ChoiceField } from './choice-field';
+export { choicesFrom, type Choice, type Offered } from './choices';
+export { isReady, must, textControl } from './controls';
 export { ClockField } from './clock-field';
 export { DateField } from './date-field';
 export { FieldSet } from './field-set';
 export { MomentField } from './moment-field';
 export { NumberField } from './number-field';
 export { SuggestField } from './suggest-field';
+export { SwitchField } from './switch-field';
 export { TextField } from './text-field';
