@@ -69,7 +69,7 @@ test(
     const id = await published(page, 'Freeing a swing bridge');
     await page.goto(`/desk/posts/${id}`);
     await page.getByRole('link', { name: 'Spin-offs of this post' }).click();
-    await expect(page.getByText('Nothing is made of this post yet.')).toBeVisible();
+    await expect(page.getByText('Nothing is made of this post yet')).toBeVisible();
     await page.getByRole('button', { name: 'Add pieces' }).click();
     const dialog = page.getByRole('dialog', { name: 'Add pieces' });
     for (const kind of ['Short post', 'Quote card', 'Newsletter item'])
@@ -261,7 +261,7 @@ test('an outlet is added, asked and paused, and pieces are made and approved wit
 
   const id = await published(page, 'Splicing a bow rope');
   await page.goto(`/desk/posts/${id}/spinoffs`);
-  await expect(page.getByText('Nothing is made of this post yet.')).toBeVisible();
+  await expect(page.getByText('Nothing is made of this post yet')).toBeVisible();
   await tabTo(page, page.getByRole('button', { name: 'Add pieces' }));
   await page.keyboard.press('Enter');
   await expect(page.getByRole('dialog', { name: 'Add pieces' })).toBeVisible();

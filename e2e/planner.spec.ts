@@ -98,3 +98,30 @@ test('forty pitches in a row without the mouse, and a list pasted', async ({ bro
   await expect(page.getByRole('button', { name: /^Third of a list, pitch/ })).toBeVisible();
   await expect(page.getByText(`${before + 43} waiting`)).toBeVisible();
 });
+
+test('on a phone a tapped card is moved by a sheet from below, and back', async ({ browser }) => {
+  const page = await comeIn(browser, 'Mara Winslow');
+  await page.setViewportSize({ width: 390, height: 844 });
+  await page.goto('/desk/planner');
+  const card = page.getByRole('button', { name: /^Five books for the long nights/ });
+  await card.click();
+  await page.getByRole('button', { name: 'Move …' }).click();
+  const sheet = page.getByRole('dialog', { name: 'Move Five books for the long nights' });
+  await expect(sheet).toBeVisible();
+  // It stands at the lower edge, as wide as the screen.
+  await expect(async () => {
+    const box = (await sheet.boundingBox())!;
+    expect(Math.round(box.y + box.height)).toBe(844);
+  }).toPass();
+  await sheet.getByRole('button', { name: 'Cancel' }).click();
+  await expect(sheet).toBeHidden();
+  await card.click();
+  await page.getByRole('button', { name: 'Move …' }).click();
+  await sheet
+    .getByRole('button', { name: /\d\d:\d\d/ })
+    .first()
+    .click();
+  await expect(page.getByText(/^“?Five books for the long nights|runs/).first()).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(card).toBeVisible();
+});

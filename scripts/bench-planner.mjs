@@ -113,6 +113,26 @@ async function signIn(browser, port, which) {
   return context.newPage();
 }
 
+/** Milliseconds until so many boxes with a line of text each stand on a page without anything else. */
+async function plainElements(context, count) {
+  const page = await context.newPage();
+  const times = [];
+  for (let i = 0; i < ROUNDS; i++) {
+    await page.setContent('<!doctype html><body></body>');
+    times.push(
+      await page.evaluate(watched, {
+        start:
+          `const all = document.createDocumentFragment(); for (let i = 0; i < ${count}; i++) { const box = ` +
+          `document.createElement('div'); box.textContent = 'A line of text, number ' + i; all.append(box); } ` +
+          'document.body.append(all);',
+        there: `document.body.childElementCount === ${count}`,
+      }),
+    );
+  }
+  await page.close();
+  return times;
+}
+
 /** A day's first card that may be moved, and a day a week later; the same card goes there and back. */
 async function oneScale(browser, port, scale, row) {
   const page = await signIn(browser, port, 0);
@@ -127,16 +147,17 @@ async function oneScale(browser, port, scale, row) {
   const wholes = [];
   const fetches = [];
   /** Until every week on the screen has its cards, or until all have. */
-  const span = (weeks, all) =>
-    page.evaluate(watched, {
-      start:
-        `const s = document.querySelector('select[aria-label="How many weeks"]'); s.value = ` +
-        `'${weeks}'; s.dispatchEvent(new Event('change', { bubbles: true }));`,
+  const span = async (weeks, all) => {
+    await page.getByRole('combobox', { name: 'How many weeks' }).click();
+    await page.getByRole('option', { name: String(weeks), exact: true }).waitFor();
+    return page.evaluate(watched, {
+      start: `[...document.querySelectorAll('mat-option')].find((o) => o.textContent.trim() === '${weeks}').click();`,
       there:
         `(() => { const rows = [...document.querySelectorAll('.week')]; return rows.length ` +
         `=== ${weeks} && rows.every((w) => w.querySelector('kr-card, .socket') || (!${all} ` +
         '&& w.getBoundingClientRect().top >= innerHeight)); })()',
     });
+  };
   for (let i = 0; i < ROUNDS; i++) {
     for (const [all, list] of [
       [false, opens],
@@ -160,10 +181,11 @@ async function oneScale(browser, port, scale, row) {
     `fetching and reading the same answer alone: ${said(fetches)}`,
     'within 300 ms',
   );
+  const count = await page.evaluate(() => document.querySelectorAll('kr-weeks *').length);
   row(
     `planner, ${scale}: the same, to the frame that holds the last week below the screen`,
     said(wholes),
-    'nothing',
+    `${count} plain elements on a bare page: ${said(await plainElements(page.context(), count))}`,
     'none',
   );
 

@@ -72,6 +72,8 @@ try {
         '--experimental-vm-modules',
         '--no-warnings',
         'node_modules/jest/bin/jest.js',
+        // Both cores: a spec waits for the database much of its time.
+        '--maxWorkers=2',
         '--json',
         `--outputFile=${file}`,
         ...(process.env.CI ? ['--ci'] : []),

@@ -1,7 +1,8 @@
 import { createRequire } from 'node:module';
+import type { RequestListener } from 'node:http';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import express, { type Express, type RequestHandler } from 'express';
+import express, { type RequestHandler } from 'express';
 import helmet from 'helmet';
 import pg from 'pg';
 import sirv, { type Options } from 'sirv';
@@ -45,7 +46,8 @@ function files(folder: string, options: Options): RequestHandler {
 }
 
 export interface App {
-  express: Express;
+  /** Readers' pages that are kept are answered at once; all else goes through Express. */
+  answer: RequestListener;
   close(): Promise<void>;
 }
 
@@ -72,7 +74,8 @@ export async function makeApp(services: Process): Promise<App> {
   });
   app.use('/outlets', outletFeeds(services));
   const session = sessions(sessionPool, await sessionSecret(db, settings), settings);
-  app.use(readersSide(services, [session, authenticate(db)]));
+  const readers = readersSide(services, [session, authenticate(db)]);
+  app.use(readers.handler);
   app.get('/healthz', (_req, res) => {
     res.type('text').send('here');
   });
@@ -178,5 +181,10 @@ export async function makeApp(services: Process): Promise<App> {
   }
   app.use(nothingHere(services));
   app.use(problemHandler);
-  return { express: app, close: () => sessionPool.end() };
+  return {
+    answer: (req, res) => {
+      if (!readers.answerKept(req, res)) app(req, res);
+    },
+    close: () => sessionPool.end(),
+  };
 }

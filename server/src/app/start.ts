@@ -2,7 +2,7 @@ import { closeComputing } from '../work/computing.js';
 import { closeDocuments } from '../work/documents.js';
 import { findPerson } from '../accounts/who.js';
 import { seenOf } from '../posts/visible.js';
-import type { Server } from 'node:http';
+import { createServer } from 'node:http';
 import { connect } from '../db/connect.js';
 import { migrate } from '../db/migrate.js';
 import { makeApp } from './app.js';
@@ -46,10 +46,13 @@ export async function startServer(settings: Settings, options: { jobs?: boolean 
   };
   const app = await makeApp(services);
   await live.start();
-  const server = await new Promise<Server>((resolve, reject) => {
-    const listening = app.express.listen(settings.port, settings.host, (error?: Error) =>
-      error ? reject(error) : resolve(listening),
-    );
+  const server = createServer(app.answer);
+  await new Promise<void>((resolve, reject) => {
+    server.once('error', reject);
+    server.listen(settings.port, settings.host, () => {
+      server.off('error', reject);
+      resolve();
+    });
   });
   // Longer than whoever calls keeps a connection open (a proxy, a client), so that none is closed under a request.
   server.keepAliveTimeout = KEEP_OPEN_MS;

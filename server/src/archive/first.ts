@@ -3,7 +3,7 @@ import { parseFilter, seesEverything, type Filter, type FilterToken } from '@key
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader } from '../db/connect.js';
 import { orderOf, type OrderSql, type Stretch } from './order.js';
-import { namedIds, sql, type NamedIds, type Sql, type WhereContext, whereOf } from './where.js';
+import { nameKey, namedIds, sql, type NamedIds, type Sql, type WhereContext, whereOf } from './where.js';
 
 /** How many rows are shown first. */
 const FIRST = 60;
@@ -49,20 +49,58 @@ const isGuessed = ({ key, value }: FilterToken) =>
   GUESSED.has(key) || ((key === 'has' || key === 'lacks') && value.toLowerCase() === 'notes');
 
 /**
- * Whether so few match that they are best found and sorted. One tag in the order of tags is, too: every other tag
- * would be read for nothing.
+ * Orders by names are read name by name, and where the filter leaves one of them, all that belongs to the others is
+ * read for nothing. A category that is asked for may be a second one, so that it fixes no order; and who changed a
+ * post last is mostly who wrote it.
  */
+const ONE_NAME: Partial<Record<string, FilterToken['key']>> = {
+  tags: 'tag',
+  category: 'category',
+  byline: 'changed-by',
+};
+
+/** Whether so few match, or so few are worth reading, that they are best found and sorted. */
 async function few(
   db: Reader,
+  { person, named }: Pick<WhereContext, 'person' | 'named'>,
   filter: Filter,
   sort: ArchiveOrder,
   where: Sql,
   many: number,
 ): Promise<boolean> {
   if (many === 0) return false;
-  if (sort.endsWith('tags') && filter.tokens.some((t) => t.key === 'tag' && !t.not)) return true;
+  const own = ONE_NAME[sort.replace('-', '')];
+  if (own && filter.tokens.some((t) => t.key === own && !t.not)) return true;
+  const [only, ...others] = filter.tokens;
+  // One index says it, without looking at a post.
+  if (only?.key === 'changed-by' && !only.not && others.length === 0 && filter.words === '')
+    return (await touched(db, person.blogId, named.get(nameKey(only)) ?? [], many)) < many;
   const count = filter.tokens.some(isGuessed) ? counted : expected;
   return (await count(db, where, many)) < many;
+}
+
+/** How many posts people ever changed, counted up to what is many. */
+async function touched(db: Reader, blogId: number, ids: readonly number[], many: number): Promise<number> {
+  const { rows } = await db.raw<{ rows: [{ n: number }] }>(
+    `
+      select
+        count(*)::int as n
+      from
+        (
+          select distinct
+            post_id
+          from
+            post_versions
+          where
+            blog_id = ?
+            and person_id = any (?)
+          limit
+            ?
+        ) t
+    `,
+    [blogId, [...ids], many],
+  );
+  return rows[0].n;
 }
 
 /** Sorts all that match. */
@@ -117,9 +155,25 @@ function read({ by, where: only, groups }: Stretch, where: Sql, limit: number, o
 /** The ids that a filter names for a key, when it leaves no others. */
 function onlyNamed(filter: Filter, named: NamedIds, key: FilterToken['key']): number[] | null {
   const tokens = filter.tokens.filter((t) => t.key === key && !t.not);
-  return tokens.length === 0
-    ? null
-    : tokens.flatMap((t) => named.get(`${key} ${t.value.toLowerCase()}`) ?? []);
+  return tokens.length === 0 ? null : tokens.flatMap((t) => named.get(nameKey(t)) ?? []);
+}
+
+/** Keys of a filter that leave one value only of what an order goes by. */
+const FIXES: Partial<Record<string, FilterToken['key']>> = {
+  byline: 'byline',
+  stage: 'stage',
+  access: 'access',
+  campaign: 'campaign',
+  format: 'format',
+};
+
+/** The order within what the filter leaves: where all are alike in what it goes by, that is newest first. */
+function orderWithin(filter: Filter, named: NamedIds, sort: ArchiveOrder): OrderSql {
+  const key = FIXES[sort.replace('-', '')];
+  const fixed = filter.tokens.filter((t) => t.key === key && !t.not);
+  // Two people may have one name, and then they do not stand mixed.
+  const isOne = fixed.length === 1 && (named.get(nameKey(fixed[0]!)) ?? []).length <= 1;
+  return orderOf(isOne ? '-run' : sort);
 }
 
 /** Ids of the first that match, in order. Where `many` do, the order is read; else they are sorted. */
@@ -132,14 +186,14 @@ export async function firstIds(
   const filter = parseFilter(query.line ?? '');
   const context = await contextFor(db, person, filter);
   const sort = query.sort ?? '-run';
-  const order = orderOf(sort);
+  const order = orderWithin(filter, context.named, sort);
   const limit = query.limit ?? FIRST;
   const ask = async ({ text, values }: Sql) =>
     (await db.raw<{ rows: { id: number }[] }>(text, values as never[])).rows.map((r) => r.id);
 
   const found = whereOf(filter, { ...context, rows: 'found' });
   const narrow = filter.tokens.length > 0 || filter.words !== '' || !seesEverything(person.role);
-  if (narrow && (await few(db, filter, sort, found, many))) return ask(sorted(order, found, limit));
+  if (narrow && (await few(db, context, filter, sort, found, many))) return ask(sorted(order, found, limit));
   const where = whereOf(filter, { ...context, rows: 'read' });
   const own = sort.endsWith('byline') ? onlyNamed(filter, context.named, 'byline') : null;
   const ids: number[] = [];

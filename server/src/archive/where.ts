@@ -16,8 +16,12 @@ export const join = (parts: readonly Sql[], by: string): Sql => ({
   values: parts.flatMap((p) => p.values),
 });
 
-/** What a filter's names stand for, looked up before: ids by key and name in small letters. */
+/** What a filter's names stand for, looked up before: ids by `nameKey`. */
 export type NamedIds = ReadonlyMap<string, readonly number[]>;
+
+/** A name as it is looked up: with its key, in small letters. */
+export const nameKey = ({ key, value }: Pick<FilterToken, 'key' | 'value'>): string =>
+  `${key} ${value.toLowerCase()}`;
 
 /** What reckons by a zone or by names gets them here. */
 export interface WhereContext {
@@ -117,7 +121,7 @@ function conditionOf({ key, value }: FilterToken, context: WhereContext): Sql {
     case 'in':
       return sql('true');
     default:
-      return NAMED[key](value, context.named.get(`${key} ${word}`) ?? [], context);
+      return NAMED[key](value, context.named.get(nameKey({ key, value })) ?? [], context);
   }
 }
 
@@ -161,7 +165,7 @@ export async function namedIds(db: Reader, blogId: number, filter: Filter): Prom
       ? [
           sql(
             `select ? as key, id from ${table[0]} t where lower(t.name) = ?${table[1]}`,
-            `${key} ${value.toLowerCase()}`,
+            nameKey({ key, value }),
             value.toLowerCase(),
             ...(table[1] === '' ? [] : [blogId]),
           ),
@@ -174,6 +178,17 @@ export async function namedIds(db: Reader, blogId: number, filter: Filter): Prom
   const { rows } = await db.raw<{ rows: { key: string; id: number }[] }>(text, values as never[]);
   for (const { key, id } of rows) named.set(key, [...(named.get(key) ?? []), id]);
   return named;
+}
+
+const OPPOSITES: Partial<Record<FilterToken['key'], FilterToken['key']>> = { has: 'lacks', lacks: 'has' };
+
+/** Whether another token says the opposite: the same ruled out, or the only thing to lack is what is to be had. */
+function isRuledOut({ key, value }: FilterToken, { tokens }: Filter): boolean {
+  const isSame = (t: FilterToken) => t.value.toLowerCase() === value.toLowerCase();
+  const opposite = tokens.filter((t) => t.key === OPPOSITES[key] && !t.not);
+  return (
+    tokens.some((t) => t.not && t.key === key && isSame(t)) || (opposite.length === 1 && isSame(opposite[0]!))
+  );
 }
 
 /**
@@ -192,7 +207,12 @@ export function whereOf(filter: Filter, context: WhereContext): Sql {
     if (token.key === 'in') continue;
     const condition = conditionOf(token, context);
     if (token.not) parts.push(join([sql('not coalesce(('), condition, sql('), false)')], ''));
-    else groups.set(token.key, [...(groups.get(token.key) ?? []), condition]);
+    else
+      groups.set(token.key, [
+        ...(groups.get(token.key) ?? []),
+        // What is asked for and ruled out at once is no alternative; said plainly, no row is looked at for it.
+        isRuledOut(token, filter) ? sql('false') : condition,
+      ]);
   }
   for (const group of groups.values())
     parts.push(

@@ -37,22 +37,46 @@ function isKnown(req: IncomingMessage, page: KeptPage, etag: string): boolean {
   return since >= Date.parse(page.lastModified);
 }
 
+/** Header lines as they are written, name and value in turn. */
+interface Head {
+  etag: string;
+  whole: string[];
+  /** Without what only belongs to a body. */
+  known: string[];
+}
+
+/** Kept pages are sent many times over with the same lines. */
+const heads = new WeakMap<KeptPage, Partial<Record<Coding, Head>>>();
+
+function headOf(page: KeptPage, coding: Coding): Head {
+  const kept = heads.get(page) ?? {};
+  heads.set(page, kept);
+  return (kept[coding] ??= makeHead(page, coding));
+}
+
+function makeHead(page: KeptPage, coding: Coding): Head {
+  const etag = etagOf(page, coding);
+  const shared = Object.entries({ ...page.headers, ETag: etag, 'Last-Modified': page.lastModified });
+  return {
+    etag,
+    whole: [
+      ...shared.flat(),
+      ...(coding === 'identity' ? [] : ['Content-Encoding', coding]),
+      ...['Content-Length', String(page.bytes[coding].length)],
+    ],
+    known: shared.filter(([name]) => name !== 'Content-Type').flat(),
+  };
+}
+
 /** Sends a kept page in the coding the reader takes, or says that they have it. */
 export function sendPage(req: IncomingMessage, res: ServerResponse, page: KeptPage): void {
   const coding = codingFor(req.headers['accept-encoding']) ?? 'identity';
-  const etag = etagOf(page, coding);
-  const shared = { ...page.headers, ETag: etag, 'Last-Modified': page.lastModified };
+  const { etag, whole, known } = headOf(page, coding);
   if (page.status === 200 && isKnown(req, page, etag)) {
-    const { 'Content-Type': _type, ...headers } = shared as Record<string, string>;
-    res.writeHead(304, headers);
+    res.writeHead(304, known);
     res.end();
     return;
   }
-  const bytes = page.bytes[coding];
-  res.writeHead(page.status, {
-    ...shared,
-    ...(coding === 'identity' ? {} : { 'Content-Encoding': coding }),
-    'Content-Length': bytes.length,
-  });
-  res.end(req.method === 'HEAD' ? undefined : bytes);
+  res.writeHead(page.status, whole);
+  res.end(req.method === 'HEAD' ? undefined : page.bytes[coding]);
 }

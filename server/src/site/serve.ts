@@ -1,3 +1,4 @@
+import type { IncomingMessage, ServerResponse } from 'node:http';
 import type { Request, RequestHandler, Response } from 'express';
 import { roleMay } from '@keyroster/core';
 import { SESSION_COOKIE } from '../accounts/session.js';
@@ -45,6 +46,17 @@ const NOT_SET_UP: Page = {
 /** First parts of paths that are not the readers'. */
 const ELSEWHERE = /^\/(?:desk|api|media|files|assets|calendar|healthz|readyz)(?:\/|$)/;
 
+const pathOf = (url: string): string => {
+  const query = url.indexOf('?');
+  return query < 0 ? url : url.slice(0, query);
+};
+
+export interface ReadersSide {
+  /** Answers at once with a page that is kept, before anything else looks at the request. False when there is none. */
+  answerKept(req: IncomingMessage, res: ServerResponse): boolean;
+  handler: RequestHandler;
+}
+
 /**
  * Serves the readers' pages from the cache. Listens for what changes, so that a page is never older than the
  * last notification.
@@ -52,7 +64,7 @@ const ELSEWHERE = /^\/(?:desk|api|media|files|assets|calendar|healthz|readyz)(?:
 export function readersSide(
   services: Services & { live: Notifier; pages: PageCache; reads: ReadCounter },
   staff: readonly RequestHandler[],
-): RequestHandler {
+): ReadersSide {
   const { db, settings, pages, live, reads } = services;
   live.onEvent((event) => {
     if (event === 'gap' || event.kind === 'blog' || event.kind === 'people' || event.kind === 'batch')
@@ -88,31 +100,25 @@ export function readersSide(
     );
   };
 
-  return (req, res, next) => {
-    const query = req.url.indexOf('?');
-    const path = query < 0 ? req.url : req.url.slice(0, query);
+  const sendRead = (req: IncomingMessage, res: ServerResponse, page: KeptPage): void => {
+    if (page.postId !== null && req.method === 'GET') reads.count(page.postId, req.headers['user-agent']);
+    sendPage(req, res, page);
+  };
+
+  const handler: RequestHandler = (req, res, next) => {
+    const path = pathOf(req.url);
     if ((req.method !== 'GET' && req.method !== 'HEAD') || ELSEWHERE.test(path)) return next();
     const send = (page: KeptPage) => {
       // What nobody may read is perhaps for staff: only who brings a session is asked.
-      if (page.status === 404 && req.headers.cookie?.includes(`${SESSION_COOKIE}=`)) {
-        askStaff(req, res, page);
-        return;
-      }
-      if (page.postId !== null && req.method === 'GET') reads.count(page.postId, req.headers['user-agent']);
-      sendPage(req, res, page);
+      if (page.status === 404 && req.headers.cookie?.includes(`${SESSION_COOKIE}=`)) askStaff(req, res, page);
+      else sendRead(req, res, page);
     };
-    const now = Date.now();
-    const kept = pages.peek(path, now);
-    if (kept) {
-      send(kept);
-      return;
-    }
     if (path.length > 200) {
       res.status(404).type('text').send('There is nothing at this address.');
       return;
     }
     pages
-      .get(path, now, async () => {
+      .get(path, Date.now(), async () => {
         return (await pageAt(db, settings, path)) ?? NOT_SET_UP;
       })
       .then(send)
@@ -124,5 +130,16 @@ export function readersSide(
             .type('text')
             .send('The blog cannot be reached just now. Please try again in a moment.');
       });
+  };
+
+  return {
+    answerKept: (req, res) => {
+      if (req.method !== 'GET' && req.method !== 'HEAD') return false;
+      const page = pages.peek(pathOf(req.url ?? ''), Date.now());
+      if (!page) return false;
+      sendRead(req, res, page);
+      return true;
+    },
+    handler,
   };
 }
