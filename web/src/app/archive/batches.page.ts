@@ -80,6 +80,34 @@ import { Sorted } from '../ui/sorted';
     .refused {
       color: var(--madder);
     }
+    @media (max-width: 700px) {
+      table,
+      tbody,
+      tr,
+      td {
+        display: block;
+      }
+      thead {
+        display: none;
+      }
+      tr {
+        padding: 6px 0;
+        border-bottom: 1px solid var(--line);
+      }
+      td,
+      .n {
+        border: 0;
+        padding: 2px 10px;
+        text-align: left;
+      }
+      td.row {
+        display: flex;
+        justify-content: flex-start;
+      }
+      .n::after {
+        content: ' posts';
+      }
+    }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })

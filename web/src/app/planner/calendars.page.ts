@@ -32,7 +32,6 @@ const KINDS: { kind: CalendarKind; name: string; words: string }[] = [
       display: grid;
       grid-template-columns: repeat(2, minmax(0, 1fr));
       gap: 18px;
-      max-width: 980px;
       margin-bottom: 22px;
     }
     .sheet > * {

@@ -12,7 +12,7 @@ import { PageHead } from '../ui/page-head';
 import { MatSortModule } from '@angular/material/sort';
 import { Sorted } from '../ui/sorted';
 
-const WEEKS = 4;
+const WEEKS = 8;
 
 /** How many posts a week fit, person by person, beside what the coming weeks hold. */
 @Component({
@@ -20,8 +20,8 @@ const WEEKS = 4;
   templateUrl: './capacity.page.html',
   styleUrl: './side-page.scss',
   styles: `
-    td input {
-      width: 64px;
+    td kr-number {
+      max-width: 90px;
     }
     td:last-child {
       text-align: left;
