@@ -8,7 +8,7 @@ import {
   type ReplyOf,
   type RouteName,
 } from '@keyroster/contract';
-import { firstValueFrom, type Observable } from 'rxjs';
+import { firstValueFrom, lastValueFrom, takeUntil, type Observable } from 'rxjs';
 
 export { ApiError, sentenceOf } from './api-error';
 
@@ -32,6 +32,15 @@ export class Api {
   /** One answer. It is not called off, whatever becomes of the screen that asked. */
   call<K extends RouteName>(name: K, input: CallInput<K>): Promise<ReplyOf<K>> {
     return firstValueFrom(this.request(name, input));
+  }
+
+  /** One answer, or null when `left` says before it came that nobody waits for it any more; it is called off then. */
+  until<K extends RouteName>(
+    left: Observable<unknown>,
+    name: K,
+    input: CallInput<K>,
+  ): Promise<ReplyOf<K> | null> {
+    return lastValueFrom(this.request(name, input).pipe(takeUntil(left)), { defaultValue: null });
   }
 
   /** The same as a stream: asked when it is subscribed to, called off when it is left. */

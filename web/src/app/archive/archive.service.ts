@@ -9,6 +9,7 @@ import type {
   KeptFilter,
 } from '@keyroster/contract';
 import { parseFilter, writeFilter, writeToken, type Filter, type FilterToken } from '@keyroster/core';
+import { Subject } from 'rxjs';
 import { Api, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
 
@@ -45,7 +46,8 @@ export class ArchiveService {
   readonly moved = signal(false);
   /** Settles when the ids of all that match are here, and not only those of the first rows. */
   whole: Promise<unknown> = Promise.resolve();
-  private asked = 0;
+  /** Another filter or order is asked for: what was on its way for the one before is called off. */
+  private readonly left = new Subject<void>();
   private wanted = new Set<number>();
   private fetching = false;
 
@@ -67,35 +69,36 @@ export class ArchiveService {
 
   /** Finds anew. The first rows come at once, the order of all of them right after. */
   async find(line: string, sort: ArchiveOrder): Promise<void> {
-    const mine = ++this.asked;
+    this.left.next();
     this.line.set(line);
     this.sort.set(sort);
     this.moved.set(false);
     const query = { line, sort };
     void this.count();
     try {
-      const ids = this.api.call('archive.ids', { query });
-      const first = this.api.call('archive.rows', { query: { ...query, limit: FIRST_ROWS } });
+      const ids = this.api.until(this.left, 'archive.ids', { query });
+      const first = this.api.until(this.left, 'archive.rows', { query: { ...query, limit: FIRST_ROWS } });
       // After the first rows, whichever answer comes first.
-      this.whole = Promise.all([ids, first]).then(([{ ids }]) => {
-        if (mine === this.asked) this.ids.set(ids);
+      this.whole = Promise.all([ids, first]).then(([all]) => {
+        if (all) this.ids.set(all.ids);
+        return all !== null;
       });
       this.whole.catch(() => undefined);
-      const { rows } = await first;
-      if (mine !== this.asked) return;
+      const answer = await first;
+      if (!answer) return;
+      const { rows } = answer;
       this.rows.set(new Map(rows.map((r) => [r.id, r])));
       this.places.set(new Map());
       this.ids.set(rows.map((r) => r.id));
       this.found.set(`${line}\n${sort}`);
       this.error.set('');
-      await this.whole;
-      if (this.filter().words && mine === this.asked)
+      if ((await this.whole) && this.filter().words)
         void this.want(
           [],
           rows.slice(0, 25).map((r) => r.id),
         );
     } catch (error) {
-      if (mine === this.asked) this.error.set(sentenceOf(error));
+      this.error.set(sentenceOf(error));
     }
   }
 
@@ -115,11 +118,10 @@ export class ArchiveService {
       while (this.wanted.size > 0) {
         const batch = [...this.wanted].slice(0, WINDOW);
         for (const id of batch) this.wanted.delete(id);
-        const mine = this.asked;
-        const picked = await this.api.call('archive.pick', {
+        const picked = await this.api.until(this.left, 'archive.pick', {
           query: { ids: batch, ...(words ? { words } : {}) },
         });
-        if (mine !== this.asked) continue;
+        if (!picked) continue;
         this.take(picked.rows);
         if (words)
           this.places.update((all) => {

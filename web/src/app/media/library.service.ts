@@ -1,5 +1,6 @@
 import { Injectable, inject, signal } from '@angular/core';
 import type { MediaQuery, MediaView } from '@keyroster/contract';
+import { Subject } from 'rxjs';
 import { Api, sentenceOf } from '../api/api';
 
 /** One file on its way into the library. */
@@ -23,33 +24,35 @@ export class LibraryService {
   readonly error = signal('');
   readonly uploads = signal<Upload[]>([]);
   private query: MediaQuery = {};
-  private asked = 0;
+  private readonly left = new Subject<void>();
 
   async find(query: MediaQuery): Promise<void> {
     this.query = query;
-    await this.fetch(++this.asked, null);
+    this.left.next();
+    await this.fetch(null);
   }
 
   async more(): Promise<void> {
-    if (this.next() !== null) await this.fetch(this.asked, this.next());
+    if (this.next() !== null) await this.fetch(this.next());
   }
 
   refresh(): Promise<void> {
     return this.find(this.query);
   }
 
-  private async fetch(turn: number, before: number | null): Promise<void> {
+  /** What was asked for before is called off. */
+  private async fetch(before: number | null): Promise<void> {
     try {
-      const page = await this.api.call('media.list', {
+      const page = await this.api.until(this.left, 'media.list', {
         query: { ...this.query, ...(before === null ? {} : { before }) },
       });
-      if (turn !== this.asked) return;
+      if (!page) return;
       this.pictures.update((held) => (before === null ? page.pictures : [...(held ?? []), ...page.pictures]));
       this.tags.set(page.tags);
       this.next.set(page.next);
       this.error.set('');
     } catch (error) {
-      if (turn === this.asked) this.error.set(sentenceOf(error));
+      this.error.set(sentenceOf(error));
     }
   }
 
@@ -92,7 +95,7 @@ export class LibraryService {
     return kept;
   }
 
-  /** By XMLHttpRequest, since fetch does not tell how much of a body has been sent. */
+  /** By XMLHttpRequest, since fetch, which the other calls are made by, does not tell how much of a body was sent. */
   private sendOne(file: File, progress: (share: number) => void): Promise<MediaView> {
     return new Promise((done, failed) => {
       const request = new XMLHttpRequest();
