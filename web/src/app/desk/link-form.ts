@@ -10,7 +10,8 @@ import {
 import { MatButton } from '@angular/material/button';
 import type { Editor } from '@tiptap/core';
 import { safeHref } from '@keyroster/core';
-import { TextField } from '../ui/fields';
+import { TextField, textControl } from '../ui/fields';
+import { ReactiveFormsModule } from '@angular/forms';
 
 const WRONG =
   'A link leads to a web address (https://…), an e-mail address (mailto:…) or a page of this blog (/…).';
@@ -18,7 +19,7 @@ const WRONG =
 /** Asks where the chosen words lead to. */
 @Component({
   selector: 'kr-link-form',
-  imports: [MatButton, TextField],
+  imports: [MatButton, ReactiveFormsModule, TextField],
   templateUrl: './link-form.html',
   styleUrl: './link-form.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -26,24 +27,26 @@ const WRONG =
 export class LinkForm {
   readonly editor = input.required<Editor>();
   readonly closed = output();
-  protected readonly href = signal('');
-  protected readonly error = signal('');
+  protected readonly href = textControl();
+  /** Where the words lead to now. */
+  protected readonly was = signal('');
   private readonly field = viewChild.required(TextField);
 
   constructor() {
     afterNextRender(() => {
-      this.href.set((this.editor().getAttributes('link')['href'] as string | undefined) ?? '');
+      this.was.set((this.editor().getAttributes('link')['href'] as string | undefined) ?? '');
+      this.href.setValue(this.was());
       this.field().focus();
     });
   }
 
-  protected set(event: Event, text: string): void {
-    event.preventDefault();
+  protected set(text: string): void {
     const typed = text.trim();
     const href = safeHref(/^[\w-]+(\.[\w-]+)+([/?#]|$)/.test(typed) ? `https://${typed}` : typed);
     // An address beside the post is no address here: it would lead elsewhere from every page.
     if (typed !== '' && !(href && /^(?:https?:|mailto:|[/#])/i.test(href))) {
-      this.error.set(WRONG);
+      this.href.setErrors({ sentence: WRONG });
+      this.href.markAsTouched();
       return;
     }
     const editor = this.editor();

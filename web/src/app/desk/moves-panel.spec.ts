@@ -94,7 +94,7 @@ describe('the moves of a post', () => {
     await open(inReview);
     await press(panel.loader, 'Ask for changes');
     await press(panel.loader, /^Ask .* for changes$/);
-    expect(panel.page.querySelector('[role=alert]')!.textContent).toBe('Say what should change.');
+    expect(panel.page.querySelector('mat-error')!.textContent).toBe('Say what should change.');
     await type(panel.loader, 'What should change?', 'Say where the lamps are.');
     await press(panel.loader, /^Ask .* for changes$/);
     expect(done).toEqual([{ to: 'drafting', note: 'Say where the lamps are.' }]);

@@ -24,18 +24,19 @@ import { SessionService } from '../accounts/session.service';
 import { ApiError, sentenceOf } from '../api/api';
 import { confirm } from '../ui/confirm';
 import { BittingMark } from '../ui/bitting-mark';
-import { TextField } from '../ui/fields';
+import { TextField, isReady, must, textControl } from '../ui/fields';
 import { Messages } from '../ui/messages.service';
 import { MeasureService } from './measure.service';
 import { NotesService } from './notes.service';
 import { PostService } from './post.service';
 import { ScheduleForm } from './schedule-form';
 import { ErrorLine } from '../ui/error-line';
+import { ReactiveFormsModule } from '@angular/forms';
 
 /** Where the post stands and where it may go from here. Every button says what it will do. */
 @Component({
   selector: 'kr-moves',
-  imports: [MatButton, BittingMark, RouterLink, ScheduleForm, TextField, ErrorLine],
+  imports: [MatButton, BittingMark, RouterLink, ScheduleForm, TextField, ErrorLine, ReactiveFormsModule],
   templateUrl: './moves-panel.html',
   styles: `
     :host {
@@ -74,6 +75,10 @@ export class MovesPanel {
   } | null>(null);
   protected readonly asking = signal<'schedule' | 'note' | null>(null);
   protected readonly error = signal('');
+  protected readonly wanted = textControl(
+    '',
+    must((note: string) => note.trim() !== '', 'Say what should change.'),
+  );
   protected readonly done = signal('');
   protected readonly busy = signal(false);
   protected readonly choices = signal<[ZonedChoice, ZonedChoice] | null>(null);
@@ -214,10 +219,13 @@ export class MovesPanel {
     });
   }
 
-  protected askForChanges(event: Event, note: string): void {
-    event.preventDefault();
-    if (note.trim() === '') this.error.set('Say what should change.');
-    else void this.act(() => this.posts.move({ to: 'drafting', note }));
+  protected askForChanges(): void {
+    if (!isReady(this.wanted)) return;
+    void this.act(async () => {
+      const sentence = await this.posts.move({ to: 'drafting', note: this.wanted.value });
+      this.wanted.reset();
+      return sentence;
+    });
   }
 
   private go(to: Stage): Promise<void> {

@@ -5,17 +5,17 @@ import type { NoteView } from '@keyroster/contract';
 import { formatDistance, type Passage } from '@keyroster/core';
 import { sentenceOf } from '../api/api';
 import { PersonBadge } from '../ui/person-badge';
-import { TextField } from '../ui/fields';
 import { NotesService } from './notes.service';
 import { PostService } from './post.service';
 import { ErrorLine } from '../ui/error-line';
 import { MatTooltip } from '@angular/material/tooltip';
 import { MatExpansionModule } from '@angular/material/expansion';
+import { NoteForm } from './note-form';
 
 /** Who said what about which words: open notes first, settled ones folded away. */
 @Component({
   selector: 'kr-notes',
-  imports: [MatButton, PersonBadge, TextField, ErrorLine, MatTooltip, MatExpansionModule],
+  imports: [MatButton, PersonBadge, ErrorLine, MatTooltip, MatExpansionModule, NoteForm],
   templateUrl: './notes-panel.html',
   styleUrl: './notes-panel.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -42,33 +42,8 @@ export class NotesPanel {
     return formatDistance(this.session.local(note.at).slice(0, 10), this.session.today());
   }
 
-  protected async add(event: Event, field: TextField): Promise<void> {
-    event.preventDefault();
-    await this.send(field, () => this.notes.add(field.value().trim(), this.passage()));
-    if (!this.error()) this.passageDropped.emit();
-  }
-
-  protected async answer(event: Event, field: TextField, noteId: number): Promise<void> {
-    event.preventDefault();
-    await this.send(field, () => this.notes.add(field.value().trim(), null, noteId));
-  }
-
   protected async settle(noteId: number, settled: boolean): Promise<void> {
     this.error.set('');
     await this.notes.resolve(noteId, settled).catch((error: unknown) => this.error.set(sentenceOf(error)));
-  }
-
-  private async send(field: TextField, act: () => Promise<void>): Promise<void> {
-    this.error.set('');
-    if (field.value().trim() === '') {
-      this.error.set('There are no words in the note yet.');
-      return;
-    }
-    try {
-      await act();
-      field.value.set('');
-    } catch (error) {
-      this.error.set(sentenceOf(error));
-    }
   }
 }

@@ -4,10 +4,11 @@ import { MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { PostCard, PostView } from '@keyroster/contract';
 import { bodyText, countWords, formatCount, sectionsOf, type BodyNode } from '@keyroster/core';
 import { Api, sentenceOf } from '../api/api';
-import { TextField } from '../ui/fields';
+import { TextField, textControl } from '../ui/fields';
 import { ErrorLine } from '../ui/error-line';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import { BehaviorSubject, catchError, debounceTime, distinctUntilChanged, map, of, switchMap } from 'rxjs';
+import { ReactiveFormsModule } from '@angular/forms';
+import { startWith, catchError, debounceTime, distinctUntilChanged, map, of, switchMap } from 'rxjs';
 
 interface Part {
   name: string;
@@ -18,7 +19,7 @@ interface Part {
 
 /** Takes a section of another post, with its build: found by words, chosen by heading. */
 @Component({
-  imports: [MatButton, MatDialogModule, TextField, ErrorLine],
+  imports: [MatButton, MatDialogModule, TextField, ErrorLine, ReactiveFormsModule],
   templateUrl: './section-dialog.html',
   styles: `
     ul {
@@ -53,7 +54,7 @@ export class SectionDialog {
   protected readonly post = signal<PostView | null>(null);
   protected readonly error = signal('');
   protected readonly asked = signal('');
-  private readonly words = new BehaviorSubject('');
+  protected readonly words = textControl();
   protected readonly count = (n: number) => formatCount(n, 'word');
 
   /**
@@ -83,8 +84,9 @@ export class SectionDialog {
   });
 
   constructor() {
-    this.words
+    this.words.valueChanges
       .pipe(
+        startWith(''),
         debounceTime(200),
         map((words) => words.trim()),
         distinctUntilChanged(),
@@ -105,10 +107,6 @@ export class SectionDialog {
         this.error.set(error);
         if (posts) this.found.set(posts.filter((p) => p.words > 0));
       });
-  }
-
-  protected later(words: string): void {
-    this.words.next(words);
   }
 
   protected async open(id: number): Promise<void> {

@@ -15,12 +15,14 @@ import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
 import { Messages } from '../ui/messages.service';
-import { TextField } from '../ui/fields';
+import { TextField, textControl } from '../ui/fields';
 import { MeasureService } from './measure.service';
 import { PostService } from './post.service';
 import { TitleFactsList } from './title-facts-list';
 import { ErrorLine } from '../ui/error-line';
-import { later } from '../ui/later';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { ReactiveFormsModule } from '@angular/forms';
+import { debounceTime } from 'rxjs';
 
 export type TitleFacts = MeasuredTitle & { did: FormResult };
 interface Row {
@@ -37,7 +39,7 @@ const DOZEN = 12;
 /** Title trials side by side: the facts of each, how titles of its form did here, and who tried it when. */
 @Component({
   selector: 'kr-titles',
-  imports: [MatButton, TextField, TitleFactsList, ErrorLine],
+  imports: [MatButton, TextField, TitleFactsList, ErrorLine, ReactiveFormsModule],
   templateUrl: './titles-panel.html',
   styleUrl: './titles-panel.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -50,6 +52,7 @@ export class TitlesPanel {
   private readonly messages = inject(Messages);
   protected readonly error = signal('');
   protected readonly open = signal('');
+  protected readonly words = textControl();
   protected readonly typed = signal('');
   protected readonly me = computed(() => this.session.me()?.id);
   protected readonly mayTry = computed(() => {
@@ -87,6 +90,10 @@ export class TitlesPanel {
   });
 
   constructor() {
+    this.words.valueChanges.pipe(debounceTime(TYPING_MS), takeUntilDestroyed()).subscribe((words) => {
+      this.typed.set(words.trim());
+      void this.look();
+    });
     const id = computed(() => this.posts.post()?.id);
     effect(() => {
       if (id() !== undefined)
@@ -115,18 +122,12 @@ export class TitlesPanel {
       : 'The title as it stands.';
   }
 
-  protected readonly later = later(TYPING_MS, (words: string) => {
-    this.typed.set(words.trim());
-    void this.look();
-  });
-
-  protected async keep(event: Event, field: TextField): Promise<void> {
-    event.preventDefault();
-    const title = field.value().trim();
+  protected async keep(): Promise<void> {
+    const title = this.words.value.trim();
     if (title === '') return;
     await this.act(async () => {
       this.trials.set(await this.api.call('trials.keep', { id: this.posts.post()!.id, body: { title } }));
-      field.value.set('');
+      this.words.reset();
       this.typed.set('');
       this.open.set(title);
     });

@@ -4,8 +4,9 @@ import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/materia
 import type { PlannerCard } from '@keyroster/contract';
 import { formatClock, formatShortDate, type PlanWarning, type SlotDate } from '@keyroster/core';
 import { CategoryTab } from '../site/category-tab';
-import { ClockField, DateField } from '../ui/fields';
+import { ClockField, DateField, textControl } from '../ui/fields';
 import { ErrorLine } from '../ui/error-line';
+import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 
 export interface PlaceData {
   post: PlannerCard;
@@ -21,7 +22,7 @@ export type PlaceChoice = { to: 'tray' } | { to: 'day'; date: string; time: stri
  */
 @Component({
   selector: 'kr-place',
-  imports: [MatButton, MatDialogModule, CategoryTab, ClockField, DateField, ErrorLine],
+  imports: [MatButton, MatDialogModule, CategoryTab, ClockField, DateField, ErrorLine, ReactiveFormsModule],
   template: `
     <div class="dialog">
       <h2>Move “{{ data.post.title }}”</h2>
@@ -40,9 +41,9 @@ export type PlaceChoice = { to: 'tray' } | { to: 'day'; date: string; time: stri
           <li class="soft">No slot is open in the weeks shown.</li>
         }
       </ul>
-      <form (submit)="other($event)" class="row" novalidate>
-        <kr-date label="Date" quiet [(value)]="date" />
-        <kr-clock label="Time" quiet [(value)]="time" />
+      <form class="row" [formGroup]="form" (ngSubmit)="other()" novalidate>
+        <kr-date label="Date" quiet formControlName="date" />
+        <kr-clock label="Time" quiet formControlName="time" />
         <button matButton="outlined" type="submit">Put it on this date</button>
       </form>
       <kr-error [of]="error()" />
@@ -80,17 +81,18 @@ export class PlaceMenu {
   protected readonly data = inject<PlaceData>(MAT_DIALOG_DATA);
   protected readonly dialog = inject<MatDialogRef<PlaceMenu, PlaceChoice>>(MatDialogRef);
   protected readonly error = signal('');
-  protected readonly date = signal(this.data.post.runLocal?.slice(0, 10) ?? this.data.today);
-  protected readonly time = signal(this.data.post.runLocal ? formatClock(this.data.post.runLocal) : '08:00');
+  protected readonly form = new FormGroup({
+    date: textControl(this.data.post.runLocal?.slice(0, 10) ?? this.data.today),
+    time: textControl(this.data.post.runLocal ? formatClock(this.data.post.runLocal) : '08:00'),
+  });
   protected readonly slots = [
     ...this.data.openSlots.filter((s) => s.categoryId === this.data.post.categoryId),
     ...this.data.openSlots.filter((s) => s.categoryId !== this.data.post.categoryId),
   ].slice(0, 12);
   protected readonly short = (date: string) => formatShortDate(date, this.data.today);
 
-  protected other(event: Event): void {
-    event.preventDefault();
-    const [date, time] = [this.date(), this.time()];
+  protected other(): void {
+    const { date, time } = this.form.getRawValue();
     if (!date) this.error.set('Choose a date.');
     else if (!time) this.error.set('Type the time like 08:00.');
     else this.dialog.close({ to: 'day', date, time });

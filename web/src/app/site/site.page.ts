@@ -142,6 +142,7 @@ export class SitePage {
     tagline: textControl(),
     firstWeekday: new FormControl(1, { nonNullable: true }),
   });
+  protected readonly newName = textControl();
   protected readonly merging = signal<{ from: CategoryView; into: number } | null>(null);
 
   constructor() {
@@ -183,15 +184,14 @@ export class SitePage {
     void this.act(() => this.api.call('categories.change', { id, body }), 'The category is changed.');
   }
 
-  protected addCategory(event: Event, field: TextField): void {
-    event.preventDefault();
+  protected addCategory(): void {
     const used = new Set(this.session.blog()?.categories.map((c) => c.hue));
     const hue = this.hues.find((h) => !used.has(h)) ?? 1;
     void this.act(
-      () => this.api.call('categories.add', { body: { name: field.value(), hue } }),
+      () => this.api.call('categories.add', { body: { name: this.newName.value, hue } }),
       'The category is added.',
     ).then((ok) => {
-      if (ok) field.value.set('');
+      if (ok) this.newName.reset();
     });
   }
 

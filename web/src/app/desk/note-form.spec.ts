@@ -1,0 +1,53 @@
+import { TestBed } from '@angular/core/testing';
+import type { Passage } from '@keyroster/core';
+import { show, type Shown } from '../../testing/newsroom';
+import { line, press, type } from '../../testing/hands';
+import { Unsaved } from '../ui/unsaved';
+import { NoteForm } from './note-form';
+import { NotesService } from './notes.service';
+
+const passage: Passage = { exact: 'two drops a minute', prefix: '', suffix: '' };
+let form: Shown<NoteForm>;
+let added: unknown[][];
+let refusal: Error | null;
+const open = async (inputs: Record<string, unknown>) => {
+  added = [];
+  refusal = null;
+  const add = (...note: unknown[]) => {
+    added.push(note);
+    return refusal ? Promise.reject(refusal) : Promise.resolve();
+  };
+  form = await show(NoteForm, { inputs, providers: [{ provide: NotesService, useValue: { add } }] });
+};
+const error = () => form.page.querySelector('mat-error')?.textContent?.trim();
+
+describe('a note that is typed', () => {
+  it('goes with the words that it is on, and leaves its field empty', async () => {
+    await open({ label: 'Your note', passage });
+    await type(form.loader, 'Your note', ' How many is right? ');
+    expect(TestBed.inject(Unsaved).any()).toBe(true);
+    await press(form.loader, 'Save the note');
+    expect(added).toEqual([['How many is right?', passage, null]]);
+    expect(await (await line(form.loader, 'Your note')).getValue()).toBe('');
+    expect([TestBed.inject(Unsaved).any(), error()]).toEqual([false, undefined]);
+  });
+
+  it('answers the note it stands under', async () => {
+    await open({ label: 'Answer this note', answers: 12 });
+    await type(form.loader, 'Answer this note', 'One.');
+    await press(form.loader, 'Answer');
+    expect(added).toEqual([['One.', null, 12]]);
+  });
+
+  it('needs words, and keeps them when it is refused', async () => {
+    await open({ label: 'Your note' });
+    await press(form.loader, 'Save the note');
+    expect([error(), added]).toEqual(['There are no words in the note yet.', []]);
+    refusal = new Error('refused');
+    await type(form.loader, 'Your note', 'Is it?');
+    await press(form.loader, 'Save the note');
+    await form.fixture.whenStable();
+    expect(error()).toBeTruthy();
+    expect(await (await line(form.loader, 'Your note')).getValue()).toBe('Is it?');
+  });
+});
