@@ -10,7 +10,7 @@ import {
   untracked,
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
+import { ReactiveFormsModule } from '@angular/forms';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatButton } from '@angular/material/button';
 import type { NewOutlet, OutletView } from '@keyroster/contract';
@@ -21,74 +21,17 @@ import {
   USUAL_LIMITS,
   type OutletKind,
   type OutletLimits,
-  type OutletProtocol,
   type Shape,
-  type LengthUnit,
 } from '@keyroster/core';
 import equal from 'fast-deep-equal';
 import { pairwise, startWith } from 'rxjs';
 import { landRefusal } from '../api/refusals';
-import {
-  ChoiceField,
-  ClockField,
-  FieldSet,
-  NumberField,
-  TextField,
-  isReady,
-  must,
-  textControl,
-} from '../ui/fields';
+import { ChoiceField, ClockField, FieldSet, NumberField, TextField, isReady } from '../ui/fields';
 import { watchUnsaved } from '../ui/unsaved';
 import { OutletsService } from './outlets.service';
 import { ErrorLine } from '../ui/error-line';
 import { unitName } from './format-piece';
-
-const PROTOCOLS: { protocol: OutletProtocol; name: string; address: string; hint: string }[] = [
-  {
-    protocol: 'micropub',
-    name: 'Micropub: we post to it',
-    address: 'Micropub endpoint',
-    hint: 'https://…, as the outlet’s help or its page’s head names it',
-  },
-  {
-    protocol: 'mail',
-    name: 'Mail: it takes letters',
-    address: 'The list’s e-mail address',
-    hint: 'letters go to the list, which hands them on',
-  },
-  {
-    protocol: 'feed',
-    name: 'Feed: it fetches from us',
-    address: 'Hub to tell (WebSub)',
-    hint: 'may be left empty; then it fetches when it likes',
-  },
-  {
-    protocol: 'webhook',
-    name: 'Webhook: we send it a signed message',
-    address: 'Address of the webhook',
-    hint: 'signed after Standard Webhooks',
-  },
-];
-const USUAL_PROTOCOL: Record<OutletKind, OutletProtocol> = {
-  'short-post network': 'micropub',
-  'picture network': 'micropub',
-  'professional network': 'micropub',
-  newsletter: 'mail',
-  'partner site': 'feed',
-  'shop’s news page': 'webhook',
-  special: 'feed',
-};
-const count = () => new FormControl<number | null>(null);
-const fresh = (): NewOutlet => ({
-  name: '',
-  kind: 'short-post network',
-  protocol: 'micropub',
-  address: '',
-  settings: {},
-  limits: USUAL_LIMITS['short-post network'],
-  voice: '',
-  knowsKeys: false,
-});
+import { PROTOCOLS, USUAL_PROTOCOL, fresh, outletControls, partsOf, same } from './outlet-controls';
 
 /** An outlet: what it is, how pieces reach it, what it takes, how it speaks. */
 @Component({
@@ -173,36 +116,7 @@ export class OutletForm {
   protected readonly protocols = PROTOCOLS.map(({ protocol, name }) => ({ value: protocol, label: name }));
   protected readonly units = LENGTH_UNITS.map((value) => ({ value, label: unitName(value) }));
   protected readonly shapes = SHAPE_NAMES;
-  protected readonly form = new FormGroup({
-    name: textControl(
-      '',
-      must((name: string) => name.trim() !== '', 'Give it a name.'),
-    ),
-    kind: new FormControl<OutletKind>('short-post network', { nonNullable: true }),
-    protocol: new FormControl<OutletProtocol>('micropub', { nonNullable: true }),
-    address: textControl(),
-    host: textControl(),
-    port: count(),
-    from: textControl(),
-    user: textControl(),
-    secret: textControl(),
-    knowsKeys: new FormControl(false, { nonNullable: true }),
-    length: count(),
-    unit: new FormControl<LengthUnit>('graphemes', { nonNullable: true }),
-    linkCost: count(),
-    tags: count(),
-    pictureKb: count(),
-    perHour: count(),
-    perDay: count(),
-    quietFrom: textControl(),
-    quietUntil: textControl(),
-    links: new FormControl(true, { nonNullable: true }),
-    shapes: new FormControl<readonly Shape[]>([], {
-      nonNullable: true,
-      validators: must((shapes: readonly Shape[]) => shapes.length > 0, 'Choose at least one picture shape.'),
-    }),
-    voice: textControl(),
-  });
+  protected readonly form = outletControls();
   private readonly first = signal('');
   private readonly now = signal('');
   protected readonly error = signal('');
@@ -341,18 +255,3 @@ export class OutletForm {
     }
   }
 }
-
-/** The form's own parts of an outlet's limits. */
-const partsOf = ({ length, links, tags, shapes, pictureBytes, perHour, perDay, quiet }: OutletLimits) => ({
-  ...{ links, tags, shapes, perHour, perDay },
-  ...{ length: length?.max ?? null, unit: length?.unit ?? 'graphemes', linkCost: length?.linkCost ?? null },
-  ...{ pictureKb: pictureBytes === null ? null : pictureBytes / 1000 },
-  ...{ quietFrom: quiet?.from ?? '', quietUntil: quiet?.until ?? '' },
-});
-
-/** Whether an outlet is as the form began with. */
-const same = (outlet: OutletView, began: NewOutlet): boolean =>
-  (Object.keys(began) as (keyof NewOutlet)[]).every(
-    (key) =>
-      key === 'credentials' || key === 'settings' || equal(began[key], outlet[key as keyof OutletView]),
-  );
