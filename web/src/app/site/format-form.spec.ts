@@ -91,6 +91,20 @@ describe('a format', () => {
     expect(TestBed.inject(Unsaved).any()).toBe(true);
   });
 
+  it('keeps what is typed when it is retired meanwhile', async () => {
+    await open(interview);
+    await type(form.loader, 'Name', 'Long talk');
+    await press(form.loader, 'Retire it');
+    await sentTo('PATCH', (body) => expect(body).toEqual({ retired: true }));
+    form.fixture.componentRef.setInput('format', { ...interview, retired: true });
+    await form.fixture.whenStable();
+    expect(await (await line(form.loader, 'Name')).getValue()).toBe('Long talk');
+    expect(TestBed.inject(Unsaved).any()).toBe(true);
+    await press(form.loader, 'Save the format');
+    await sentTo('PATCH', (body) => expect(body['name']).toBe('Long talk'));
+    expect(TestBed.inject(Unsaved).any()).toBe(false);
+  });
+
   it('is only read by those who do not manage the blog', async () => {
     await open(interview, false);
     expect(await (await line(form.loader, 'Name')).isDisabled()).toBe(true);

@@ -89,9 +89,16 @@ export class FormatForm {
     watchUnsaved(() => this.editable() && this.form.dirty);
     effect(() => {
       const f = this.format();
-      untracked(() => this.draw(f));
+      untracked(() => {
+        // What is being typed stays when the same format comes anew, as after it was retired.
+        if (this.form.dirty && f?.id === this.drawn) return;
+        this.drawn = f?.id;
+        this.draw(f);
+      });
     });
   }
+
+  private drawn: number | undefined;
 
   private draw(format: FormatView | null): void {
     const fields = this.form.controls.fields;
@@ -139,9 +146,13 @@ export class FormatForm {
     const error = errorOfFields(fields);
     if (error) return this.error.set(error);
     const body = { name: name.trim(), hint: hint.trim(), fields, starterText };
-    await this.act(() => {
+    await this.act(async () => {
       const f = this.format();
-      return f ? this.api.call('formats.change', { id: f.id, body }) : this.api.call('formats.add', { body });
+      const kept = await (f
+        ? this.api.call('formats.change', { id: f.id, body })
+        : this.api.call('formats.add', { body }));
+      this.form.markAsPristine();
+      return kept;
     });
   }
 
@@ -153,7 +164,6 @@ export class FormatForm {
     this.busy.set(true);
     try {
       const kept = await what();
-      this.form.markAsPristine();
       this.error.set('');
       this.stored.emit(kept);
     } catch (error) {
