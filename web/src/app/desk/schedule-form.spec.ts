@@ -57,15 +57,28 @@ describe('the form that schedules a post', () => {
   });
 
   it.each([
-    ['31 November', '08:00'],
-    ['1 Dec 2031', '25:00'],
-    ['', '08:00'],
-  ])('does nothing with “%s”, “%s”', async (date, time) => {
+    ['31 November', '08:00', 'Type a day, like 1 Dec 2026.'],
+    ['1 Dec 2031', '25:00', 'Type a time, like 08:00.'],
+    ['', '08:00', 'Choose a date.'],
+    ['1 Dec 2031', '', 'Type a time, like 08:00.'],
+  ])('does nothing with “%s”, “%s”, and says so at the field', async (date, time, error) => {
     await open();
     await at(date, time);
     expect(says()).toBe('Choose a date and type a time, like 08:00.');
-    expect(button().disabled).toBe(true);
+    await press(form.loader, 'Schedule');
+    expect(form.page.querySelector('mat-error')!.textContent!.trim()).toBe(error);
     expect(chosen).toEqual([]);
+  });
+
+  it('takes Enter right after the last digit, before the screen was drawn', async () => {
+    await open();
+    await at('4 March 2031', '');
+    const time = form.page.querySelector<HTMLInputElement>('kr-clock input')!;
+    time.value = '07:45';
+    time.dispatchEvent(new Event('input', { bubbles: true }));
+    // What Enter does in a browser: it presses the form's button, unless that is disabled.
+    button().click();
+    expect(chosen.map((c) => c.local)).toEqual(['2031-03-04T07:45:00']);
   });
 
   it('keeps the seconds that a run time has', async () => {

@@ -3,14 +3,17 @@ import {
   Component,
   computed,
   inject,
+  effect,
   input,
-  linkedSignal,
   output,
+  untracked,
 } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { formatClock, formatShortDate, formatWhen, meaningOf, type Stage } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
-import { ClockField, DateField } from '../ui/fields';
+import { ClockField, DateField, isReady, must, textControl } from '../ui/fields';
 
 const USUAL_TIME = '08:00';
 const ASK = 'Choose a date and type a time, like 08:00.';
@@ -18,14 +21,14 @@ const ASK = 'Choose a date and type a time, like 08:00.';
 /** Asks when a post should go out, and says what will come of it before it is done. */
 @Component({
   selector: 'kr-schedule-form',
-  imports: [ClockField, DateField, MatButton],
+  imports: [ClockField, DateField, MatButton, ReactiveFormsModule],
   template: `
-    <form (submit)="submit($event)" novalidate>
-      <kr-date data-schedule-date label="Date" [(value)]="date" />
-      <kr-clock [label]="'Time, ' + zone()" placeholder="08:00" [(value)]="time" />
+    <form [formGroup]="form" (ngSubmit)="submit()" novalidate>
+      <kr-date data-schedule-date label="Date" formControlName="date" />
+      <kr-clock [label]="'Time, ' + zone()" placeholder="08:00" formControlName="time" />
       <p class="soft" role="status">{{ promise() }}</p>
       <div class="row">
-        <button matButton="filled" type="submit" [disabled]="busy() || local() === null">
+        <button matButton="filled" type="submit" [disabled]="busy()">
           {{ label() }}</button><button matButton="outlined" type="button" (click)="cancelled.emit()">
           Cancel
         </button>
@@ -57,14 +60,21 @@ export class ScheduleForm {
   readonly busy = input(false);
   readonly chosen = output<{ local: string; label: string }>();
   readonly cancelled = output();
-  protected readonly date = linkedSignal(() => this.planned()?.slice(0, 10) ?? this.session.today());
-  protected readonly time = linkedSignal(() =>
-    this.planned() === null ? USUAL_TIME : formatClock(this.planned()!),
-  );
+  protected readonly form = new FormGroup({
+    date: textControl(
+      '',
+      must((date: string) => date !== '', 'Choose a date.'),
+    ),
+    time: textControl(
+      '',
+      must((time: string) => time !== '', 'Type a time, like 08:00.'),
+    ),
+  });
+  private readonly typed = toSignal(this.form.valueChanges, { initialValue: this.form.getRawValue() });
   protected readonly zone = computed(() => this.session.blog()?.zone ?? 'UTC');
   /** What is typed, as a wall time, or null while it is none. */
   protected readonly local = computed(() => {
-    const [date, time] = [this.date(), this.time()];
+    const { date, time } = this.typed();
     return date && time ? `${date}T${time.length === 5 ? `${time}:00` : time}` : null;
   });
   private readonly isPast = computed(() => {
@@ -93,9 +103,21 @@ export class ScheduleForm {
       : `It goes out ${formatWhen(local, this.session.today())}.`;
   });
 
-  protected submit(event: Event): void {
-    event.preventDefault();
+  constructor() {
+    effect(() => {
+      const planned = this.planned();
+      untracked(() =>
+        this.form.reset({
+          date: planned?.slice(0, 10) ?? this.session.today(),
+          time: planned === null ? USUAL_TIME : formatClock(planned),
+        }),
+      );
+    });
+  }
+
+  /** The button stays open while nothing can be read: Enter right after the last digit must not be lost. */
+  protected submit(): void {
     const local = this.local();
-    if (local) this.chosen.emit({ local, label: this.label() });
+    if (isReady(this.form) && local) this.chosen.emit({ local, label: this.label() });
   }
 }

@@ -52,9 +52,7 @@ const SAMPLES = 24;
       </div>
       <div class="ends">
         <button type="button" matButton="outlined" mat-dialog-close>Cancel</button
-        ><button matButton="filled" type="submit" [disabled]="busy() || words().trim() === ''">
-          Keep the card
-        </button>
+        ><button matButton="filled" type="submit" [disabled]="busy()">Keep the card</button>
       </div>
     </form>
   `,
@@ -154,6 +152,7 @@ export class CardDialog {
 
   protected async keep(event: Event): Promise<void> {
     event.preventDefault();
+    if (this.words().trim() === '') return this.error.set('Type the words that should stand on the picture.');
     this.busy.set(true);
     try {
       const blob = await new Promise<Blob | null>((done) =>
