@@ -13,3 +13,4 @@ export * from './problem.js';
 export type { RouteRow } from './route.js';
 export * from './routes.js';
 export * from './site/types.js';
+export * from './texts/messages.js';

@@ -176,7 +176,7 @@ export type BodyAnswer = { ok: true; body: BodyNode } | { ok: false; sentence: s
  * foreign keys).
  */
 export function checkBody(value: unknown): BodyAnswer {
-  const size = measure(value);
+  const size = bodySizeError(value);
   if (size) return { ok: false, sentence: size };
   try {
     const node = Node.fromJSON(bodySchema, value as object);
@@ -198,7 +198,8 @@ export function checkBody(value: unknown): BodyAnswer {
   }
 }
 
-function measure(value: unknown): string | null {
+/** Why a body of unknown shape is more than a post may hold, or null. */
+export function bodySizeError(value: unknown): string | null {
   let nodes = 0;
   let characters = 0;
   const stack: { value: unknown; depth: number }[] = [{ value, depth: 0 }];

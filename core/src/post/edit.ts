@@ -17,8 +17,11 @@ export type PostEdit =
   | { kind: 'set'; values: SetValues }
   /** It moves to a stage; with a run time where the stage takes one. */
   | { kind: 'move'; to: Stage; run?: RunTime; note?: string }
-  /** Its text becomes this: a body that `checkBody` has passed, with its words counted. */
-  | { kind: 'text'; body: BodyNode; words: number }
+  /**
+   * Its text becomes this: a body that `checkBody` has passed, with its words counted. With `shared`, it is what the
+   * shared document holds, where each word was let in under the rights of whoever wrote it.
+   */
+  | { kind: 'text'; body: BodyNode; words: number; shared?: true }
   | { kind: 'bin' }
   /** Out of the bin, as a draft without a run time. */
   | { kind: 'restore' }
@@ -46,7 +49,10 @@ export type StepAnswer = { ok: true; values: Partial<Post>; steps?: StageStep[] 
  */
 export function applyEdits(post: Post, edits: readonly PostEdit[], context: EditContext): EditAnswer {
   const made = makeEdits(post, edits, context);
-  return made.ok ? finish(post, made.post, made.steps) : made;
+  if (!made.ok) return made;
+  const edited = finish(post, made.post, made.steps);
+  if (!edited.ok || !edits.some((e) => e.kind === 'text' && e.shared)) return edited;
+  return { ...edited, effects: edited.effects.filter((e) => e.kind !== 'text replaced') };
 }
 
 /** The post that edits make of another, before the rules that hold for every edit are asked. */
@@ -115,11 +121,11 @@ function setStep(post: Post, values: SetValues, context: EditContext): StepAnswe
 /** The first words that a writer puts into a commissioned post start the draft. */
 function textStep(
   post: Post,
-  { body, words }: { body: BodyNode; words: number },
+  { body, words, shared }: Extract<PostEdit, { kind: 'text' }>,
   context: EditContext,
 ): StepAnswer {
   const { actor } = context;
-  if (actor === 'clock' || !may(actor, 'write', post))
+  if (!shared && (actor === 'clock' || !may(actor, 'write', post)))
     return refuse(
       'not-yours',
       post.stage === 'in review'
@@ -132,7 +138,8 @@ function textStep(
     return refuse('bad-text', 'The text holds a video or captions that are not in this blog’s library.');
   if (post.body && sameValue(body, post.body)) return { ok: true, values: {} };
   const values = { body, words };
-  if (post.stage !== 'commissioned' || post.bylineId !== actor.id || words === 0) return { ok: true, values };
+  if (post.stage !== 'commissioned' || actor === 'clock' || post.bylineId !== actor.id || words === 0)
+    return { ok: true, values };
   const moved = moveTo({ ...post, ...values }, { to: 'drafting' }, context);
   return moved.ok ? { ...moved, values: { ...values, ...moved.values } } : { ok: true, values };
 }

@@ -30,7 +30,9 @@ export type Effect =
   /** What readers see has changed. */
   | { kind: 'pages' }
   /** Other pictures or files are used. */
-  | { kind: 'pictures' };
+  | { kind: 'pictures' }
+  /** Its text was changed elsewhere than in the document that people write in together, which takes it in. */
+  | { kind: 'text replaced' };
 export type EffectKind = Effect['kind'];
 export type EffectOf<K extends EffectKind> = Extract<Effect, { kind: K }>;
 
@@ -64,5 +66,6 @@ export function effectsOf(
   if ((isPublic(before) || isPublic(after)) && changed.some((f) => POST_FIELDS[f].readers))
     effects.push({ kind: 'pages' });
   if (any('body', 'leadPicture', 'sharePicture')) effects.push({ kind: 'pictures' });
+  if (any('body')) effects.push({ kind: 'text replaced' });
   return effects;
 }

@@ -1,5 +1,5 @@
 import { createRequire } from 'node:module';
-import type { RequestListener } from 'node:http';
+import type { RequestListener, Server } from 'node:http';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import express, { type RequestHandler } from 'express';
@@ -32,6 +32,7 @@ import { openApi } from './openapi.js';
 import { refuseOtherSites } from '../http/origin.js';
 import { problemHandler } from '../http/problem.js';
 import type { Handlers } from '../http/handlers.js';
+import { serveTexts } from '../texts/socket.js';
 import { bindRoutes } from './routing.js';
 
 const require = createRequire(import.meta.url);
@@ -48,6 +49,8 @@ function files(folder: string, options: Options): RequestHandler {
 export interface App {
   /** Readers' pages that are kept are answered at once; all else goes through Express. */
   answer: RequestListener;
+  /** Takes connections to texts, too. Returns how they are ended. */
+  serveTexts(server: Server): () => void;
   close(): Promise<void>;
 }
 
@@ -185,6 +188,8 @@ export async function makeApp(services: Process): Promise<App> {
     answer: (req, res) => {
       if (!readers.answerKept(req, res)) app(req, res);
     },
+    serveTexts: (server) =>
+      serveTexts(server, app, db, services.texts, [session, authenticate(db)], settings.publicUrl),
     close: () => sessionPool.end(),
   };
 }

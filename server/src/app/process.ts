@@ -1,11 +1,13 @@
 import type { Services } from '../http/services.js';
 import type { Notifier } from '../live/live.js';
+import type { SharedTexts } from '../texts/shared-texts.js';
 import type { PageCache } from '../site/cache.js';
 import type { ReadCounter } from '../site/reads.js';
 
 /** Everything a process holds for as long as it runs; made once. */
 export interface Process extends Services {
   live: Notifier;
+  texts: SharedTexts;
   pages: PageCache;
   reads: ReadCounter;
 }

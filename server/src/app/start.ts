@@ -13,6 +13,7 @@ import type { Process } from './process.js';
 import type { Settings } from '../settings.js';
 import { PageCache } from '../site/cache.js';
 import { ReadCounter } from '../site/reads.js';
+import { SharedTexts } from '../texts/shared-texts.js';
 import './wiring.js';
 
 /** How long an idle connection stays open. */
@@ -37,16 +38,20 @@ export async function startServer(settings: Settings, options: { jobs?: boolean 
     personById: (id) => findPerson(db, id),
     seenOf: (person, ids) => seenOf(db, person, ids),
   });
+  const texts = new SharedTexts(db, live);
   const services: Process = {
     db,
     settings,
     live,
+    texts,
     pages: new PageCache({ maxBytes: 64 * 1024 * 1024, lifeMs: 60_000 }),
     reads: new ReadCounter(db),
   };
   const app = await makeApp(services);
   await live.start();
   const server = createServer(app.answer);
+  const endTexts = app.serveTexts(server);
+  texts.start();
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);
     server.listen(settings.port, settings.host, () => {
@@ -66,6 +71,8 @@ export async function startServer(settings: Settings, options: { jobs?: boolean 
   const stop = () =>
     (stopping ??= (async () => {
       server.close();
+      await texts.stop();
+      endTexts();
       await live.stop();
       server.closeAllConnections();
       if (jobs) {

@@ -9,6 +9,7 @@ import { on, onWritten } from '../posts/effects.js';
 import { dropOldSlugs, keepOldSlugs } from '../posts/old-slugs.js';
 import { followRunTimes, logReleases } from '../posts/release.js';
 import { logMoves } from '../posts/stage-log.js';
+import { pushTexts } from '../texts/push.js';
 
 /**
  * Who carries out what a change of a post brings with it. Read once by whatever starts the server or uses it;
@@ -25,4 +26,5 @@ on('pieces follow', followReleases);
 on('checks', measureLater);
 on('pictures', keepUses);
 on('pages', notifyPages);
+on('text replaced', pushTexts);
 onWritten(notifyWritten);

@@ -15,6 +15,12 @@ const originOf = (url: string): string | null => {
 const isOwn = (origin: string | null, req: Request, home: string): boolean =>
   origin !== null && (origin === home || origin === originOf(`${req.protocol}://${req.get('host') ?? ''}`));
 
+/** Does a page of ours ask, or a program, which names no origin? */
+export function isOwnOrigin(req: Request, publicUrl: string): boolean {
+  const origin = req.get('origin');
+  return origin === undefined || isOwn(originOf(origin), req, new URL(publicUrl).origin);
+}
+
 /**
  * Cross-site request protection by what browsers say about where a request comes from (Fetch Metadata, W3C;
  * Origin, RFC 6454): a write that another site's page causes carries `Sec-Fetch-Site: cross-site`, a foreign

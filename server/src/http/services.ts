@@ -5,4 +5,8 @@ import type { Settings } from '../settings.js';
 export interface Services {
   db: Db;
   settings: Settings;
+  texts: {
+    /** Has a post take in what is typed into its text just now, so that what is done next is done to all of it. */
+    settle(postId: number): Promise<void>;
+  };
 }

@@ -7,14 +7,9 @@ describe('live events', () => {
   });
   afterAll(() => room.close());
 
-  const cookieOf = async (who: Who): Promise<string> =>
-    ((await room.as(who)) as unknown as { jar: { getCookies(o: object): { toValueString(): string } } }).jar
-      .getCookies({ domain: '127.0.0.1', path: '/', secure: false, script: false })
-      .toValueString();
-
   /** Opens a stream, and says when it has ended, and what was told on it until then. */
   async function open(who: Who) {
-    const response = await fetch(`${room.url}/api/events`, { headers: { Cookie: await cookieOf(who) } });
+    const response = await fetch(`${room.url}/api/events`, { headers: { Cookie: await room.cookieOf(who) } });
     const told: { postId: number | null; kind: string }[] = [];
     let ended = false;
     void (async () => {
@@ -63,7 +58,7 @@ describe('live events', () => {
     enough: (events: { id: number; postId: number }[]) => boolean,
     ready?: () => Promise<void>,
   ) {
-    const cookie = await cookieOf('editor');
+    const cookie = await room.cookieOf('editor');
     const stop = new AbortController();
     const response = await fetch(`${room.url}/api/events`, {
       headers: { Cookie: cookie, ...headers },

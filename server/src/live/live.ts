@@ -65,6 +65,10 @@ export class Notifier {
   /** What waits to be told to those who do not see every post, in order. */
   private asked: Promise<void> = Promise.resolve();
   private readonly listeners = new Set<(event: BlogEvent | 'gap') => void>();
+  /** Who wants to know what is told on other channels: with its payload, or `gap` after a lost connection. */
+  private readonly channels = new Map<string, (payload: string | 'gap') => void>([
+    ['key_roster_ended', (id) => this.endWhere((o) => o.sessionId === id)],
+  ]);
   private beat: NodeJS.Timeout | undefined;
 
   constructor(
@@ -93,6 +97,15 @@ export class Notifier {
   /** `gap` is told after a lost connection: anything may have changed. */
   onEvent(listener: (event: BlogEvent | 'gap') => void): void {
     this.listeners.add(listener);
+  }
+
+  /** Listens to a channel of the database beside that of the events. Asked for before the start. */
+  onChannel(name: string, listener: (payload: string | 'gap') => void): void {
+    const known = this.channels.get(name);
+    this.channels.set(name, (payload) => {
+      known?.(payload);
+      listener(payload);
+    });
   }
 
   /** Turns a response into a stream of the blog's events, first those missed since `lastId`. */
@@ -136,13 +149,14 @@ export class Notifier {
     client.on('error', lost);
     client.on('end', () => lost());
     client.on('notification', ({ channel, payload }) => {
-      if (channel === 'key_roster_ended') this.endWhere((o) => o.sessionId === payload);
+      const listener = this.channels.get(channel);
+      if (listener) listener(payload ?? '');
       else this.spread(JSON.parse(payload ?? '{}') as BlogEvent);
     });
     this.client = client;
     try {
       await client.connect();
-      await client.query('listen key_roster; listen key_roster_ended');
+      await client.query(['key_roster', ...this.channels.keys()].map((name) => `listen ${name}`).join('; '));
     } catch (error) {
       this.client = null;
       throw error;
@@ -154,6 +168,7 @@ export class Notifier {
     try {
       await this.listen();
       for (const listener of this.listeners) listener('gap');
+      for (const listener of this.channels.values()) listener('gap');
       // Streams end, and their clients come back with the last id they saw.
       for (const stream of this.streams.keys()) this.end(stream);
     } catch {

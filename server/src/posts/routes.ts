@@ -2,7 +2,7 @@ import type { MoveDone, ReleaseLogEntry } from '@keyroster/contract';
 import { wallTimeOf } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Trx } from '../db/connect.js';
-import type { Handlers } from '../http/handlers.js';
+import { prepared, type Handlers } from '../http/handlers.js';
 import { changePost, mustBeCurrent, zoneOf } from './change.js';
 import { listPosts } from './list.js';
 import { movePost } from './move.js';
@@ -41,14 +41,18 @@ export const postHandlers: Handlers = {
     res.set('ETag', `"${reply.post.version}"`);
     return reply;
   },
-  'posts.move': async ({ trx, person, id, body, ifMatch, res }) => {
-    const row = await visiblePostToChange(trx, person, id);
-    await mustBeCurrent(trx, row, ifMatch);
-    const { sentence } = await movePost(trx, row, person, body);
-    const reply = await done(trx, person, id, sentence);
-    res.set('ETag', `"${reply.post.version}"`);
-    return reply;
-  },
+  // What is typed until now moves along.
+  'posts.move': prepared(
+    ({ services, id }) => services.texts.settle(id),
+    async ({ trx, person, id, body, ifMatch, res }) => {
+      const row = await visiblePostToChange(trx, person, id);
+      await mustBeCurrent(trx, row, ifMatch);
+      const { sentence } = await movePost(trx, row, person, body);
+      const reply = await done(trx, person, id, sentence);
+      res.set('ETag', `"${reply.post.version}"`);
+      return reply;
+    },
+  ),
   'posts.open': async ({ trx, person, id }) => {
     await visiblePost(trx, person, id);
     await trx('open_posts')

@@ -43,6 +43,23 @@ export type Likeness = NonNullable<ReturnType<typeof tasks.likeness>>;
 export const checkText = async (body: unknown): Promise<TextAnswer> =>
   isLong(body) ? computing.run<TextAnswer>('text', body) : tasks.text(body);
 
+const LONG_STATE = 60_000;
+const areLong = (updates: readonly Uint8Array[]) => updates.reduce((n, u) => n + u.length, 0) > LONG_STATE;
+
+export const sharedTextOf = async (body: BodyNode): Promise<Uint8Array> =>
+  isLong(body) ? computing.run<Uint8Array>('sharedText', body) : tasks.sharedText(body);
+
+export const joinedText = async (updates: readonly Uint8Array[]): Promise<ReturnType<typeof tasks.joined>> =>
+  areLong(updates) ? computing.run('joined', updates) : tasks.joined(updates);
+
+export const sharedChangeOf = async (
+  updates: readonly Uint8Array[],
+  body: BodyNode,
+): Promise<Uint8Array | null> =>
+  areLong(updates)
+    ? computing.run<Uint8Array | null>('sharedChange', { updates, body })
+    : tasks.sharedChange({ updates, body });
+
 export const likenessOf = async (body: BodyNode): Promise<Likeness | null> =>
   isLong(body) ? computing.run<Likeness | null>('likeness', body) : tasks.likeness(body);
 

@@ -23,6 +23,8 @@ import {
   type Rewritten,
   type Source,
 } from '@keyroster/core';
+import { bodyOfShared, changeShared, sharedFrom, sharedOf } from '@keyroster/core/shared-text';
+import { encodeStateAsUpdate } from 'yjs';
 import type { ProblemCode } from '@keyroster/contract';
 import { ProblemError } from '../http/problem.js';
 import { readDocument } from '../documents/read-document.js';
@@ -57,6 +59,29 @@ export function text(body: unknown): { answer: BodyAnswer; words: number } {
   const answer = checkBody(body);
   return { answer, words: answer.ok ? bodyWords(answer.body) : 0 };
 }
+
+/** The shared document of a text, as one update. */
+export const sharedText = (body: BodyNode): Uint8Array => sharedFrom(body);
+
+/** The text that updates make, with its words, and all of them as one update. */
+export function joined(updates: readonly Uint8Array[]): {
+  answer: BodyAnswer;
+  words: number;
+  state: Uint8Array;
+} {
+  const doc = sharedOf(updates);
+  const answer = bodyOfShared(doc);
+  return { answer, words: answer.ok ? bodyWords(answer.body) : 0, state: encodeStateAsUpdate(doc) };
+}
+
+/** The update that makes another text of a shared one; null when it is that already. */
+export const sharedChange = ({
+  updates,
+  body,
+}: {
+  updates: readonly Uint8Array[];
+  body: BodyNode;
+}): Uint8Array | null => changeShared(sharedOf(updates), body);
 
 /** What finds alike texts: the plain text with its signature; null when it has too few words for one. */
 export function likeness(body: BodyNode): { text: string; values: number[] } | null {

@@ -1,0 +1,70 @@
+import { Node } from 'prosemirror-model';
+import { prosemirrorToYXmlFragment, updateYFragment, yXmlFragmentToProsemirrorJSON } from '@tiptap/y-tiptap';
+import * as Y from 'yjs';
+import {
+  bodySchema,
+  bodySizeError,
+  checkBody,
+  EMPTY_BODY,
+  type BodyAnswer,
+  type BodyNode,
+} from '../body/schema.js';
+
+/** Where the text lies within its shared document. */
+export const TEXT_FIELD = 'text';
+
+/** A new shared document that holds a text, as one update. Made once a post: two of them would hold it twice. */
+export function sharedFrom(body: BodyNode): Uint8Array {
+  const doc = new Y.Doc();
+  prosemirrorToYXmlFragment(Node.fromJSON(bodySchema, body), doc.getXmlFragment(TEXT_FIELD));
+  return Y.encodeStateAsUpdate(doc);
+}
+
+/** The document that updates make, in whatever order they come and however often. */
+export function sharedOf(updates: readonly Uint8Array[]): Y.Doc {
+  const doc = new Y.Doc();
+  doc.transact(() => updates.forEach((update) => Y.applyUpdate(doc, update)));
+  return doc;
+}
+
+/**
+ * The text that a shared document holds. Blocks that fit no text are left out (two changes that each are good may
+ * leave one of them behind, and programs may send anything), and of several fold lines the first stays; what is too
+ * long or too deep is refused as `checkBody` does.
+ */
+export function bodyOfShared(doc: Y.Doc): BodyAnswer {
+  const { content = [] } = yXmlFragmentToProsemirrorJSON(doc.getXmlFragment(TEXT_FIELD)) as BodyNode;
+  const whole = checkBody({ type: 'doc', content: content.length > 0 ? content : EMPTY_BODY.content });
+  if (whole.ok || bodySizeError({ type: 'doc', content }) !== null) return whole;
+  let folds = 0;
+  const good = content.filter(
+    (block) =>
+      checkBody({ type: 'doc', content: [block] }).ok && (block.type !== 'foldLine' || ++folds === 1),
+  );
+  return good.length > 0 ? checkBody({ type: 'doc', content: good }) : { ok: true, body: EMPTY_BODY };
+}
+
+/**
+ * Makes a shared document hold another text: what is the same stays, so that whoever writes in it meanwhile goes
+ * on. Returns the update that does it, or null when the text is that already.
+ */
+export function changeShared(doc: Y.Doc, body: BodyNode): Uint8Array | null {
+  const before = Y.encodeStateVector(doc);
+  let changed = false;
+  doc.once('update', () => (changed = true));
+  updateYFragment(doc, doc.getXmlFragment(TEXT_FIELD), Node.fromJSON(bodySchema, body), {
+    mapping: new Map(),
+    isOMark: new Map(),
+  });
+  return changed ? Y.encodeStateAsUpdate(doc, before) : null;
+}
+
+/** Is this an update of a shared document at all? Anything may come over the wire. */
+export function isSharedUpdate(update: Uint8Array): boolean {
+  try {
+    Y.decodeUpdate(update);
+    return true;
+  } catch {
+    return false;
+  }
+}

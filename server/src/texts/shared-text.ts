@@ -1,0 +1,166 @@
+import { randomUUID } from 'node:crypto';
+import { createDecoder, readVarString, readVarUint } from 'lib0/decoding';
+import { createEncoder, toUint8Array, writeVarUint, writeVarUint8Array, type Encoder } from 'lib0/encoding';
+import {
+  applyAwarenessUpdate,
+  Awareness,
+  encodeAwarenessUpdate,
+  modifyAwarenessUpdate,
+  removeAwarenessStates,
+} from 'y-protocols/awareness';
+import { writeSyncStep2, writeUpdate } from 'y-protocols/sync';
+import * as Y from 'yjs';
+import { TEXT_MESSAGES } from '@keyroster/contract';
+import type { KeptText } from './updates.js';
+
+/** This process, among those that serve a text. */
+export const PROCESS = randomUUID();
+
+/** Somebody who has a text open, as seen from the text. */
+export interface TextReader {
+  readonly name: string;
+  readonly personId: number;
+  send(message: Uint8Array): void;
+}
+
+export function message(type: number, write: (to: Encoder) => void): Uint8Array {
+  const to = createEncoder();
+  writeVarUint(to, type);
+  write(to);
+  return toUint8Array(to);
+}
+
+/** The text of one post as this process holds it while somebody here has it open. */
+export class SharedText {
+  private readonly doc = new Y.Doc();
+  private readonly awareness = new Awareness(this.doc);
+  private readonly readers = new Map<TextReader, number | null>();
+  /** Up to this update all are in here. */
+  lastId: number;
+  /** Updates after that which were let in here, and of which the database has not told yet. */
+  private readonly own = new Set<number>();
+
+  constructor(
+    readonly postId: number,
+    kept: KeptText,
+    /** Who is where has changed here; other processes want to know. */
+    private readonly onStates: (states: Uint8Array) => void,
+  ) {
+    this.lastId = -1;
+    this.awareness.setLocalState(null);
+    this.awareness.on('update', this.spread);
+    this.takeIn(kept);
+  }
+
+  get isEmpty(): boolean {
+    return this.readers.size === 0;
+  }
+  /** Everybody here. */
+  get everybody(): readonly TextReader[] {
+    return [...this.readers.keys()];
+  }
+
+  join(reader: TextReader): void {
+    this.readers.set(reader, null);
+    const known = [...this.awareness.getStates().keys()];
+    if (known.length > 0) reader.send(this.statesOf(known));
+  }
+
+  leave(reader: TextReader): void {
+    const client = this.readers.get(reader);
+    this.readers.delete(reader);
+    if (client) removeAwarenessStates(this.awareness, [client], reader);
+  }
+
+  close(): void {
+    this.awareness.destroy();
+    this.doc.destroy();
+  }
+
+  /** Answers with what the document holds beyond what the client has. */
+  answerStep1(reader: TextReader, stateVector: Uint8Array): void {
+    reader.send(message(TEXT_MESSAGES.sync, (to) => writeSyncStep2(to, this.doc, stateVector)));
+  }
+
+  /** Takes in an update that was let in here and is kept. */
+  letIn(content: Uint8Array, id: number, by: TextReader): void {
+    // The database told of it before it answered: everybody here has it.
+    if (id <= this.lastId) return;
+    this.own.add(id);
+    this.apply(content, by);
+  }
+
+  /** Was this update, of which the database tells, let in here? It tells of them in order. */
+  isOwn(id: number): boolean {
+    if (!this.own.delete(id)) return false;
+    this.lastId = Math.max(this.lastId, id);
+    return true;
+  }
+
+  /** Hands an update to everybody here but who made it. */
+  private apply(content: Uint8Array, by: TextReader | null): void {
+    Y.applyUpdate(this.doc, content, by);
+    const told = message(TEXT_MESSAGES.sync, (to) => writeUpdate(to, content));
+    for (const reader of this.readers.keys()) if (reader !== by) reader.send(told);
+  }
+
+  /** Takes in what others let in meanwhile. */
+  takeIn(kept: KeptText): void {
+    if (kept.stateId > this.lastId) this.apply(kept.state, null);
+    this.lastId = Math.max(this.lastId, kept.stateId);
+    for (const { id, content } of kept.updates) {
+      if (!this.own.has(id)) this.apply(content, null);
+      this.lastId = Math.max(this.lastId, id);
+    }
+  }
+
+  tell(told: Uint8Array): void {
+    for (const reader of this.readers.keys()) reader.send(told);
+  }
+
+  /** Who is where, as a client says: of itself alone, and under the name that it came in with. */
+  takeStates(reader: TextReader, states: Uint8Array): void {
+    const known = this.readers.get(reader);
+    const client = onlyClientIn(states);
+    if (client === null || (known !== null && known !== client)) return;
+    if (known === null && this.awareness.meta.has(client) && this.awareness.states.has(client)) return;
+    this.readers.set(reader, client);
+    const user = { id: reader.personId, name: reader.name };
+    const named = modifyAwarenessUpdate(states, (state: object | null) => state && { ...state, user });
+    applyAwarenessUpdate(this.awareness, named, reader);
+  }
+  /** The same, as another process says. */
+  takeStatesOf(states: Uint8Array): void {
+    applyAwarenessUpdate(this.awareness, states, 'elsewhere');
+  }
+  /** Who is where in this process. */
+  ownStates(): Uint8Array | null {
+    const own = [...this.readers.values()].filter((c): c is number => c !== null);
+    return own.length > 0 ? encodeAwarenessUpdate(this.awareness, own) : null;
+  }
+
+  private readonly spread = (
+    { added, updated, removed }: Record<'added' | 'updated' | 'removed', number[]>,
+    origin: unknown,
+  ): void => {
+    const clients = [...added, ...updated, ...removed];
+    this.tell(this.statesOf(clients));
+    if (origin !== 'elsewhere' && origin !== 'timeout')
+      this.onStates(encodeAwarenessUpdate(this.awareness, clients));
+  };
+
+  private statesOf(clients: number[]): Uint8Array {
+    const states = encodeAwarenessUpdate(this.awareness, clients);
+    return message(TEXT_MESSAGES.awareness, (to) => writeVarUint8Array(to, states));
+  }
+}
+
+/** The one client that states are of; null when they are of several, or are none. */
+function onlyClientIn(states: Uint8Array): number | null {
+  const from = createDecoder(states);
+  if (readVarUint(from) !== 1) return null;
+  const client = readVarUint(from);
+  readVarUint(from);
+  JSON.parse(readVarString(from));
+  return client;
+}

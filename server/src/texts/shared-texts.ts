@@ -1,0 +1,292 @@
+import { createDecoder, readVarUint, readVarUint8Array } from 'lib0/decoding';
+import { writeVarString, writeVarUint } from 'lib0/encoding';
+import { messageYjsSyncStep1, messageYjsUpdate } from 'y-protocols/sync';
+import { mergeUpdates } from 'yjs';
+import { TEXT_CLOSED, TEXT_MESSAGES } from '@keyroster/contract';
+import { may } from '@keyroster/core';
+import { isSharedUpdate } from '@keyroster/core/shared-text';
+import { findPerson } from '../accounts/who.js';
+import type { Db } from '../db/connect.js';
+import type { Notifier } from '../live/live.js';
+import { log } from '../log.js';
+import { factsOf, findPost } from '../posts/store.js';
+import { message, PROCESS, SharedText } from './shared-text.js';
+import { storeText } from './store-text.js';
+import type { TextLink } from './text-link.js';
+import {
+  addUpdate,
+  askAwareness,
+  beginText,
+  readText,
+  tellAwareness,
+  TEXT_CHANNEL,
+  unstoredTexts,
+} from './updates.js';
+
+/** A text is stored when nobody typed for so long, in ms; and while they go on, so often. */
+const QUIET_MS = 600;
+const MOST_MS = 4000;
+/** Words that a process left behind when it died are looked for so often. */
+const SWEEP_MS = 60_000;
+
+const REFUSED = 'Changing the text of this post is not yours to do.';
+
+interface Open {
+  text: SharedText;
+  /** Updates that came and are not kept yet. */
+  waiting: { link: TextLink; content: Uint8Array }[];
+  keeping: Promise<void> | null;
+  storing: Promise<void> | null;
+  timer: NodeJS.Timeout | undefined;
+  /** Since when something waits to be stored. */
+  since: number;
+}
+
+/**
+ * The texts that are open in this process. An update is kept in the database, in order, before it is answered or
+ * shown to anybody; processes tell each other of what is kept. The post's row takes a text in at every pause.
+ */
+export class SharedTexts {
+  private readonly open = new Map<number, Promise<Open>>();
+  private sweep: NodeJS.Timeout | undefined;
+  private stopped = false;
+
+  constructor(
+    private readonly db: Db,
+    live: Notifier,
+  ) {
+    live.onChannel(TEXT_CHANNEL, (payload) => void this.hear(payload).catch(this.say));
+    live.onChannel('key_roster_ended', (sessionId) => void this.closeWhere((l) => l.sessionId === sessionId));
+    live.onEvent((event) => {
+      if (event === 'gap' || event.kind === 'people') void this.lookAgain();
+      else if (event.kind === 'post' && event.postId) void this.lookAgain(event.postId);
+      else if (event.kind === 'batch') void this.lookAgain();
+    });
+  }
+
+  start(): void {
+    const look = () => void this.storeLeft().catch(this.say);
+    look();
+    this.sweep = setInterval(look, SWEEP_MS);
+    this.sweep.unref();
+  }
+
+  async stop(): Promise<void> {
+    this.stopped = true;
+    clearInterval(this.sweep);
+    for (const opening of this.open.values()) {
+      const open = await opening.catch(() => null);
+      if (!open) continue;
+      await open.keeping;
+      for (const link of open.text.everybody as TextLink[]) link.close(TEXT_CLOSED.restarts);
+      clearTimeout(open.timer);
+      if (open.since > 0) await this.store(open).catch(this.say);
+      open.text.close();
+    }
+    this.open.clear();
+  }
+
+  /** Lets somebody into a text; whoever calls has looked whether they may see it. */
+  async join(link: TextLink): Promise<void> {
+    const open = await this.opened(link.postId);
+    open.text.join(link);
+  }
+
+  async leave(link: TextLink): Promise<void> {
+    const open = await this.open.get(link.postId)?.catch(() => null);
+    if (!open) return;
+    open.text.leave(link);
+    if (!open.text.isEmpty) return;
+    await open.keeping;
+    if (open.since > 0) await this.store(open).catch(this.say);
+    if (open.text.isEmpty && this.open.get(link.postId) && !this.stopped) {
+      this.open.delete(link.postId);
+      clearTimeout(open.timer);
+      open.text.close();
+    }
+  }
+
+  /** Has the post take in what was typed until now, by whomever and through whichever process. */
+  async settle(postId: number): Promise<void> {
+    const open = await this.open.get(postId)?.catch(() => null);
+    await open?.keeping;
+    if (open) await this.store(open);
+    else await storeText(this.db, postId);
+  }
+
+  /** What a client says. Anything may come; what is not understood ends the connection. */
+  async take(link: TextLink, data: Uint8Array): Promise<void> {
+    const open = await this.open.get(link.postId);
+    if (!open) return;
+    const from = createDecoder(data);
+    const kind = readVarUint(from);
+    if (kind === TEXT_MESSAGES.awareness) return open.text.takeStates(link, readVarUint8Array(from));
+    if (kind === TEXT_MESSAGES.store) {
+      await open.keeping;
+      return this.store(open);
+    }
+    if (kind !== TEXT_MESSAGES.sync) throw new RangeError('An unknown message.');
+    const step = readVarUint(from);
+    const content = readVarUint8Array(from);
+    if (step === messageYjsSyncStep1) return open.text.answerStep1(link, content);
+    if (step !== messageYjsUpdate || !isSharedUpdate(content)) throw new RangeError('Not an update.');
+    open.waiting.push({ link, content });
+    open.keeping ??= this.keep(open).finally(() => (open.keeping = null));
+  }
+
+  private opened(postId: number): Promise<Open> {
+    const known = this.open.get(postId);
+    if (known) return known;
+    const opening = this.load(postId);
+    this.open.set(postId, opening);
+    opening.catch(() => this.open.delete(postId));
+    return opening;
+  }
+
+  private async load(postId: number): Promise<Open> {
+    for (let kept = await readText(this.db, postId); ; kept = await readText(this.db, postId)) {
+      if (kept) {
+        const tell = (states: Uint8Array) =>
+          void tellAwareness(this.db, postId, PROCESS, states).catch(this.say);
+        const text = new SharedText(postId, kept, tell);
+        await askAwareness(this.db, postId, PROCESS);
+        return { text, waiting: [], keeping: null, storing: null, timer: undefined, since: 0 };
+      }
+      const row = await this.db('all_posts').where({ id: postId }).first('body');
+      if (!row) throw new Error(`Post ${postId} is gone.`);
+      await beginText(this.db, postId, row.body);
+    }
+  }
+
+  /** Keeps what waits, as long as something does: of each person at once, who must be allowed to write by now. */
+  private async keep(open: Open): Promise<void> {
+    while (open.waiting.length > 0) {
+      const batch = open.waiting.splice(0);
+      const byLink = new Map<TextLink, Uint8Array[]>();
+      for (const { link, content } of batch) byLink.set(link, [...(byLink.get(link) ?? []), content]);
+      for (const [link, contents] of byLink)
+        try {
+          if (await this.mayWrite(link)) await this.keepOf(open, link, contents);
+          else this.refuse(link, REFUSED);
+        } catch (error) {
+          // Neither kept nor answered: the client sends it again to whoever answers next.
+          this.say(error);
+          link.close(TEXT_CLOSED.restarts);
+        }
+    }
+  }
+
+  private async keepOf(open: Open, link: TextLink, contents: Uint8Array[]): Promise<void> {
+    const content = contents.length === 1 ? contents[0]! : mergeUpdates(contents);
+    const id = await addUpdate(this.db, link.postId, link.personId, content);
+    if (id === null) return this.refuse(link, 'This post is no longer here.');
+    open.text.letIn(content, id, link);
+    link.send(
+      message(TEXT_MESSAGES.kept, (to) => {
+        writeVarUint(to, contents.length);
+        writeVarUint(to, id);
+      }),
+    );
+    this.storeLater(open);
+  }
+
+  private refuse(link: TextLink, sentence: string): void {
+    link.send(message(TEXT_MESSAGES.refused, (to) => writeVarString(to, sentence)));
+  }
+
+  private async mayWrite(link: TextLink): Promise<boolean> {
+    const [person, row] = await Promise.all([
+      findPerson(this.db, link.personId),
+      findPost(this.db, link.blogId, link.postId),
+    ]);
+    return person !== null && row !== null && may(person, 'write', factsOf(row));
+  }
+
+  private storeLater(open: Open): void {
+    const now = Date.now();
+    open.since ||= now;
+    clearTimeout(open.timer);
+    const wait = Math.max(0, Math.min(QUIET_MS, open.since + MOST_MS - now));
+    open.timer = setTimeout(() => void this.store(open).catch(this.say), wait);
+  }
+
+  private store(open: Open): Promise<void> {
+    clearTimeout(open.timer);
+    open.since = 0;
+    const before = open.storing ?? Promise.resolve();
+    const now = before.then(() => this.storeNow(open.text));
+    open.storing = now.catch(() => undefined);
+    return now;
+  }
+
+  private async storeNow(text: SharedText): Promise<void> {
+    const answer = await storeText(this.db, text.postId);
+    if (!answer) return;
+    text.tell(
+      answer.kind === 'refused'
+        ? message(TEXT_MESSAGES.notStored, (to) => writeVarString(to, answer.sentence))
+        : message(TEXT_MESSAGES.stored, (to) => {
+            writeVarUint(to, answer.upTo);
+            writeVarUint(to, answer.version);
+            writeVarUint(to, answer.words);
+            writeVarString(to, answer.stage);
+          }),
+    );
+  }
+
+  private async storeLeft(): Promise<void> {
+    for (const postId of await unstoredTexts(this.db))
+      if (!this.open.has(postId)) await storeText(this.db, postId);
+  }
+
+  /** What another process tells of a text, or this one of itself. */
+  private async hear(payload: string): Promise<void> {
+    if (payload === 'gap') {
+      for (const opening of this.open.values()) await this.catchUp(await opening);
+      return;
+    }
+    const told = JSON.parse(payload) as {
+      post: number;
+      update?: number;
+      from?: string;
+      states?: string;
+      asks?: boolean;
+    };
+    const open = await this.open.get(told.post)?.catch(() => null);
+    if (!open || told.from === PROCESS) return;
+    if (told.update !== undefined) {
+      if (!open.text.isOwn(told.update) && told.update > open.text.lastId) await this.catchUp(open);
+      return;
+    }
+    if (told.states) open.text.takeStatesOf(new Uint8Array(Buffer.from(told.states, 'base64')));
+    const own = told.asks ? open.text.ownStates() : null;
+    if (own) await tellAwareness(this.db, told.post, PROCESS, own);
+  }
+
+  private async catchUp({ text }: Open): Promise<void> {
+    const kept = await readText(this.db, text.postId, text.lastId);
+    if (kept) text.takeIn(kept);
+  }
+
+  /** A post, or somebody's role, has changed: who may not see a text any more is shown out. */
+  private async lookAgain(postId?: number): Promise<void> {
+    await this.closeWhere(async (link) => {
+      if (postId !== undefined && link.postId !== postId) return false;
+      const person = await findPerson(this.db, link.personId);
+      const row = person && (await findPost(this.db, link.blogId, link.postId));
+      return !person || !row || !may(person, 'see', factsOf(row));
+    });
+  }
+
+  private async closeWhere(ends: (link: TextLink) => boolean | Promise<boolean>): Promise<void> {
+    for (const opening of this.open.values()) {
+      const open = await opening.catch(() => null);
+      for (const link of (open?.text.everybody ?? []) as TextLink[])
+        if (await Promise.resolve(ends(link)).catch(() => false)) link.close(TEXT_CLOSED.notYours);
+    }
+  }
+
+  private readonly say = (error: unknown): void => {
+    if (!this.stopped) log.warn({ err: error }, 'shared text');
+  };
+}

@@ -1,0 +1,70 @@
+import { findPerson } from '../accounts/who.js';
+import type { Db } from '../db/connect.js';
+import { ProblemError } from '../http/problem.js';
+import { editPost } from '../posts/edit.js';
+import { lockPost } from '../posts/store.js';
+import { joinedText } from '../work/computing.js';
+import { contentsOf, lastIdOf, markStored, readText } from './updates.js';
+
+/** So many updates become one state when they are stored. */
+const LONG_TAIL = 60;
+/** How often a text is read again, when a change of the post came between. */
+const TRIES = 5;
+
+export type StoreAnswer =
+  | { kind: 'stored'; upTo: number; version: number; words: number; stage: string }
+  | { kind: 'refused'; sentence: string };
+
+/**
+ * Has the post take in what was typed into its shared text, through the one way to change a post, as the work of
+ * whoever typed last. The text stays where it is when the post refuses it. Null when there is nothing to take in.
+ */
+export async function storeText(db: Db, postId: number): Promise<StoreAnswer | null> {
+  for (let tries = 0; tries < TRIES; tries++) {
+    const kept = await readText(db, postId);
+    if (!kept) return null;
+    const upTo = lastIdOf(kept);
+    const last = kept.updates.findLast((u) => !u.fromPost && u.id > kept.storedId);
+    if (!last) return null;
+    const { answer, words, state } = await joinedText(contentsOf(kept));
+    if (!answer.ok) return { kind: 'refused', sentence: answer.sentence };
+    const person = last.personId === null ? null : await findPerson(db, last.personId);
+    const stored = await db
+      .transaction(async (trx): Promise<StoreAnswer | 'overtaken' | null> => {
+        const at = await trx('all_posts')
+          .where({ id: postId })
+          .first<{ blog_id: number } | undefined>('blog_id');
+        const row = at && (await lockPost(trx, at.blog_id, postId));
+        if (!row) return null;
+        const now = await trx('shared_texts')
+          .where({ post_id: postId })
+          .forUpdate()
+          .first<{ stored_id: number } | undefined>('stored_id');
+        if (!now) return null;
+        // Another process stored it, or more.
+        if (now.stored_id >= upTo)
+          return {
+            kind: 'stored',
+            upTo: now.stored_id,
+            version: row.version,
+            words: row.words,
+            stage: row.stage,
+          };
+        const overtaken = await trx('shared_text_updates')
+          .where({ post_id: postId, from_post: true })
+          .where('id', '>', upTo)
+          .first('id');
+        if (overtaken) return 'overtaken';
+        const edit = { kind: 'text', body: answer.body, words, shared: true } as const;
+        const done = await editPost(trx, row, person ?? 'clock', edit);
+        await markStored(trx, postId, upTo, kept.updates.length > LONG_TAIL ? state : null);
+        return { kind: 'stored', upTo, version: done.version, words, stage: done.stage };
+      })
+      .catch((error: unknown): StoreAnswer => {
+        if (error instanceof ProblemError) return { kind: 'refused', sentence: error.message };
+        throw error;
+      });
+    if (stored !== 'overtaken') return stored;
+  }
+  return { kind: 'refused', sentence: 'The post is being changed a great deal just now. It is tried again.' };
+}
