@@ -1,5 +1,4 @@
 import { Extension } from '@tiptap/core';
-import { closeHistory } from '@tiptap/pm/history';
 import {
   NodeSelection,
   Plugin,
@@ -10,6 +9,7 @@ import {
 } from '@tiptap/pm/state';
 import type { EditorView } from '@tiptap/pm/view';
 import type { BlockMove } from '@keyroster/core';
+import { alone } from './together/carets';
 
 /** The top-level block that the selection is in: its index, and where it begins and ends. */
 export function blockAt(state: EditorState): { index: number; from: number; to: number } | null {
@@ -32,7 +32,7 @@ const positionOf = (state: EditorState, index: number): number => {
 export function moveRun(state: EditorState, { from, to, at }: BlockMove): Transaction {
   const [start, end, target] = [positionOf(state, from), positionOf(state, to), positionOf(state, at)];
   const slice = state.doc.slice(start, end);
-  const tr = closeHistory(state.tr).delete(start, end);
+  const tr = alone(state.tr).delete(start, end);
   const place = target > start ? target - (end - start) : target;
   tr.insert(place, slice.content);
   const caret = Math.min(place + Math.max(1, state.selection.from - start), tr.doc.content.size);
@@ -66,7 +66,7 @@ export function doubleBlock(view: EditorView): boolean {
   const block = blockAt(view.state);
   const node = block && view.state.doc.child(block.index);
   if (!node || node.type.name === 'foldLine') return true;
-  view.dispatch(closeHistory(view.state.tr).insert(block.to, node.copy(node.content)).scrollIntoView());
+  view.dispatch(alone(view.state.tr).insert(block.to, node.copy(node.content)).scrollIntoView());
   return true;
 }
 

@@ -1,13 +1,10 @@
-import type { BodyNode } from '@keyroster/core';
-
-/** What a person has typed and the server does not have yet, kept on this device. */
+/** What a person has typed around a text and the server does not have yet, kept on this device. */
 export interface LocalDraft {
   postId: number;
   baseVersion: number;
   at: string;
   title?: string;
   excerpt?: string;
-  body?: BodyNode;
 }
 
 const keyOf = (personId: number, postId: number) => `key-roster.draft.${personId}.${postId}`;

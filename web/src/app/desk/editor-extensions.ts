@@ -68,6 +68,8 @@ export function bodyExtensions(): Extensions {
       strike: false,
       underline: false,
       trailingNode: false,
+      // Undo is that of the shared text: of one's own changes alone.
+      undoRedo: false,
       listKeymap: {},
     }),
     ...kit.heading(),

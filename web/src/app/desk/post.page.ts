@@ -28,9 +28,9 @@ import { SessionService } from '../accounts/session.service';
 import { CategoryTab } from '../site/category-tab';
 import { Messages } from '../ui/messages.service';
 import { ChecksPanel } from './checks-panel';
-import { ConflictBar } from './conflict-bar';
 import { DetailsPanel } from './details-panel';
 import { LeadPictureService } from './lead-picture.service';
+import { MeanwhileBar } from './meanwhile-bar';
 import { MeasureService } from './measure.service';
 import { MovesPanel } from './moves-panel';
 import { NotesService } from './notes.service';
@@ -38,10 +38,14 @@ import { NotesPanel } from './notes-panel';
 import { Outline } from './outline';
 import type { Report } from './pasting';
 import { PostMenu } from './post-menu';
-import { PostService, type Saving } from './post.service';
+import { PostService } from './post.service';
 import { ReadingPanel } from './reading-panel';
 import { TextEditor } from './text-editor';
 import { TitlesPanel } from './titles-panel';
+import { Here } from './together/here';
+import { RefusedText } from './together/refused-text';
+import { SharedText } from './together/shared-text.service';
+import type { Saving } from './typed-fields';
 import { ErrorLine } from '../ui/error-line';
 import { MatTabsModule } from '@angular/material/tabs';
 import { MatTooltip } from '@angular/material/tooltip';
@@ -51,7 +55,6 @@ const SAVING: Record<Saving, string> = {
   typing: 'Not saved yet …',
   saving: 'Saving …',
   unreachable: 'Offline, kept on this device',
-  conflict: 'Changed by another, see below',
   refused: 'Not stored, kept on this device',
 };
 const FOCUSABLE = 'input, textarea, button, [tabindex]';
@@ -74,7 +77,9 @@ type Tab = (typeof TABS)[number];
     ChecksPanel,
     TitlesPanel,
     ReadingPanel,
-    ConflictBar,
+    Here,
+    MeanwhileBar,
+    RefusedText,
     CategoryTab,
     Outline,
     PostMenu,
@@ -82,7 +87,7 @@ type Tab = (typeof TABS)[number];
     MatTabsModule,
     MatTooltip,
   ],
-  providers: [NotesService, PostService, MeasureService, LeadPictureService],
+  providers: [NotesService, SharedText, PostService, MeasureService, LeadPictureService],
   templateUrl: './post.page.html',
   styleUrl: './post.page.scss',
   host: {
@@ -93,6 +98,7 @@ type Tab = (typeof TABS)[number];
 })
 export class PostPage {
   protected readonly posts = inject(PostService);
+  protected readonly texts = inject(SharedText);
   protected readonly measure = inject(MeasureService);
   protected readonly session = inject(SessionService);
   private readonly api = inject(Api);

@@ -1,16 +1,34 @@
-import { Component, inject } from '@angular/core';
+import { Component, inject, signal } from '@angular/core';
 import { HttpTestingController, type TestRequest } from '@angular/common/http/testing';
 import { TestBed } from '@angular/core/testing';
+import { Subject } from 'rxjs';
 import type { PostView } from '@keyroster/contract';
 import type { BodyNode } from '@keyroster/core';
 import { answer, post, refuse, show } from '../../testing/newsroom';
 import { keepDraft } from './draft-keeper';
 import { NotesService } from './notes.service';
 import { PostService } from './post.service';
+import { SharedText } from './together/shared-text.service';
+import type { TextStored } from './together/text-connection';
 
-@Component({ template: '', providers: [NotesService, PostService] })
+/** A text that is open and says what the test has it say. */
+class QuietText {
+  readonly state = signal<'saved' | 'saving'>('saved');
+  readonly notStored = signal('');
+  readonly stored = new Subject<TextStored>();
+  readonly flushed: string[] = [];
+  enter = () => undefined;
+  leave = () => undefined;
+  flush = () => (this.flushed.push('text'), Promise.resolve(true));
+}
+
+@Component({
+  template: '',
+  providers: [NotesService, { provide: SharedText, useClass: QuietText }, PostService],
+})
 class Host {
   readonly posts = inject(PostService);
+  readonly text = inject(SharedText) as unknown as QuietText;
 }
 const text = (words: string): BodyNode => ({
   type: 'doc',
@@ -22,8 +40,9 @@ const upon = (request: TestRequest) => request.request.headers.get('If-Match');
 const draftOn = (id: number) => localStorage.getItem(`key-roster.draft.1.${id}`);
 
 let posts: PostService;
+let shared: QuietText;
 async function open(parts: Partial<PostView> = {}): Promise<void> {
-  ({ posts } = (await show(Host)).component);
+  ({ posts, text: shared } = (await show(Host)).component);
   const opened = posts.open(7);
   await answer((r) => r.flush(stored(parts)), '/api/posts/7');
   await answer((r) => r.flush(null), '/api/posts/7/open', 'PUT');
@@ -48,24 +67,6 @@ describe('what is typed in a post', () => {
     expect([posts.saving(), posts.post()!.version, draftOn(7)]).toEqual(['saved', 4, null]);
   });
 
-  it('goes text first, then what stands around it, each upon what the one before left', async () => {
-    await open();
-    posts.type({ body: text('It was light.'), excerpt: 'Light' });
-    await answer(
-      (r) => {
-        expect(upon(r)).toBe('"3"');
-        r.flush({ version: 4, words: 3, stage: 'commissioned' });
-      },
-      '/api/posts/7/body',
-      'PUT',
-    );
-    await patched((r) => {
-      expect([upon(r), sent(r)]).toEqual(['"4"', { excerpt: 'Light' }]);
-      r.flush({ post: stored({ excerpt: 'Light', version: 5, body: text('It was light.') }), sentence: '' });
-    });
-    expect([posts.saving(), posts.post()!.words]).toEqual(['saved', posts.post()!.words]);
-  });
-
   it('stays on the device while the server cannot be reached, and goes when it can', async () => {
     await open();
     posts.type({ title: 'Lamps' });
@@ -86,23 +87,58 @@ describe('what is typed in a post', () => {
       expect(upon(r)).toBe('"9"');
       r.flush({ post: stored({ title: 'Lamps', version: 10, categoryId: 2 }), sentence: '' });
     });
-    expect([posts.saving(), posts.post()!.categoryId, posts.conflict()]).toEqual(['saved', 2, null]);
+    expect([posts.saving(), posts.post()!.categoryId, posts.fields.meanwhile()]).toEqual(['saved', 2, null]);
   });
 
-  it('waits for a decision when somebody changed the same, and neither text is lost', async () => {
-    await open();
-    posts.type({ title: 'Lamps' });
-    await patched(
-      refuse({ code: 'version-conflict', detail: 'Changed.', changed: ['title'], changedBy: 'Edda Thorne' }),
-    );
-    await fetched({ version: 9, title: 'Lanterns' });
-    expect(posts.saving()).toBe('conflict');
-    expect(posts.conflict()).toMatchObject({
-      by: 'Edda Thorne',
-      mine: { title: 'Lamps', baseVersion: 3 },
-      theirs: { title: 'Lanterns' },
+  describe('and by somebody else in the same line', () => {
+    const both = async () => {
+      await open();
+      posts.type({ title: 'Lamps' });
+      await patched(
+        refuse({
+          code: 'version-conflict',
+          detail: 'Changed.',
+          changed: ['title'],
+          changedBy: 'Edda Thorne',
+        }),
+      );
+      await fetched({ version: 9, title: 'Lanterns', excerpt: 'Hers.' });
+    };
+
+    it('is asked about; mine stays on the screen and all else is theirs', async () => {
+      await both();
+      expect(posts.fields.meanwhile()).toEqual({
+        field: 'title',
+        mine: 'Lamps',
+        theirs: 'Lanterns',
+        by: 'Edda Thorne',
+      });
+      expect([posts.saving(), posts.post()!.title, posts.post()!.excerpt]).toEqual([
+        'refused',
+        'Lamps',
+        'Hers.',
+      ]);
+      expect(JSON.parse(draftOn(7)!)).toMatchObject({ title: 'Lamps' });
     });
-    expect(JSON.parse(draftOn(7)!)).toMatchObject({ title: 'Lamps' });
+
+    it('becomes mine upon theirs, with what I typed since', async () => {
+      await both();
+      posts.type({ title: 'Lamps, lit' });
+      const settled = posts.fields.settle('mine');
+      await patched((r) => {
+        expect([upon(r), sent(r)]).toEqual(['"9"', { title: 'Lamps, lit' }]);
+        r.flush({ post: stored({ title: 'Lamps, lit', version: 10 }), sentence: '' });
+      });
+      await settled;
+      expect([posts.saving(), posts.fields.meanwhile(), draftOn(7)]).toEqual(['saved', null, null]);
+    });
+
+    it('becomes theirs, and nothing is sent', async () => {
+      await both();
+      await posts.fields.settle('theirs');
+      expect([posts.saving(), posts.post()!.title, draftOn(7)]).toEqual(['saved', 'Lanterns', null]);
+      TestBed.inject(HttpTestingController).expectNone((r) => r.method === 'PATCH');
+    });
   });
 
   it('is no conflict with oneself when only the answer was lost', async () => {
@@ -110,7 +146,7 @@ describe('what is typed in a post', () => {
     posts.type({ title: 'Lamps' });
     await patched(refuse({ code: 'version-conflict', detail: 'Changed.', changed: ['title'] }));
     await fetched({ version: 4, title: 'Lamps' });
-    expect([posts.saving(), posts.conflict(), draftOn(7)]).toEqual(['saved', null, null]);
+    expect([posts.saving(), posts.fields.meanwhile(), draftOn(7)]).toEqual(['saved', null, null]);
   });
 
   it('that the server refuses is kept, with its sentence', async () => {
@@ -120,6 +156,12 @@ describe('what is typed in a post', () => {
     expect(posts.saving()).toBe('refused');
     expect(posts.error()).toBe('An excerpt is one sentence. What you typed is kept on this device.');
     expect(draftOn(7)).not.toBeNull();
+  });
+
+  it('may be nothing, which is saved already', async () => {
+    await open();
+    posts.type({});
+    expect(posts.saving()).toBe('saved');
   });
 
   it('never empties a title', async () => {
@@ -183,5 +225,46 @@ describe('a change of a field', () => {
       r.flush({ post: stored({ version: 5 }), sentence: '' });
     });
     await both;
+  });
+});
+
+describe('the text of a post', () => {
+  it('brings its version and words along when the post has taken it in', async () => {
+    await open();
+    shared.stored.next({ version: 4, words: 12, stage: 'commissioned' });
+    expect([posts.post()!.version, posts.post()!.words]).toEqual([4, 12]);
+    // Something else changed with it: the post is fetched.
+    shared.stored.next({ version: 5, words: 13, stage: 'drafting' });
+    await fetched({ version: 5, stage: 'drafting' });
+    expect(posts.post()!.stage).toBe('drafting');
+  });
+
+  it('is stored before the post moves; a move is made again upon more words, and not upon anything else', async () => {
+    await open();
+    const moved = posts.move({ to: 'in review' });
+    const move = (what: (r: TestRequest) => void) => answer(what, '/api/posts/7/moves', 'POST');
+    await move((r) => {
+      expect([upon(r), shared.flushed]).toEqual(['"3"', ['text']]);
+      refuse({ code: 'version-conflict', detail: 'Changed.', changed: ['body'] })(r);
+    });
+    await fetched({ version: 4 });
+    await move((r) => {
+      expect(upon(r)).toBe('"4"');
+      r.flush({ post: stored({ version: 5, stage: 'in review' }), sentence: 'Handed in.' });
+    });
+    await answer((r) => r.flush([]), '/api/posts/7/notes');
+    await expect(moved).resolves.toBe('Handed in.');
+
+    const again = posts.move({ to: 'cleared' });
+    const failed = expect(again).rejects.toThrow('Edda changed it.');
+    await move(refuse({ code: 'version-conflict', detail: 'Edda changed it.', changed: ['body', 'run'] }));
+    await fetched({ version: 6, stage: 'in review' });
+    await failed;
+  });
+
+  it('that is not stored yet holds a move back', async () => {
+    await open();
+    shared.state.set('saving');
+    await expect(posts.move({ to: 'in review' })).rejects.toThrow('What you typed is not stored yet.');
   });
 });

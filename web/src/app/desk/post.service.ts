@@ -1,122 +1,111 @@
-import { DestroyRef, Injectable, inject, signal } from '@angular/core';
+import { DestroyRef, Injectable, computed, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { NewMove, PostChanges, PostView } from '@keyroster/contract';
-import equal from 'fast-deep-equal';
 import { interval } from 'rxjs';
 import { SessionService } from '../accounts/session.service';
 import { Api, ApiError, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
 import { Queue } from '../api/queue';
 import { batchWord } from './batch-word';
-import { dropDraft, findDraft, keepDraft } from './draft-keeper';
 import { NotesService } from './notes.service';
 import { watchPageEnds } from './page-ends';
-import { sameParts, stands, touches, type Conflict, type Typed } from './typed-words';
+import { SharedText } from './together/shared-text.service';
+import { TypedFields, type Saving } from './typed-fields';
+import { touches, type Typed } from './typed-words';
 
-export type Saving = 'saved' | 'typing' | 'saving' | 'unreachable' | 'conflict' | 'refused';
-
-const QUIET_MS = 700;
-const RETRY_MS = 3000;
 /** How often the server is told that the post is open here. */
 const OPEN_MS = 45_000;
+/** What tells most of what is saved comes first. */
+const WORST: readonly Saving[] = ['refused', 'unreachable', 'saving', 'typing', 'saved'];
 
-/**
- * One open post: what stands on the server, what is typed and not there yet, and how the two come together.
- */
+/** One open post: what stands on the server, and what is changed here. Its text is written in together. */
 @Injectable()
 export class PostService {
   private readonly api = inject(Api);
   private readonly session = inject(SessionService);
   private readonly notes = inject(NotesService);
-  private timer: ReturnType<typeof setTimeout> | undefined;
-  private sending: Promise<void> | null = null;
-  private typed: Typed = {};
+  /** Its text, where that can be written in; none where only its details are shown. */
+  private readonly text = inject(SharedText, { optional: true });
   /** One's own edits of a post follow each other, each upon what the one before left. */
   private readonly edits = new Queue();
   /** Posts that were open before and whose edits may still be on their way. */
   private readonly left = new Map<number, PostView>();
 
   readonly post = signal<PostView | null>(null);
-  readonly saving = signal<Saving>('saved');
-  readonly error = signal('');
-  readonly conflict = signal<Conflict | null>(null);
-  /** Has the editor hand over what stands on its screen and was not handed over yet. */
-  screen: (() => void) | null = null;
+  readonly failed = signal('');
   /** What somebody else did to this post while it was open. */
   readonly told = signal('');
-  /** Told when the text on screen has to be drawn from the post again. */
-  readonly redraw = signal(0);
+  readonly fields = new TypedFields(
+    this.api,
+    this.edits,
+    {
+      post: this.post,
+      keep: (post) => this.keep(post),
+      personId: () => this.session.me()?.id,
+    },
+    () => void this.catchUp(),
+  );
+  readonly error = computed(() => this.failed() || this.fields.error() || (this.text?.notStored() ?? ''));
+  readonly saving = computed((): Saving => {
+    const both = [this.fields.saving(), this.text?.state() ?? 'saved'];
+    return WORST.find((state) => both.includes(state))!;
+  });
 
   constructor() {
     const live = inject(Live);
-    live.whenever(['post'], () => void this.catchUp());
+    live.gathered(['post'], (events) => {
+      const { id, version } = this.post() ?? {};
+      if (events.some((e) => e.postId === null || (e.postId === id && (e.version ?? Infinity) > version!)))
+        void this.catchUp();
+    });
     live.gathered(['batch'], (events) => void this.notifyBatch(events.at(-1)!.personId));
     interval(OPEN_MS)
       .pipe(takeUntilDestroyed())
       .subscribe(() => this.announceOpen());
+    // The post has taken the text in. Where the stage changed with it, other moves and rights come along.
+    this.text?.stored.pipe(takeUntilDestroyed()).subscribe(({ version, words, stage }) => {
+      const post = this.post();
+      if (!post || version <= post.version) return;
+      if (stage !== post.stage || version > post.version + 1) void this.catchUp();
+      else this.post.set({ ...post, version, words });
+    });
     // What was typed last goes out with the page, however hard it is closed; it is kept on this device besides.
     watchPageEnds({
-      online: () => void this.flush(),
-      hidden: () => this.post() && void this.flush(true),
+      online: () => void this.fields.flush(),
+      hidden: () => this.post() && void this.fields.flush(true),
       unsaved: () => this.saving() !== 'saved' && this.saving() !== 'refused',
     });
-    inject(DestroyRef).onDestroy(() => {
-      clearTimeout(this.timer);
-      if (this.hasTyped()) void this.flush();
-    });
+    inject(DestroyRef).onDestroy(() => this.fields.stop());
   }
 
   async open(id: number): Promise<void> {
-    if (this.hasTyped()) await this.flush();
-    this.error.set('');
+    if (this.fields.has()) await this.fields.flush();
+    this.failed.set('');
     this.told.set('');
     const before = this.post();
     if (before) this.left.set(before.id, before);
     this.post.set(null);
+    this.text?.leave();
     try {
       const post = await this.api.call('posts.see', { id });
       this.post.set(post);
-      this.redraw.update((n) => n + 1);
+      this.text?.enter(id, this.session.me()!.id, () => this.post()?.rights.write ?? false);
       this.announceOpen();
       await this.notes.show(id);
-      this.takeUpDraft(post);
+      this.fields.takeUp(post);
     } catch (error) {
-      this.error.set(sentenceOf(error));
+      this.failed.set(sentenceOf(error));
     }
   }
 
-  /** A key was pressed in the text; what it made of the text follows. */
-  touch(): void {
-    if (this.saving() === 'saved') this.saving.set('typing');
-  }
-
-  /** Something was typed: kept on this device at once, and on the server after a short quiet. */
+  /** Something was typed around the text. */
   type(change: Typed): void {
-    const post = this.post();
-    const me = this.session.me();
-    if (!post || !me || this.conflict()) return;
-    Object.assign(this.typed, change);
-    this.saving.set(this.saving() === 'unreachable' ? 'unreachable' : 'typing');
-    const kept = keepDraft(me.id, {
-      ...this.typed,
-      postId: post.id,
-      baseVersion: post.version,
-      at: new Date().toISOString(),
-    });
-    clearTimeout(this.timer);
-    this.timer = setTimeout(() => void this.flush(), kept ? QUIET_MS : 0);
+    this.fields.type(change);
   }
 
-  /** Sends what was typed, one request at a time, and comes back for what was typed meanwhile. */
-  flush(leaving = false): Promise<void> {
-    this.screen?.();
-    // A page that goes away cannot wait for its turn.
-    const sent = () => (leaving ? this.send(true) : this.edits.run(() => this.send(false)));
-    return (this.sending ??= sent().finally(() => {
-      this.sending = null;
-      if (this.hasTyped() && this.saving() === 'typing')
-        this.timer = setTimeout(() => void this.flush(), QUIET_MS);
-    }));
+  /** Has everything stored that was typed, here and in the text. */
+  async flush(): Promise<void> {
+    await Promise.all([this.fields.flush(), this.text?.flush()]);
   }
 
   /**
@@ -126,7 +115,7 @@ export class PostService {
    */
   async change(changes: PostChanges | ((post: PostView) => PostChanges)): Promise<string> {
     const { id } = this.post()!;
-    await this.flush();
+    await this.fields.flush();
     return this.edits.run(() => this.changeNow(id, changes));
   }
 
@@ -136,19 +125,37 @@ export class PostService {
   ): Promise<string> {
     const before = this.held(id);
     const body = typeof changes === 'function' ? changes(before) : changes;
-    const send = (ifMatch: number) => this.api.call('posts.change', { id, ifMatch, body });
-    const done = await send(before.version).catch(async (error: unknown) => {
+    const done = await this.upon(id, body, (ifMatch) => this.api.call('posts.change', { id, ifMatch, body }));
+    this.keep({ ...this.held(id), ...done.post });
+    return done.sentence;
+  }
+
+  async move(body: NewMove): Promise<string> {
+    await this.flush();
+    if (this.saving() !== 'saved')
+      throw new ApiError(null, 'What you typed is not stored yet. Wait until it is, then try again.');
+    const { id } = this.post()!;
+    const done = await this.edits.run(() =>
+      this.upon(id, {}, (ifMatch) => this.api.call('posts.move', { id, ifMatch, body })),
+    );
+    this.keep({ ...this.held(id), ...done.post });
+    await this.notes.refresh();
+    return done.sentence;
+  }
+
+  /** Sends a change upon the version that is known; again upon a later one, when what changed since does not meet it. */
+  private upon<T>(id: number, body: PostChanges, send: (version: number) => Promise<T>): Promise<T> {
+    return send(this.held(id).version).catch(async (error: unknown) => {
       const changed =
         error instanceof ApiError && error.code === 'version-conflict' ? error.problem?.changed : undefined;
       if (!changed) throw error;
       const now = await this.api.call('posts.see', { id });
       this.keep(now);
-      if (touches(body, changed)) throw error;
+      // A move is for the post as it was seen; others write in the text all the time.
+      const isMove = Object.keys(body).length === 0;
+      if (isMove ? changed.some((field) => field !== 'body') : touches(body, changed)) throw error;
       return send(now.version);
     });
-    // The text did not change with it, and was current: the server asked for the version it belongs to.
-    this.keep({ ...done.post, body: this.held(id).body });
-    return done.sentence;
   }
 
   private held(id: number): PostView {
@@ -161,149 +168,20 @@ export class PostService {
     else this.left.set(post.id, post);
   }
 
-  async move(body: NewMove): Promise<string> {
-    await this.flush();
-    if (this.saving() !== 'saved')
-      throw new ApiError(null, 'What you typed is not stored yet. Wait until it is, then try again.');
-    const { id } = this.post()!;
-    const done = await this.edits.run(() =>
-      this.api.call('posts.move', { id, ifMatch: this.held(id).version, body }),
-    );
-    if (this.post()?.id === id) this.post.update((p) => p && { ...p, ...done.post });
-    await this.notes.refresh();
-    return done.sentence;
-  }
-
   async keepPicture(file: File): Promise<number> {
     return (await this.api.call('media.add', { file })).id;
   }
 
-  /** Settles a conflict. Both texts end up among the post's versions, whichever stands. */
-  async resolve(keep: 'mine' | 'theirs'): Promise<void> {
-    const conflict = this.conflict();
-    if (!conflict) return;
-    this.conflict.set(null);
-    this.post.set(conflict.theirs);
-    const store = async (typed: Typed) => {
-      this.typed = typed;
-      this.saving.set('typing');
-      await this.flush();
-    };
-    await store(sameParts(conflict.mine, conflict.mine));
-    if (keep === 'theirs') await store(sameParts(conflict.mine, conflict.theirs));
-    const post = await this.api.call('posts.see', { id: conflict.theirs.id });
-    this.post.set(post);
-    this.redraw.update((n) => n + 1);
-  }
-
-  private hasTyped(): boolean {
-    return Object.keys(this.typed).length > 0;
-  }
-
-  private async send(leaving: boolean): Promise<void> {
-    clearTimeout(this.timer);
-    const post = this.post();
-    const me = this.session.me();
-    if (!post || !me || !this.hasTyped() || this.conflict()) return;
-    const going = this.typed;
-    this.typed = {};
-    this.saving.set('saving');
-    try {
-      if (going.body) {
-        const { version, words, stage } = await this.api.call('body.store', {
-          id: post.id,
-          ifMatch: this.post()!.version,
-          body: { body: going.body },
-          leaving,
-        });
-        this.post.update((p) => p && { ...p, version, words, body: going.body! });
-        // A stage that changed with the text brings other moves and rights along.
-        if (stage !== post.stage)
-          this.post.set({ ...(await this.api.call('posts.see', { id: post.id })), body: going.body });
-        delete going.body;
-      }
-      const { title, excerpt } = going;
-      const fields: PostChanges = {
-        ...(title?.trim() ? { title } : {}),
-        ...(excerpt === undefined ? {} : { excerpt }),
-      };
-      if (Object.keys(fields).length > 0) {
-        const ifMatch = this.post()!.version;
-        const done = await this.api.call('posts.change', { id: post.id, ifMatch, body: fields, leaving });
-        this.post.update((p) => p && { ...p, ...done.post });
-      }
-      if (title?.trim() === '')
-        this.error.set('A post needs a title. The last one stands until you type another.');
-      else if (this.error()) this.error.set('');
-      if (this.hasTyped()) this.saving.set('typing');
-      else {
-        dropDraft(me.id, post.id);
-        this.saving.set('saved');
-        void this.catchUp();
-      }
-    } catch (error) {
-      this.typed = { ...going, ...this.typed };
-      await this.unsent(error, post.id);
-    }
-  }
-
-  private async unsent(error: unknown, postId: number): Promise<void> {
-    const problem = error instanceof ApiError ? error.problem : null;
-    if (problem?.code === 'version-conflict') {
-      const theirs = await this.api.call('posts.see', { id: postId }).catch(() => null);
-      const mine = Object.keys(this.typed);
-      if (theirs && stands(this.typed, theirs)) {
-        // It had arrived before, with the page that was closed or with an answer that was lost.
-        this.typed = {};
-        dropDraft(this.session.me()!.id, postId);
-        this.post.set(theirs);
-        this.saving.set('saved');
-        return;
-      }
-      if (theirs && !(problem.changed ?? []).some((field) => mine.includes(field))) {
-        // Somebody changed another part: theirs is taken, mine goes on top of it.
-        this.post.set(theirs);
-        this.saving.set('typing');
-        this.timer = setTimeout(() => void this.flush());
-        return;
-      }
-      if (theirs) {
-        this.conflict.set({
-          mine: { ...this.typed, postId, baseVersion: this.post()!.version, at: new Date().toISOString() },
-          theirs,
-          by: problem.changedBy ?? 'Somebody',
-        });
-        this.typed = {};
-        this.saving.set('conflict');
-        return;
-      }
-    }
-    if (!problem || problem.status >= 500 || problem.code === 'signed-out') {
-      this.saving.set('unreachable');
-      this.timer = setTimeout(() => void this.flush(), RETRY_MS);
-    } else {
-      this.saving.set('refused');
-      this.error.set(`${sentenceOf(error)} What you typed is kept on this device.`);
-    }
-  }
-
-  /** Takes what others changed, unless something is being typed here; then the next store brings it along. */
+  /** Takes what others changed. A line that is being typed here stays as it is typed. */
   private async catchUp(): Promise<void> {
-    this.screen?.();
     const before = this.post();
-    if (!before || this.hasTyped() || this.sending || this.conflict()) return;
+    if (!before) return;
     const now = await this.api.call('posts.see', { id: before.id }).catch(() => null);
-    if (
-      !now ||
-      this.hasTyped() ||
-      this.sending ||
-      this.post()?.id !== now.id ||
-      now.version <= this.post()!.version
-    )
-      return;
-    const textChanged = !equal(now.body, this.post()!.body);
+    const held = this.post();
+    if (!now || held?.id !== now.id || now.version <= held.version) return;
+    // Sent upon the version that it was typed upon, so that the server says when both changed the same line.
+    if (this.fields.has() || this.fields.isSending) return;
     this.post.set(now);
-    if (textChanged) this.redraw.update((n) => n + 1);
   }
 
   private announceOpen(): void {
@@ -326,22 +204,5 @@ export class PostService {
       'Somebody';
     const word = batchWord(who, before, now);
     if (word) this.told.set(word);
-  }
-
-  /** A draft on this device that the server never got is taken up again, as if just typed. */
-  private takeUpDraft(post: PostView): void {
-    const me = this.session.me();
-    const draft = me && findDraft(me.id, post.id);
-    if (!me || !draft) return;
-    const mine = sameParts(draft, draft);
-    if (stands(mine, post)) dropDraft(me.id, post.id);
-    else if (post.rights.write) this.takeUp(post, mine, draft.baseVersion);
-  }
-
-  /** Stored upon the version that it was typed upon: the server says what changed since, and who did it. */
-  private takeUp(post: PostView, mine: Typed, version: number): void {
-    this.post.set({ ...post, ...mine, version });
-    this.redraw.update((n) => n + 1);
-    this.type(mine);
   }
 }

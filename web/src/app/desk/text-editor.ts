@@ -8,12 +8,13 @@ import {
   input,
   output,
   signal,
-  untracked,
 } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
 import { Editor } from '@tiptap/core';
+import { Collaboration } from '@tiptap/extension-collaboration';
 import { TiptapEditorDirective } from 'ngx-tiptap';
 import type { BlockMove, BodyNode, Passage } from '@keyroster/core';
+import { TEXT_FIELD } from '@keyroster/core/shared-text';
 import { BlockMoves, moveRun } from './block-moves';
 import { bodyExtensions } from './editor-extensions';
 import { EditorTools } from './editor-tools';
@@ -28,12 +29,10 @@ import { NotePassages, marking, passageOf, rangeOf, type MarkedPassage } from '.
 import { Pasting, type Report } from './pasting';
 import { PostService } from './post.service';
 import { SearchMarks } from './search-marks';
+import { SelectionFirst } from './selection-first';
+import { StepsAlone, alone, carets } from './together/carets';
+import { SharedText } from './together/shared-text.service';
 
-/**
- * The browser tells of a selection after the key that made it; a note asked for at once would miss its last
- * letter.
- */
-const SELECTION_MS = 40;
 /**
  * How long a text rests before it is read off the screen, in ms: a long one takes some milliseconds, too many
  * for every key.
@@ -41,8 +40,8 @@ const SELECTION_MS = 40;
 const restOf = (size: number) => Math.min(600, 120 + size / 100);
 
 /**
- * The text of a post, with its toolbar. Typing goes to the post service; what others change is drawn without
- * moving the caret.
+ * The text of a post, with its toolbar: what is typed goes into the shared text, and what others type comes from
+ * there. There is one for each text that is opened.
  */
 @Component({
   selector: 'kr-text-editor',
@@ -53,6 +52,7 @@ const restOf = (size: number) => Math.min(600, 120 + size / 100);
 })
 export class TextEditor {
   private readonly posts = inject(PostService);
+  private readonly shared = inject(SharedText).open()!;
   private readonly measure = inject(MeasureService);
   private readonly dialog = inject(MatDialog);
   private readonly injector = inject(Injector);
@@ -73,7 +73,17 @@ export class TextEditor {
   private rest: ReturnType<typeof setTimeout> | undefined;
 
   readonly editor: Editor = new Editor({
-    extensions: [...bodyExtensions(), NotePassages, BlockMoves, LeftoverMarks, SearchMarks],
+    extensions: [
+      ...bodyExtensions(),
+      Collaboration.configure({ document: this.shared.doc, field: TEXT_FIELD }),
+      carets(this.shared),
+      StepsAlone,
+      SelectionFirst,
+      NotePassages,
+      BlockMoves,
+      LeftoverMarks,
+      SearchMarks,
+    ],
     editorProps: {
       attributes: {
         'aria-label': 'Text of the post',
@@ -91,10 +101,6 @@ export class TextEditor {
         view.state.selection.$from.parent.type.name === 'paragraph' &&
         this.openInserts(true),
     },
-    onUpdate: () => {
-      this.posts.touch();
-      this.rest ??= setTimeout(() => this.take(), restOf(this.editor.state.doc.content.size));
-    },
     onTransaction: () => this.turn.update((n) => n + 1),
   });
   protected readonly pasting: Pasting = new Pasting(
@@ -104,15 +110,7 @@ export class TextEditor {
   );
 
   constructor() {
-    // Whatever is stored takes what stands on the screen along.
-    this.posts.screen = () => {
-      if (this.rest !== undefined) this.take();
-    };
     effect(() => this.editor.setEditable(this.editable(), false));
-    effect(() => {
-      this.posts.redraw();
-      untracked(() => this.draw());
-    });
     effect(() => this.mark(this.marked()));
     effect(() => {
       const blocks = this.measure.leftovers()?.blocks ?? [];
@@ -120,9 +118,13 @@ export class TextEditor {
         this.editor.state.tr.setMeta(leftoverMeta, blocks).setMeta('addToHistory', false),
       );
     });
+    this.take();
+    // The text that is there already is drawn while the editor is made; only what comes after is an update.
+    this.editor.on('update', () => {
+      this.rest ??= setTimeout(() => this.take(), restOf(this.editor.state.doc.content.size));
+    });
     inject(DestroyRef).onDestroy(() => {
-      this.posts.screen?.();
-      this.posts.screen = null;
+      clearTimeout(this.rest);
       this.editor.destroy();
     });
   }
@@ -133,7 +135,11 @@ export class TextEditor {
 
   /** Puts the text in place of what is there, as one step that can be undone. */
   replaceAll(body: BodyNode): void {
-    this.editor.chain().setContent(body, { emitUpdate: true }).run();
+    this.editor
+      .chain()
+      .command(({ tr }) => !!alone(tr))
+      .setContent(body, { emitUpdate: true })
+      .run();
   }
 
   /** Leads to the words of a note. */
@@ -168,36 +174,13 @@ export class TextEditor {
     if (passage) this.noteAsked.emit(passage);
   }
 
-  /** Reads the text off the screen and hands it on. */
+  /** Reads the text off the screen, for outline, counts and checks. */
   private take(): void {
     clearTimeout(this.rest);
     this.rest = undefined;
     const body = this.editor.getJSON() as BodyNode;
-    this.show(body);
-    this.posts.type({ body });
-  }
-
-  private show(body: BodyNode): void {
     this.drawn.set(body);
     this.measure.body.set(body);
-  }
-
-  /**
-   * Takes the post's text onto the screen; the caret stays where it was as far as the text allows, and focus
-   * is not touched.
-   */
-  private draw(): void {
-    const body = this.posts.post()?.body;
-    if (!body || JSON.stringify(body) === JSON.stringify(this.editor.getJSON())) {
-      if (body) this.show(body);
-      return;
-    }
-    const { from, to } = this.editor.state.selection;
-    this.editor.commands.setContent(body, { emitUpdate: false });
-    const end = this.editor.state.doc.content.size;
-    this.editor.commands.setTextSelection({ from: Math.min(from, end), to: Math.min(to, end) });
-    this.show(body);
-    this.mark(untracked(this.marked));
   }
 
   private mark(marked: readonly MarkedPassage[]): void {
@@ -214,7 +197,7 @@ export class TextEditor {
     else if (!ctrl) return false;
     else if (!event.altKey && key === 'k') this.linking.set(true);
     else if (!event.altKey && key === 's') void this.posts.flush();
-    else if (event.altKey && key === 'n') setTimeout(() => this.askNote(), SELECTION_MS);
+    else if (event.altKey && key === 'n') this.askNote();
     else if (event.altKey && key === 'i') this.openInserts(false);
     else if (event.altKey && key === 'f') this.finding.set(true);
     else if (event.altKey && key === 'enter') this.onlyTextAsked.emit();

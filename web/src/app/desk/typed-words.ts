@@ -1,18 +1,11 @@
 import type { PostChanges, PostView } from '@keyroster/contract';
 import type { PostField } from '@keyroster/core';
-import equal from 'fast-deep-equal';
 import type { LocalDraft } from './draft-keeper';
 
-/** What is typed in a post and may not have arrived yet. */
-export type Typed = Pick<LocalDraft, 'title' | 'excerpt' | 'body'>;
-const TYPED = ['title', 'excerpt', 'body'] as const;
-
-/** Mine and theirs, when both changed the same part of a post. */
-export interface Conflict {
-  mine: LocalDraft;
-  theirs: PostView;
-  by: string;
-}
+/** What is typed around a text and may not have arrived yet. */
+export type Typed = Pick<LocalDraft, 'title' | 'excerpt'>;
+export type TypedField = keyof Typed;
+const TYPED = ['title', 'excerpt'] as const satisfies readonly TypedField[];
 
 /** The parts of a post that `like` has, as `from` has them. */
 export const sameParts = (like: Typed, from: Typed): Typed =>
@@ -22,7 +15,7 @@ export const sameParts = (like: Typed, from: Typed): Typed =>
 
 /** Does a post hold all that was typed? */
 export const stands = (typed: Typed, post: PostView): boolean =>
-  TYPED.every((field) => typed[field] === undefined || equal(typed[field], post[field]));
+  TYPED.every((field) => typed[field] === undefined || typed[field] === post[field]);
 
 /** Changes that go by another name than the field they set. */
 const SETS = { tags: 'tagIds', runAt: 'run' } as const satisfies Record<
