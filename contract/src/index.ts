@@ -14,3 +14,4 @@ export type { RouteRow } from './route.js';
 export * from './routes.js';
 export * from './site/types.js';
 export * from './texts/messages.js';
+export * from './versions/types.js';

@@ -10,6 +10,7 @@ import { FIND_ROUTES, type FindRoutes } from './find/routes.js';
 import { OUTLETS_ROUTES, type OutletsRoutes } from './outlets/routes.js';
 import { SITE_ROUTES, type SiteRoutes } from './site/routes.js';
 import { LIVE_ROUTES, type LiveRoutes } from './live/routes.js';
+import { VERSIONS_ROUTES, type VersionsRoutes } from './versions/routes.js';
 import type { RouteRow } from './route.js';
 
 /** Every route, of all features. `file` routes take multipart form data with one part `file`. */
@@ -26,7 +27,8 @@ export interface RouteTypes
     FindRoutes,
     OutletsRoutes,
     SiteRoutes,
-    LiveRoutes {}
+    LiveRoutes,
+    VersionsRoutes {}
 
 export type RouteName = keyof RouteTypes;
 
@@ -43,6 +45,7 @@ export const ROUTES: { readonly [K in RouteName]: RouteRow } = {
   ...OUTLETS_ROUTES,
   ...SITE_ROUTES,
   ...LIVE_ROUTES,
+  ...VERSIONS_ROUTES,
 };
 
 type Part<K extends RouteName, P extends string> = RouteTypes[K] extends Record<P, infer T> ? T : undefined;

@@ -9,6 +9,7 @@ import { slotsBodies } from './slots/schemas.js';
 import { findQueries } from './find/schemas.js';
 import { outletsBodies, outletsQueries } from './outlets/schemas.js';
 import { siteBodies } from './site/schemas.js';
+import { versionsBodies, versionsQueries } from './versions/schemas.js';
 import { ROUTES, type RouteName } from './routes.js';
 import type { Bodies, Queries } from './parts/of.js';
 import { id } from './parts/parts.js';
@@ -29,6 +30,7 @@ const bodies: Bodies = {
   ...slotsBodies,
   ...outletsBodies,
   ...siteBodies,
+  ...versionsBodies,
 };
 
 const queries: Queries = {
@@ -38,6 +40,7 @@ const queries: Queries = {
   ...mediaQueries,
   ...plannerQueries,
   ...findQueries,
+  ...versionsQueries,
   ...outletsQueries,
 };
 

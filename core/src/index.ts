@@ -50,3 +50,4 @@ export * from './titles/title-form.js';
 export * from './titles/title-index.js';
 export * from './titles/width.js';
 export type { WordFrequencies } from './titles/word-frequency.js';
+export * from './versions/index.js';

@@ -32,6 +32,7 @@ import { openApi } from './openapi.js';
 import { refuseOtherSites } from '../http/origin.js';
 import { problemHandler } from '../http/problem.js';
 import type { Handlers } from '../http/handlers.js';
+import { versionHandlers } from '../versions/routes.js';
 import { serveTexts } from '../texts/socket.js';
 import { bindRoutes } from './routing.js';
 
@@ -132,6 +133,7 @@ export async function makeApp(services: Process): Promise<App> {
     ...postHandlers,
     ...archiveHandlers,
     ...deskHandlers,
+    ...versionHandlers,
     ...plannerHandlers,
     ...slotHandlers,
     ...todayHandlers,

@@ -1,6 +1,7 @@
-import type { BodyNode, PostText, RankedSource, Source } from '@keyroster/core';
+import type { PostText, RankedSource, Source } from '@keyroster/core';
 import type { Reader } from '../db/connect.js';
 import { findPost, type WholePostRow } from '../posts/store.js';
+import { textAt } from '../posts/text-at.js';
 import { phrasesOfPost, rankedFrom, sourceFrom, stemsOfPost } from '../work/computing.js';
 import { homeOf } from './destination.js';
 
@@ -105,15 +106,10 @@ export async function textsAt(
       .where('version', '<=', version)
       .orderBy('version', 'desc')
       .first<{ title: string } | undefined>(db.raw(`fields->>'title' as title`));
-    const body = await db('post_versions')
-      .where({ post_id: postId })
-      .where('version', '<=', version)
-      .whereNotNull('body')
-      .orderBy('version', 'desc')
-      .first<{ body: BodyNode } | undefined>('body');
+    const body = await textAt(db, postId, version);
     texts.set(version, {
       title: fields?.title ?? '',
-      sentences: body ? (await sourceFrom(body.body)).sentences : [],
+      sentences: body ? (await sourceFrom(body)).sentences : [],
     });
   }
   return texts;

@@ -7,6 +7,7 @@ import { changePost, mustBeCurrent, zoneOf } from './change.js';
 import { listPosts } from './list.js';
 import { movePost } from './move.js';
 import { pitch } from './pitch.js';
+import { noteRead } from './read-versions.js';
 import { LATE_MS } from './release.js';
 import { databaseNow } from '../db/now.js';
 import { findPost } from './store.js';
@@ -54,7 +55,7 @@ export const postHandlers: Handlers = {
     },
   ),
   'posts.open': async ({ trx, person, id }) => {
-    await visiblePost(trx, person, id);
+    await noteRead(trx, person, await visiblePost(trx, person, id));
     await trx('open_posts')
       .insert({ post_id: id, person_id: person.id })
       .onConflict(['post_id', 'person_id'])

@@ -100,6 +100,11 @@ export const routes: Routes = [
         loadComponent: () => import('./desk/preview.page').then((m) => m.PreviewPage),
       },
       {
+        path: 'posts/:id/versions',
+        title: 'Versions · Key Roster',
+        loadComponent: () => import('./versions/versions.page').then((m) => m.VersionsPage),
+      },
+      {
         path: 'posts/:id/spinoffs',
         title: 'Spin-offs · Key Roster',
         loadComponent: () => import('./outlets/spinoffs.page').then((m) => m.SpinoffsPage),

@@ -10,7 +10,7 @@ import { askLine } from '../ui/ask-line';
 import { Messages } from '../ui/messages.service';
 import { PostService } from './post.service';
 
-/** What can be done with a whole post: out of the house, copied, begun from a template. */
+/** What can be done with a whole post: out of the house, copied, begun from a template, gone back over. */
 @Component({
   selector: 'kr-post-menu',
   imports: [MatMenuModule],
@@ -18,7 +18,8 @@ import { PostService } from './post.service';
     <button class="open" [matMenuTriggerFor]="menu" (menuOpened)="learn()">Post ▾</button>
     <mat-menu #menu="matMenu">
       <button mat-menu-item [matMenuTriggerFor]="out">Export as</button>
-      <button mat-menu-item (click)="spinoffs()">Spin-offs</button>
+      <button mat-menu-item (click)="leadTo('spinoffs')">Spin-offs</button>
+      <button mat-menu-item (click)="leadTo('versions')">Versions</button>
       <button mat-menu-item (click)="print()">Print …</button>
       @if (session.may('pitch')) {
         <button mat-menu-item (click)="copy()">Duplicate</button>
@@ -86,9 +87,9 @@ export class PostMenu {
     this.templates.set(await this.api.call('templates.list', {}).catch(() => []));
   }
 
-  protected async spinoffs(): Promise<void> {
+  protected async leadTo(screen: 'spinoffs' | 'versions'): Promise<void> {
     await this.posts.flush();
-    void this.router.navigate(['/posts', this.posts.post()!.id, 'spinoffs']);
+    void this.router.navigate(['/posts', this.posts.post()!.id, screen]);
   }
 
   protected print(): void {

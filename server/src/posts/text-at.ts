@@ -1,0 +1,13 @@
+import type { BodyNode } from '@keyroster/core';
+import type { Reader } from '../db/connect.js';
+
+/** The text of a post at a version: it is kept where it changed, and holds until the next that has one. */
+export async function textAt(db: Reader, postId: number, version: number): Promise<BodyNode | null> {
+  const row = await db('post_versions')
+    .where({ post_id: postId })
+    .where('version', '<=', version)
+    .whereNotNull('body')
+    .orderBy('version', 'desc')
+    .first<{ body: BodyNode } | undefined>('body');
+  return row?.body ?? null;
+}

@@ -1,0 +1,43 @@
+import { may, seesEverything } from '@keyroster/core';
+import type { Trx } from '../db/connect.js';
+import { databaseNow } from '../db/now.js';
+import type { CurrentPerson } from '../http/current-person.js';
+import { prepared, type Handlers } from '../http/handlers.js';
+import { notYours } from '../http/problem.js';
+import { mustBeCurrent } from '../posts/change.js';
+import { factsOf, findPost, type WholePostRow } from '../posts/store.js';
+import { detailsOf } from '../posts/view.js';
+import { visiblePost, visiblePostToChange } from '../posts/visible.js';
+import { restoreVersion } from './restore.js';
+import { compareVersions, listVersions, nameVersion } from './versions.js';
+
+/** What a post was before it was published is for those whose work it is; a proofreader sees what they are put on. */
+async function withHistory(trx: Trx, person: CurrentPerson, id: number): Promise<WholePostRow> {
+  const post = await visiblePost(trx, person, id);
+  if (!seesEverything(person.role) && post.proofreader_id !== person.id)
+    throw notYours('Reading earlier versions of this post');
+  return post;
+}
+
+export const versionHandlers: Handlers = {
+  'versions.list': async ({ trx, person, id, query }) =>
+    listVersions(trx, person, await withHistory(trx, person, id), query),
+  'versions.compare': async ({ trx, person, id, query }) =>
+    compareVersions(trx, await withHistory(trx, person, id), query.from, query.to),
+  'versions.name': async ({ trx, person, id, body }) => {
+    const post = await visiblePostToChange(trx, person, id);
+    return nameVersion(trx, post, may(person, 'write', factsOf(post)), body);
+  },
+  // What is typed until now is a version of its own, before another takes its place.
+  'versions.restore': prepared(
+    ({ services, id }) => services.texts.settle(id),
+    async ({ trx, person, id, body, ifMatch, res }) => {
+      const row = await visiblePostToChange(trx, person, id);
+      await mustBeCurrent(trx, row, ifMatch);
+      const { sentence } = await restoreVersion(trx, row, person, body);
+      const now = (await findPost(trx, person.blogId, id))!;
+      res.set('ETag', `"${now.version}"`);
+      return { post: await detailsOf(trx, now, person, await databaseNow(trx)), sentence };
+    },
+  ),
+};
