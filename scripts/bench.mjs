@@ -24,8 +24,9 @@ const [
   { benchReaders },
   { benchReleases },
   { benchTexts },
+  { benchTogether },
 ] = await Promise.all(
-  ['archive', 'desk', 'frame', 'outlets', 'planner', 'readers', 'releases', 'texts'].map(
+  ['archive', 'desk', 'frame', 'outlets', 'planner', 'readers', 'releases', 'texts', 'together'].map(
     (part) => import(`./bench-${part}.mjs`),
   ),
 );
@@ -108,8 +109,8 @@ try {
   must(process.execPath, [join(root, 'demo', 'dist', 'load.js')], {
     env: { ...process.env, ...standins.env, DATABASE_URL: databaseUrl },
   });
-  const port = await startOne();
-  await startOne();
+  const ports = [await startOne(), await startOne()];
+  const [port] = ports;
   say('Measuring …');
   if (!only || only === 'releases') {
     await part('releases', () => benchReleases(databaseUrl, row));
@@ -120,7 +121,8 @@ try {
     await part('texts', () => benchTexts(port, row, db));
     await db.destroy();
   }
-  if (only !== 'releases' && only !== 'texts') await part('the newsroom', () => newsroom(port));
+  if (!only || only === 'together') await part('writing together', () => benchTogether(ports, row));
+  if (!['releases', 'texts', 'together'].includes(only)) await part('the newsroom', () => newsroom(port));
 } finally {
   for (const child of children) child.kill('SIGTERM');
   await standins.stop();

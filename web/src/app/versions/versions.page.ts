@@ -84,7 +84,7 @@ export class VersionsPage {
 
   protected when(at: string): string {
     const local = this.session.local(at);
-    return `${formatShortDate(local, this.session.today())}, ${formatClock(local)}`;
+    return `${formatShortDate(local, this.session.today())}, ${formatClock(local.slice(0, 16))}`;
   }
 
   protected what(v: VersionView): string {
