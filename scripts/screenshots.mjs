@@ -58,12 +58,23 @@ await shoot('rhythm', 'Mara Winslow', '/desk/planner/rhythm', {
   before: (page) => page.waitForTimeout(1200),
 });
 await shoot('planner-phone', 'Mara Winslow', '/desk/planner', { width: 390, height: 844 });
+const inReview = post('stage=in+review', (p) => `/desk/posts/${p.id}`);
+// Somebody else is in the text.
+const other = await browser.newContext({ baseURL: base });
+const { email, password } = people.find((p) => p.name === 'Mara Winslow');
+await other.request.post('/api/session', { data: { email, password } });
+const there = await other.newPage();
+await there.goto(await inReview(other.request));
+await there.getByRole('textbox', { name: 'Text of the post' }).locator('p').nth(1).click();
 await shoot('desk', 'Edda Thorne', '/desk/desk');
-await shoot(
-  'writing',
-  'Edda Thorne',
-  post('stage=in+review', (p) => `/desk/posts/${p.id}`),
-);
+await shoot('writing', 'Edda Thorne', inReview, {
+  before: async (page) => {
+    await there.keyboard.press('Home');
+    await page.waitForTimeout(400);
+  },
+});
+await other.close();
+await shoot('versions', 'Edda Thorne', async (request) => `${await inReview(request)}/versions?from=2&to=4`);
 await shoot(
   'details',
   'Tobias Orme',
@@ -121,7 +132,6 @@ await shoot('send-log', 'Mara Winslow', '/desk/outlets/log', {
     await page.waitForTimeout(400);
   },
 });
-await shoot('stand-in', '', `${process.env.STANDINS_URL ?? 'http://127.0.0.1:4390'}/towline/`);
 await shoot('site', 'Mara Winslow', '/desk/site');
 await shoot('front-page', '', '/');
 await shoot(

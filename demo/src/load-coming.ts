@@ -4,7 +4,8 @@ import { TRIALS } from './desk.js';
 import { CATEGORIES } from './people.js';
 import { planComing, type PlannedText } from './plan.js';
 import { readPitches, readTexts } from './texts.js';
-import { type Loading, daysBefore, insertPost, loadConversation } from './load-posts.js';
+import { daysBefore } from './days.js';
+import { type Loading, insertPost, loadConversation } from './load-posts.js';
 
 /** The next such day, `MM-DD`, from a date on. */
 export function nextDay(today: string, day: string): string {

@@ -9,6 +9,8 @@ import {
   type Trx,
 } from '@keyroster/server';
 import { FORMATS, tagsFor, valuesFor } from './desk.js';
+import { daysBefore } from './days.js';
+import { firstDraft, writeDrafts } from './history.js';
 import { CATEGORIES, PEOPLE } from './people.js';
 import { pictureAlt } from './pictures.js';
 import { pastDates } from './plan.js';
@@ -44,7 +46,8 @@ export async function insertPost(to: Loading, row: NewRow): Promise<number> {
     ? readMarkdown(row.text.markdown).body
     : { type: 'doc', content: [{ type: 'paragraph' }] };
   const withFold = foldAfterFirst(body);
-  const plain = bodyText(withFold);
+  const draft = firstDraft(row.text.key, withFold);
+  const plain = bodyText(draft);
   const meaning = row.runLocal ? meaningOf(row.runLocal, ZONE) : null;
   const runAt = meaning?.kind === 'exact' ? meaning.at : meaning?.choices[0].at;
   const hasSlug = ['cleared', 'scheduled', 'published', 'withdrawn'].includes(row.stage);
@@ -61,7 +64,7 @@ export async function insertPost(to: Loading, row: NewRow): Promise<number> {
       slug,
       category_id: row.categoryId,
       byline_id: personNamed(to, row.text.by),
-      body: JSON.stringify(withFold),
+      body: JSON.stringify(draft),
       body_text: plain,
       words: countWords(plain),
       created_by: personNamed(to, row.text.by) ?? to.people.get('MW'),
@@ -80,6 +83,7 @@ export async function insertPost(to: Loading, row: NewRow): Promise<number> {
   if (tagIds.length > 0)
     await trx('post_tags').insert(tagIds.map((tag_id) => ({ blog_id: blogId, post_id: made!.id, tag_id })));
   await adoptPost(trx, blogId, made!.id, personNamed(to, row.text.by));
+  await writeDrafts(to, row.text.key, made!.id, withFold);
   if (row.stage === 'published') {
     // As often read as its title is long or short, and a little by chance, the same every time.
     const reads =
@@ -112,9 +116,6 @@ function personNamed(to: Loading, name: string): number | null {
   const seed = PEOPLE.find((p) => p.name === name);
   return seed ? to.people.get(seed.key)! : null;
 }
-
-export const daysBefore = (instant: string, days: number) =>
-  new Date(Date.parse(instant) - days * 86_400_000).toISOString();
 
 export async function loadPublished(to: Loading): Promise<void> {
   for (const c of CATEGORIES) {

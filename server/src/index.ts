@@ -20,6 +20,7 @@ export { addNote } from './desk/notes.js';
 export { keepDrawn, redraw } from './media/keep-picture.js';
 export { hashPassword } from './accounts/sign-in.js';
 export { changePost } from './posts/change.js';
+export { editPost } from './posts/edit.js';
 export { movePost } from './posts/move.js';
 export { pitch } from './posts/pitch.js';
 export { adoptPost } from './posts/write.js';

@@ -134,6 +134,8 @@ export interface PostQuery {
 export interface PostPage {
   posts: PostCard[];
   next: string | null;
+  /** Who else has posts of this page open. */
+  here: { postId: number; person: PersonRef }[];
 }
 
 export interface ReleaseLogEntry {

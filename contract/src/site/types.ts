@@ -25,7 +25,7 @@ export interface CategoryChanges {
 /** One event of the live stream: what changed, never the content. */
 export interface LiveEvent {
   id: number;
-  kind: 'post' | 'note' | 'blog' | 'people' | 'release' | 'media' | 'batch' | 'outlet';
+  kind: 'post' | 'note' | 'blog' | 'people' | 'release' | 'media' | 'batch' | 'outlet' | 'text';
   postId: number | null;
   version: number | null;
   personId: number | null;

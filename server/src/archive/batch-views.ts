@@ -11,9 +11,8 @@ import { personRef } from '../accounts/people.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
+import { OPEN_FOR } from '../posts/open-posts.js';
 import { batchNames } from './batch-names.js';
-
-const OPEN_FOR = '90 seconds';
 
 interface BatchRow {
   id: number;

@@ -4,6 +4,7 @@ import type { CurrentPerson } from '../http/current-person.js';
 import { onlyVisible } from './visible.js';
 import type { Reader } from '../db/connect.js';
 import { ProblemError } from '../http/problem.js';
+import { othersIn } from './open-posts.js';
 import { postRows, type PostRow } from './store.js';
 import { cardOf } from './view.js';
 
@@ -91,6 +92,11 @@ export async function listPosts(
   const last = page.at(-1);
   return {
     posts: page.map((row) => cardOf(row, nowLocal)),
+    here: await othersIn(
+      db,
+      page.map((row) => row.id),
+      person.id,
+    ),
     next:
       found.length > limit && last
         ? Buffer.from(JSON.stringify({ sort, value: value(last), id: last.id } satisfies Cursor)).toString(

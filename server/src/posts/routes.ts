@@ -6,6 +6,7 @@ import { prepared, type Handlers } from '../http/handlers.js';
 import { changePost, mustBeCurrent, zoneOf } from './change.js';
 import { listPosts } from './list.js';
 import { movePost } from './move.js';
+import { openPost } from './open-posts.js';
 import { pitch } from './pitch.js';
 import { noteRead } from './read-versions.js';
 import { LATE_MS } from './release.js';
@@ -56,10 +57,7 @@ export const postHandlers: Handlers = {
   ),
   'posts.open': async ({ trx, person, id }) => {
     await noteRead(trx, person, await visiblePost(trx, person, id));
-    await trx('open_posts')
-      .insert({ post_id: id, person_id: person.id })
-      .onConflict(['post_id', 'person_id'])
-      .merge({ seen_at: trx.raw('now()') });
+    await openPost(trx, id, person.id);
     return null;
   },
   'releaseLog.list': async ({ trx, person }) => {

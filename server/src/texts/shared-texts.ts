@@ -7,8 +7,9 @@ import { may } from '@keyroster/core';
 import { isSharedUpdate } from '@keyroster/core/shared-text';
 import { findPerson } from '../accounts/who.js';
 import type { Db } from '../db/connect.js';
-import type { Notifier } from '../live/live.js';
+import { emit, type Notifier } from '../live/live.js';
 import { log } from '../log.js';
+import { leavePost, openPost } from '../posts/open-posts.js';
 import { factsOf, findPost } from '../posts/store.js';
 import { message, PROCESS, SharedText } from './shared-text.js';
 import { storeText } from './store-text.js';
@@ -90,12 +91,18 @@ export class SharedTexts {
   async join(link: TextLink): Promise<void> {
     const open = await this.opened(link.postId);
     open.text.join(link);
+    await openPost(this.db, link.postId, link.personId);
+    await this.tellHere(link);
   }
 
   async leave(link: TextLink): Promise<void> {
     const open = await this.open.get(link.postId)?.catch(() => null);
     if (!open) return;
     open.text.leave(link);
+    if (!open.text.everybody.some((other) => other.personId === link.personId) && !this.stopped) {
+      await leavePost(this.db, link.postId, link.personId);
+      await this.tellHere(link);
+    }
     if (!open.text.isEmpty) return;
     await open.keeping;
     if (open.since > 0) await this.store(open).catch(this.say);
@@ -132,6 +139,11 @@ export class SharedTexts {
     if (step !== messageYjsUpdate || !isSharedUpdate(content)) throw new RangeError('Not an update.');
     open.waiting.push({ link, content });
     open.keeping ??= this.keep(open).finally(() => (open.keeping = null));
+  }
+
+  /** Somebody came or went: lists say who is in a text. */
+  private async tellHere({ blogId, postId, personId }: TextLink): Promise<void> {
+    await this.db.transaction((trx) => emit(trx, { blogId, kind: 'text', postId, personId }));
   }
 
   private opened(postId: number): Promise<Open> {

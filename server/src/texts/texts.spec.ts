@@ -1,7 +1,7 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { createServer, type AddressInfo } from 'node:net';
 import { fileURLToPath } from 'node:url';
-import type { PostView } from '@keyroster/contract';
+import type { PostPage, PostView } from '@keyroster/contract';
 import * as Y from 'yjs';
 import { doc, eventually, Newsroom, type Who } from '../testing/newsroom.js';
 import { Writer } from '../testing/writer.js';
@@ -121,6 +121,22 @@ describe('a text that several people write in', () => {
     await eventually(async () => late.names().includes('writer Test'));
     writer.close();
     await eventually(async () => !editor.names().includes('writer Test'));
+  });
+
+  it('is in lists with who has it open, for everybody else', async () => {
+    const post = await drafted('Open.');
+    const here = async (who: Who) => {
+      const page = (await (await room.as(who)).get('/api/posts?stage=drafting&limit=200')).body as PostPage;
+      return page.here.filter((h) => h.postId === post.id).map((h) => h.person.name);
+    };
+    const [writer, again] = [await come('writer', post), await come('writer', post)];
+    await eventually(async () => (await here('chief')).join() === 'writer Test');
+    expect(await here('writer')).toEqual([]);
+    writer.close();
+    await eventually(async () => writer.closed !== null);
+    expect(await here('chief')).toEqual(['writer Test']);
+    again.close();
+    await eventually(async () => (await here('chief')).length === 0);
   });
 
   it('takes a text that a program stores in as a change, and keeps what is typed meanwhile', async () => {

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { Router, RouterLink } from '@angular/router';
-import type { PostCard } from '@keyroster/contract';
+import type { PostCard, PostPage } from '@keyroster/contract';
 import { formatClock, formatCount, formatShortDate, type Stage } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
@@ -11,6 +11,7 @@ import { CategoryTab } from '../site/category-tab';
 import { ErrorLine } from '../ui/error-line';
 import { SwitchField } from '../ui/fields';
 import { PageHead } from '../ui/page-head';
+import { PersonBadge } from '../ui/person-badge';
 import { MatTooltip } from '@angular/material/tooltip';
 import { SectionHead } from '../ui/section-head';
 import { EmptyState } from '../ui/empty-state';
@@ -33,6 +34,7 @@ const STAGES: { stage: Stage; heading: string }[] = [
     ErrorLine,
     SwitchField,
     PageHead,
+    PersonBadge,
     MatTooltip,
     SectionHead,
     EmptyState,
@@ -51,6 +53,10 @@ export class DeskPage {
     { value: 'mine', label: 'Mine' },
   ];
   protected readonly posts = signal<PostCard[] | null>(null);
+  private readonly here = signal<PostPage['here']>([]);
+  /** Who else has a post open. */
+  protected readonly peopleIn = (id: number) =>
+    this.here().flatMap((h) => (h.postId === id ? [h.person] : []));
   protected readonly error = signal('');
   protected readonly mine = computed(() => this.whose() === 'mine');
   protected readonly groups = computed(() => {
@@ -63,7 +69,7 @@ export class DeskPage {
 
   constructor() {
     void this.refresh();
-    inject(Live).whenever(['post', 'note'], () => void this.refresh());
+    inject(Live).whenever(['post', 'note', 'text'], () => void this.refresh());
   }
 
   protected when(post: PostCard): string {
@@ -88,13 +94,11 @@ export class DeskPage {
 
   private async refresh(): Promise<void> {
     try {
-      this.posts.set(
-        (
-          await this.api.call('posts.list', {
-            query: { stage: STAGES.map((s) => s.stage), sort: 'run', limit: 200 },
-          })
-        ).posts,
-      );
+      const { posts, here } = await this.api.call('posts.list', {
+        query: { stage: STAGES.map((s) => s.stage), sort: 'run', limit: 200 },
+      });
+      this.posts.set(posts);
+      this.here.set(here);
       this.error.set('');
     } catch (error) {
       this.error.set(sentenceOf(error));

@@ -14,14 +14,14 @@ import type { PersonRef } from '@keyroster/contract';
       gap: 6px;
     }
     i {
-      width: 24px;
-      height: 24px;
+      width: var(--size, 24px);
+      height: var(--size, 24px);
       border-radius: 50%;
       background: var(--verdigris);
       color: var(--on-verdigris);
       display: grid;
       place-items: center;
-      font: 650 10px var(--sans);
+      font: 650 calc(var(--size, 24px) * 0.42) var(--sans);
       flex: none;
     }
   `,

@@ -94,10 +94,6 @@ export class VersionsPage {
     return formatList(v.changed) || 'small things';
   }
 
-  protected label(v: VersionView): string {
-    return `Version ${v.version}${v.name ? `, ${v.name}` : ''}`;
-  }
-
   protected choose(from: number, to: number): void {
     const [earlier, later] = from <= to ? [from, to] : [to, from];
     void this.router.navigate([], { queryParams: { from: earlier, to: later } });

@@ -1,0 +1,81 @@
+import { bodyWords, type BodyNode } from '@keyroster/core';
+import { editPost, findPerson, lockPost } from '@keyroster/server';
+import { daysBefore } from './days.js';
+import type { Loading } from './load-posts.js';
+
+const paragraph = (text: string): BodyNode => ({ type: 'paragraph', content: [{ type: 'text', text }] });
+
+/** What a text was before, the oldest first: made from the text as it stands, by whom, and how long ago. */
+interface Draft {
+  by: string;
+  daysAgo: number;
+  of(blocks: readonly BodyNode[]): BodyNode[];
+}
+
+/** Drafts of the demo's texts, by the keys of their texts. */
+const DRAFTS: Record<string, Draft[]> = {
+  'long-pound': [
+    {
+      by: 'RA',
+      daysAgo: 6,
+      of: (blocks) => [
+        paragraph(
+          'Last year I wrote about the fog on the Long Pound. Readers asked what it sounds like, so I went back with a recorder in a sock.',
+        ),
+        ...blocks.slice(2, 4),
+      ],
+    },
+    {
+      by: 'RA',
+      daysAgo: 4,
+      of: (blocks) => [
+        ...blocks.slice(0, 4),
+        paragraph(
+          'There were also two geese, who do not count, because they are there every day and say so.',
+        ),
+        ...blocks.slice(4, 6),
+      ],
+    },
+    {
+      by: 'ET',
+      daysAgo: 1.2,
+      of: (blocks) => blocks.filter((_, i) => i !== 6 && i !== 7),
+    },
+  ],
+};
+
+/** Whether a text has drafts: its post begins with the first of them. */
+export function firstDraft(key: string | null, body: BodyNode): BodyNode {
+  const [first] = DRAFTS[key ?? ''] ?? [];
+  return first ? { ...body, content: first.of(body.content ?? []) } : body;
+}
+
+/** Writes the later drafts of a post up to its text, each by its person at its time. */
+export async function writeDrafts(
+  to: Loading,
+  key: string | null,
+  postId: number,
+  body: BodyNode,
+): Promise<void> {
+  const [first, ...later] = DRAFTS[key ?? ''] ?? [];
+  if (!first) return;
+  const last: Draft = { by: later.at(-1)?.by ?? first.by, daysAgo: 1, of: (blocks) => [...blocks] };
+  const at = [daysBefore(to.now, first.daysAgo)];
+  for (const draft of [...later, last]) {
+    const text = { ...body, content: draft.of(body.content ?? []) };
+    const person = (await findPerson(to.trx, to.people.get(draft.by)!))!;
+    const row = (await lockPost(to.trx, to.blogId, postId))!;
+    await editPost(to.trx, row, person, { kind: 'text', body: text, words: bodyWords(text), shared: true });
+    at.push(daysBefore(to.now, draft.daysAgo));
+  }
+  for (const [i, when] of at.entries())
+    await to
+      .trx('post_versions')
+      .where({ post_id: postId, version: i + 1 })
+      .update({ at: when });
+  await to.trx('post_versions').where({ post_id: postId, version: 2 }).update({ name: 'With the geese' });
+  await to
+    .trx('posts')
+    .where({ id: postId })
+    .update({ updated_at: at.at(-1) });
+}
