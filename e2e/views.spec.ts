@@ -25,6 +25,7 @@ const VIEWS = [
   '/desk/roster',
   '/desk/site',
   '/desk/posts/133',
+  '/desk/posts/133/versions?from=1&to=4',
   '/desk/pictures?picture=3',
   '/desk/site/formats',
   '/',

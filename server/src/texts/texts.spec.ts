@@ -184,6 +184,31 @@ describe('a text that several people write in', () => {
     expect(await textOf(post.id)).toBe('Better.');
   });
 
+  it('holds as much as a post may, and says when it is more', async () => {
+    const post = await drafted('Long.');
+    const writer = await come('writer', post);
+    const long = 'x'.repeat(990_000);
+    writer.type(long);
+    await eventually(writer.isStored);
+    expect((await textOf(post.id))!.length).toBe(990_005);
+    writer.type('y'.repeat(20_000));
+    await eventually(async () => writer.notStored.length > 0);
+    expect(writer.notStored[0]).toBe('The text is too long for one post (about 150,000 words).');
+    const late = await come('chief', post);
+    expect(late.block(0).length).toBe(1_010_005);
+    late.block(0).delete(5, 1_010_000);
+    await eventually(late.isStored);
+    expect(await textOf(post.id)).toBe('Long.');
+  });
+
+  it('is taken away from everybody when it goes to the bin', async () => {
+    const post = await drafted('Not for long.');
+    const writer = await come('writer', post);
+    await room.db('all_posts').where({ id: post.id }).update({ binned_at: room.db.fn.now() });
+    await room.db('events').insert({ blog_id: 1, kind: 'post', post_id: post.id });
+    await eventually(async () => writer.closed === 4403);
+  });
+
   it('begins the draft with a writer’s first words', async () => {
     const post = await room.pitch('chief', 'First words', { categoryId: 1, bylineId: room.ids.writer });
     await room.move('chief', post.id, { to: 'commissioned' });

@@ -16,6 +16,7 @@ class QuietText {
   readonly state = signal<'saved' | 'saving'>('saved');
   readonly notStored = signal('');
   readonly stored = new Subject<TextStored>();
+  readonly shownOut = new Subject<void>();
   readonly flushed: string[] = [];
   enter = () => undefined;
   leave = () => undefined;
@@ -260,6 +261,20 @@ describe('the text of a post', () => {
     await move(refuse({ code: 'version-conflict', detail: 'Edda changed it.', changed: ['body', 'run'] }));
     await fetched({ version: 6, stage: 'in review' });
     await failed;
+  });
+
+  it('that is taken away is told, with why', async () => {
+    await open();
+    shared.shownOut.next();
+    await answer(
+      (r) =>
+        r.flush(
+          { code: 'not-found', detail: 'That post is not here.' },
+          { status: 404, statusText: 'Not Found' },
+        ),
+      '/api/posts/7',
+    );
+    expect(posts.error()).toMatch(/^This post is in the bin now, or no longer yours to see\./);
   });
 
   it('that is not stored yet holds a move back', async () => {

@@ -69,6 +69,7 @@ export class PostService {
       if (stage !== post.stage || version > post.version + 1) void this.catchUp();
       else this.post.set({ ...post, version, words });
     });
+    this.text?.shownOut.pipe(takeUntilDestroyed()).subscribe(() => void this.lookWhy());
     // What was typed last goes out with the page, however hard it is closed; it is kept on this device besides.
     watchPageEnds({
       online: () => void this.fields.flush(),
@@ -182,6 +183,20 @@ export class PostService {
     // Sent upon the version that it was typed upon, so that the server says when both changed the same line.
     if (this.fields.has() || this.fields.isSending) return;
     this.post.set(now);
+  }
+
+  /** Shown out of the text: somebody put the post in the bin, or it is no longer one's own to see. */
+  private async lookWhy(): Promise<void> {
+    const id = this.post()?.id;
+    if (id === undefined) return;
+    await this.api.call('posts.see', { id }).catch((error: unknown) => {
+      const gone = error instanceof ApiError && error.code === 'not-found';
+      this.failed.set(
+        gone
+          ? 'This post is in the bin now, or no longer yours to see. What is on the screen is not stored any more.'
+          : sentenceOf(error),
+      );
+    });
   }
 
   private announceOpen(): void {

@@ -26,6 +26,8 @@ export class SharedText {
   /** Why the text as it stands cannot be stored. */
   readonly notStored = signal('');
   readonly refused = signal<RefusedText | null>(null);
+  /** Told when the post, or the session, is gone from under the text. */
+  readonly shownOut = new Subject<void>();
   /** Told whenever the post has taken the text in. */
   readonly stored = new Subject<TextStored>();
   readonly state = computed(() => {
@@ -57,6 +59,7 @@ export class SharedText {
       if (!unsaved) this.notStored.set('');
     });
     watch(connection.people, (people) => this.people.set(people));
+    watch(connection.shownOut, () => this.shownOut.next());
     watch(connection.notStored, (sentence) => this.notStored.set(sentence));
     watch(connection.stored, (stored) => {
       this.notStored.set('');

@@ -187,6 +187,14 @@ describe('the connection to a text', () => {
     expect(refused).toEqual(['Not yours.', 'The server could not read what was typed here.']);
   });
 
+  it('tells when it is shown out', () => {
+    let out = 0;
+    connection.shownOut.subscribe(() => out++);
+    last().answer(text());
+    last().breaks(4403);
+    expect([out, connection.state.value]).toEqual([1, 'away']);
+  });
+
   it('asks whether it is stored when it comes back after an answer', async () => {
     const there = text();
     last().answer(there);

@@ -39,6 +39,8 @@ export class TextConnection {
   readonly notStored = new Subject<string>();
   /** Something of one's own was refused: the document here is no longer the one there. */
   readonly refused = new Subject<string>();
+  /** The server showed us out: the session ended, or the post is not to be seen any more. */
+  readonly shownOut = new Subject<void>();
   /** Others, without oneself; one who has the text open twice is there once. */
   readonly people = new BehaviorSubject<readonly TextPerson[]>([]);
 
@@ -113,6 +115,7 @@ export class TextConnection {
     if (code === TEXT_CLOSED.garbage)
       return this.refused.next('The server could not read what was typed here.');
     this.state.next('away');
+    if (code === TEXT_CLOSED.notYours) this.shownOut.next();
     const wait = Math.min(MAX_RETRY_MS, RETRY_MS * 2 ** this.tries++) * (0.75 + Math.random() / 2);
     clearTimeout(this.retry);
     this.retry = setTimeout(() => this.connect(), wait);
