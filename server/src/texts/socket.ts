@@ -14,6 +14,8 @@ import { TextLink } from './text-link.js';
 
 const PATH = /^\/api\/posts\/(\d{1,9})\/text$/;
 const BEAT_MS = 25_000;
+/** So many texts, or windows on one, a person has open at once at most. */
+const MAX_OF_ONE = 60;
 
 /** Who a request for a connection is from, as for any other request; null when nobody is signed in. */
 async function personOf(
@@ -61,6 +63,8 @@ export function serveTexts(
     if (!found || !roleMay(found.person.role, 'enterNewsroom'))
       return void refuse(socket, '401 Unauthorized');
     const { person, request } = found;
+    if ([...links].filter((link) => link.personId === person.id).length >= MAX_OF_ONE)
+      return void refuse(socket, '429 Too Many Requests');
     if (!(await visiblePost(db, person, postId).catch(() => null)))
       return void refuse(socket, '404 Not Found');
     sockets.handleUpgrade(req, socket, head, (ws) => {

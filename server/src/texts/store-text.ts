@@ -17,7 +17,8 @@ export type StoreAnswer =
 
 /**
  * Has the post take in what was typed into its shared text, through the one way to change a post, as the work of
- * whoever typed last. The text stays where it is when the post refuses it. Null when there is nothing to take in.
+ * whoever typed last. The text stays where it is when the post refuses it. What another process has stored already is
+ * answered as if it had been stored now. Null when there is no such text.
  */
 export async function storeText(db: Db, postId: number): Promise<StoreAnswer | null> {
   for (let tries = 0; tries < TRIES; tries++) {
@@ -25,7 +26,7 @@ export async function storeText(db: Db, postId: number): Promise<StoreAnswer | n
     if (!kept) return null;
     const upTo = lastIdOf(kept);
     const last = kept.updates.findLast((u) => !u.fromPost && u.id > kept.storedId);
-    if (!last) return null;
+    if (!last) return standing(db, postId, upTo);
     const { answer, words, state } = await joinedText(contentsOf(kept));
     if (!answer.ok) return { kind: 'refused', sentence: answer.sentence };
     const person = last.personId === null ? null : await findPerson(db, last.personId);
@@ -67,4 +68,12 @@ export async function storeText(db: Db, postId: number): Promise<StoreAnswer | n
     if (stored !== 'overtaken') return stored;
   }
   return { kind: 'refused', sentence: 'The post is being changed a great deal just now. It is tried again.' };
+}
+
+/** Nothing is left to take in: how the post stands. */
+async function standing(db: Db, postId: number, upTo: number): Promise<StoreAnswer | null> {
+  const row = await db('posts')
+    .where({ id: postId })
+    .first<{ version: number; words: number; stage: string } | undefined>('version', 'words', 'stage');
+  return row ? { kind: 'stored', upTo, ...row } : null;
 }

@@ -201,6 +201,15 @@ describe('a text that several people write in', () => {
     expect(await textOf(post.id)).toBe('Long.');
   });
 
+  it('is open so many times for one person, and no more', async () => {
+    const post = await drafted('Once more.');
+    for (let i = 0; i < 60; i++) await come('editor', post);
+    await expect(come('editor', post)).rejects.toThrow('429');
+    expect((await come('writer', post)).text).toBe('Once more.');
+    open.shift()!.close();
+    await eventually(() => come('editor', post).catch(() => null));
+  });
+
   it('is taken away from everybody when it goes to the bin', async () => {
     const post = await drafted('Not for long.');
     const writer = await come('writer', post);

@@ -192,6 +192,16 @@ describe('what is typed in a post', () => {
   });
 });
 
+it.each([
+  [2, 2],
+  [3, null],
+  [null, null],
+])('version %j read the time before is %j that has changed since', async (lastRead, known) => {
+  await open();
+  await answer((r) => r.flush({ versions: [], more: false, lastRead }), '/api/posts/7/versions');
+  expect(posts.lastRead()).toBe(known);
+});
+
 describe('a change of a field', () => {
   it('is made anew upon what others changed elsewhere, and refused where they changed the same', async () => {
     await open();

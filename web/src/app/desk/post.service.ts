@@ -33,6 +33,8 @@ export class PostService {
 
   readonly post = signal<PostView | null>(null);
   readonly failed = signal('');
+  /** The version that this person read the time before, when the post has changed since. */
+  readonly lastRead = signal<number | null>(null);
   /** What somebody else did to this post while it was open. */
   readonly told = signal('');
   readonly fields = new TypedFields(
@@ -61,7 +63,7 @@ export class PostService {
     live.gathered(['batch'], (events) => void this.notifyBatch(events.at(-1)!.personId));
     interval(OPEN_MS)
       .pipe(takeUntilDestroyed())
-      .subscribe(() => this.announceOpen());
+      .subscribe(() => void this.announceOpen());
     // The post has taken the text in. Where the stage changed with it, other moves and rights come along.
     this.text?.stored.pipe(takeUntilDestroyed()).subscribe(({ version, words, stage }) => {
       const post = this.post();
@@ -83,6 +85,7 @@ export class PostService {
     if (this.fields.has()) await this.fields.flush();
     this.failed.set('');
     this.told.set('');
+    this.lastRead.set(null);
     const before = this.post();
     if (before) this.left.set(before.id, before);
     this.post.set(null);
@@ -91,7 +94,7 @@ export class PostService {
       const post = await this.api.call('posts.see', { id });
       this.post.set(post);
       this.text?.enter(id, this.session.me()!.id, () => this.post()?.rights.write ?? false);
-      this.announceOpen();
+      void this.announceOpen().then(() => this.learnLastRead(post));
       await this.notes.show(id);
       this.fields.takeUp(post);
     } catch (error) {
@@ -199,10 +202,15 @@ export class PostService {
     });
   }
 
-  private announceOpen(): void {
+  private async announceOpen(): Promise<void> {
     const post = this.post();
     if (post && document.visibilityState === 'visible')
-      void this.api.call('posts.open', { id: post.id, body: {} }).catch(() => undefined);
+      await this.api.call('posts.open', { id: post.id, body: {} }).catch(() => undefined);
+  }
+
+  private async learnLastRead({ id, version }: PostView): Promise<void> {
+    const page = await this.api.call('versions.list', { id, query: { limit: 1 } }).catch(() => null);
+    if (page?.lastRead && page.lastRead < version && this.post()?.id === id) this.lastRead.set(page.lastRead);
   }
 
   /**

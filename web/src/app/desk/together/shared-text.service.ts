@@ -58,7 +58,8 @@ export class SharedText {
       this.isUnsaved.set(unsaved);
       if (!unsaved) this.notStored.set('');
     });
-    watch(connection.people, (people) => this.people.set(people));
+    // Oneself in another tab is nobody else.
+    watch(connection.people, (people) => this.people.set(people.filter((p) => p.id !== personId)));
     watch(connection.shownOut, () => this.shownOut.next());
     watch(connection.notStored, (sentence) => this.notStored.set(sentence));
     watch(connection.stored, (stored) => {
