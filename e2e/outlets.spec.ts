@@ -240,7 +240,6 @@ test('an outlet is added, asked and paused, and pieces are made and approved wit
   const page = await comeIn(browser, 'Mara Winslow', '/desk/outlets');
   await page.getByRole('button', { name: 'New outlet' }).click();
   const form = page.getByRole('form', { name: 'New outlet' });
-  await expect(form.getByRole('button', { name: 'Add the outlet' })).toBeDisabled();
   await form.getByLabel('Name', { exact: true }).fill('Towline for fitters');
   await form.getByRole('button', { name: 'Add the outlet' }).click();
   await expect(form.getByRole('alert')).toHaveText(
