@@ -1,5 +1,5 @@
 import { expect } from '@playwright/test';
-import { comeIn, commission, saved, tabTo, test, textOf } from './people.js';
+import { chooseTab, comeIn, commission, saved, tabTo, test, textOf } from './people.js';
 
 test('a contributor’s whole day by keyboard', async ({ browser }) => {
   test.setTimeout(150_000);
@@ -10,7 +10,7 @@ test('a contributor’s whole day by keyboard', async ({ browser }) => {
   await test.step('finds the commission and opens it', async () => {
     await page.keyboard.press('/');
     await expect(page.getByRole('combobox', { name: 'Find or do anything' })).toBeFocused();
-    await page.keyboard.type('day at the weed hatch');
+    await page.keyboard.type('A day at the weed hatch');
     await expect(page.getByRole('option', { name: /A day at the weed hatch/ })).toHaveAttribute(
       'aria-selected',
       'true',
@@ -54,8 +54,7 @@ test('a contributor’s whole day by keyboard', async ({ browser }) => {
 
   await test.step('tries titles, keeps them, and makes one the title', async () => {
     await tabTo(page, page.getByRole('tab', { name: /^(Checks|Notes)/, selected: true }));
-    while ((await page.getByRole('tab', { name: 'Titles' }).getAttribute('aria-selected')) !== 'true')
-      for (const key of ['ArrowRight', 'Enter']) await page.keyboard.press(key);
+    await chooseTab(page, page.getByRole('tab', { name: 'Titles' }), 'ArrowRight');
     await tabTo(page, page.getByLabel('A title to try'));
     await page.keyboard.type('Seven things that stop your propeller');
     await expect(page.getByText('It has a number: “Seven”.')).toBeVisible();
@@ -74,8 +73,7 @@ test('a contributor’s whole day by keyboard', async ({ browser }) => {
 
   await test.step('fills in what the checks ask for', async () => {
     await tabTo(page, page.getByRole('tab', { name: 'Titles' }));
-    while ((await page.getByRole('tab', { name: /^Checks/ }).getAttribute('aria-selected')) !== 'true')
-      for (const key of ['ArrowLeft', 'Enter']) await page.keyboard.press(key);
+    await chooseTab(page, page.getByRole('tab', { name: /^Checks/ }), 'ArrowLeft');
     await tabTo(page, page.getByRole('button', { name: 'Add one: No tag' }));
     await page.keyboard.press('Enter');
     await expect(page.getByLabel('Add a tag')).toBeFocused();

@@ -77,6 +77,15 @@ export async function caretIn(page: Page, line: string): Promise<void> {
 }
 export const saved = (page: Page) => expect(page.getByText(/^Saved · version \d+$/)).toBeVisible();
 
+/** Chooses a tab with the keyboard, from another one: arrows move the focus at once, what is chosen is drawn later. */
+export async function chooseTab(page: Page, tab: Locator, arrow: 'ArrowLeft' | 'ArrowRight'): Promise<void> {
+  for (let i = 0; i < 6 && !(await tab.evaluate((el) => el === document.activeElement)); i++)
+    await page.keyboard.press(arrow);
+  await expect(tab).toBeFocused();
+  await page.keyboard.press('Enter');
+  await expect(tab).toHaveAttribute('aria-selected', 'true');
+}
+
 /** A small PNG, drawn by nobody. */
 export const PNG = Buffer.from(
   'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mP8z8BQDwAEhQGAhKmMIQAAAABJRU5ErkJggg==',
