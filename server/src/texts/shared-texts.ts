@@ -89,7 +89,10 @@ export class SharedTexts {
 
   /** Lets somebody into a text; whoever calls has looked whether they may see it. */
   async join(link: TextLink): Promise<void> {
-    const open = await this.opened(link.postId);
+    let opening = this.opened(link.postId);
+    let open = await opening;
+    // The last reader may have left while it was waited for, and the text been closed.
+    while (this.open.get(link.postId) !== opening) open = await (opening = this.opened(link.postId));
     open.text.join(link);
     await openPost(this.db, link.postId, link.personId);
     await this.tellHere(link);
