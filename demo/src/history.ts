@@ -79,3 +79,31 @@ export async function writeDrafts(
     .where({ id: postId })
     .update({ updated_at: at.at(-1) });
 }
+
+/** A correction of a published post that waits to be put before its readers. */
+export async function correctPublished(to: Loading): Promise<void> {
+  const found = await to
+    .trx('posts')
+    .where({ blog_id: to.blogId, title: 'She kept the gates for forty years' })
+    .first<{ id: number }>('id');
+  const person = (await findPerson(to.trx, to.people.get('MW')!))!;
+  const row = (await lockPost(to.trx, to.blogId, found!.id))!;
+  const body = JSON.parse(
+    JSON.stringify(row.body).replace(
+      'She is ninety-three now and lives where she can see it.',
+      'She was ninety-four in October and lives where she can see it.',
+    ),
+  ) as BodyNode;
+  await editPost(
+    to.trx,
+    row,
+    person,
+    { kind: 'text', body, words: bodyWords(body) },
+    {
+      kind: 'set',
+      values: {
+        excerpt: 'Winnie Carrow took on Halfway Lock for a fortnight in 1951 and stayed until 1991.',
+      },
+    },
+  );
+}

@@ -17,6 +17,7 @@ import {
   type Trx,
 } from '@keyroster/server';
 import { loadArchive } from './archive.js';
+import { correctPublished } from './history.js';
 import { loadOutlets, moveOutlets } from './outlets.js';
 import { loadFormats, tagsFor } from './desk.js';
 import { grainy } from './grain.js';
@@ -100,6 +101,7 @@ async function load(trx: Trx, now: string): Promise<void> {
   await loadComing(to);
   await loadCopy(to);
   await loadHeavyLead(to);
+  await correctPublished(to);
   await loadPitches(to);
   for (const id of await trx('posts').where({ blog_id: blogId }).orderBy('id').pluck<number[]>('id'))
     await measurePost(trx, id);

@@ -2,6 +2,7 @@ import {
   addOutlet,
   approvePiece,
   changePiece,
+  editPost,
   findPerson,
   keepPattern,
   makePieces,
@@ -188,6 +189,7 @@ async function loadRollout(trx: Trx, chief: CurrentPerson, ids: ReadonlyMap<stri
     : ['six full turns', 'seven full turns'];
   const body = JSON.parse(JSON.stringify(post.body).replace(sentence[0]!, sentence[1]!)) as BodyNode;
   await storeBody(trx, post, chief, await readBody(body), null);
+  await editPost(trx, (await lockPost(trx, chief.blogId, found.id))!, chief, { kind: 'update' });
   for (const id of [made[0]!, made[1]!, made[3]!]) await approvePiece(trx, chief, id, { approved: true });
 }
 

@@ -159,7 +159,8 @@ export interface MediaUse {
   postId: number;
   title: string;
   stage: Stage;
-  how: 'text' | 'lead' | 'share';
+  /** `readers` where only the version that they see has it still. */
+  how: 'text' | 'lead' | 'share' | 'readers';
 }
 export interface MediaWhole extends MediaView {
   usedIn: MediaUse[];

@@ -48,6 +48,7 @@ export interface PostRights {
   details: boolean;
   plan: boolean;
   note: boolean;
+  update: boolean;
 }
 
 /** Fields that a view shows under another name, or with the things that they name. */

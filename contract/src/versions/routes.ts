@@ -4,6 +4,7 @@ import type {
   ComparisonQuery,
   ComparisonView,
   Restoring,
+  UpdateView,
   VersionName,
   VersionsQuery,
   VersionsView,
@@ -15,6 +16,8 @@ export interface VersionsRoutes {
   'versions.list': { id: true; query: VersionsQuery; reply: VersionsView };
   'versions.compare': { id: true; query: ComparisonQuery; reply: ComparisonView };
   'versions.name': { id: true; body: VersionName; reply: VersionView };
+  'versions.pending': { id: true; reply: UpdateView };
+  'versions.update': { id: true; body: object; ifMatch: 'required'; reply: MoveDone };
   'versions.restore': { id: true; body: Restoring; ifMatch: 'required'; reply: MoveDone };
 }
 
@@ -37,6 +40,19 @@ export const VERSIONS_ROUTES = {
     path: '/api/posts/:id/version-name',
     who: 'enterNewsroom',
     summary: 'Give a version of a post a name',
+  },
+  'versions.pending': {
+    method: 'GET',
+    path: '/api/posts/:id/update',
+    who: 'enterNewsroom',
+    summary: 'What updating a published post would put before its readers',
+  },
+  'versions.update': {
+    method: 'POST',
+    path: '/api/posts/:id/updates',
+    who: 'enterNewsroom',
+    summary: 'Put what was changed in a published post before its readers',
+    ifMatch: 'required',
   },
   'versions.restore': {
     method: 'POST',

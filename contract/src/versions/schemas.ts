@@ -25,6 +25,7 @@ export const versionsBodies = {
     version: version().required(),
     name: Joi.string().trim().allow('').max(80).required(),
   }),
+  'versions.update': Joi.object({}),
   'versions.restore': Joi.object<Restoring>({
     version: version().required(),
     what: Joi.string().valid('all', 'text', 'passage').required(),

@@ -1,4 +1,4 @@
-import type { BodyNode, Stage } from '@keyroster/core';
+import type { BodyNode, PieceKind, Stage } from '@keyroster/core';
 import type { PersonRef } from '../accounts/types.js';
 
 /** A post as it was kept at one time. */
@@ -18,6 +18,8 @@ export interface VersionView {
   name: string;
   /** The version that was restored with it. */
   restored: number | null;
+  /** Was what had been changed put before readers with it? */
+  updated: boolean;
 }
 
 export interface VersionsQuery {
@@ -32,6 +34,8 @@ export interface VersionsView {
   more: boolean;
   /** The version that the person who asks read the last time they had the post open, before this time. */
   lastRead: number | null;
+  /** The version that readers see, where it is not the one that stands. */
+  readersSee: number | null;
 }
 
 export interface ComparisonQuery {
@@ -70,4 +74,14 @@ export interface Restoring {
   what: 'all' | 'text' | 'passage';
   /** The passage in that version, and what it takes the place of in the one that stands. */
   passage?: { before: BlockRange; after: BlockRange };
+}
+
+/** What updating a published post puts before its readers. */
+export interface UpdateView {
+  /** From the version that readers see to the one that stands; null where they see that one. */
+  comparison: ComparisonView | null;
+  /** What has to be put right first, in sentences; empty when nothing has. */
+  missing: string;
+  /** Spin-offs whose sentences the post does not have any more then. */
+  behind: { id: number; kind: PieceKind; outlet: string; sent: boolean }[];
 }

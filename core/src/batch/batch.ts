@@ -56,7 +56,7 @@ export function foreseer(
         now = made.post;
         steps.push(...made.steps);
       }
-      return finish(post, now, steps);
+      return finish(post, now, steps, scene);
     }),
   };
 }

@@ -32,6 +32,8 @@ export interface EditContext {
    * told; or it is refused, since nobody looks at each of many.
    */
   pastRun: 'goes out' | 'refused';
+  /** What is changed of a published post is shown to its readers at once, and not with its next update. */
+  atOnce?: boolean;
   /** What lies in the bin may be changed too, as when the blog's tags are merged. */
   inBin?: boolean;
 }

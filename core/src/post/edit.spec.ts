@@ -32,12 +32,12 @@ describe('an edit', () => {
       outcome(published(), { kind: 'set', values: { slug: 'weeping-stern-gland-drops' } }),
     ).toMatchObject({
       ok: true,
-      changed: ['slug'],
+      changed: ['slug', 'readersVersion'],
       effects: [
         { kind: 'slug left', slug: 'stern-gland-weeps' },
         { kind: 'slug taken', slug: 'weeping-stern-gland-drops' },
         { kind: 'checks' },
-        { kind: 'pages' },
+        { kind: 'readers kept', version: 3 },
       ],
     });
     expect(outcome(aPost(), { kind: 'move', to: 'scheduled' })).toMatchObject({

@@ -9,6 +9,7 @@ import { moveTo } from './move.js';
 import { revert, type Reverting } from './revert.js';
 import { setValues, type SetValues } from './set-values.js';
 import { brokenRule } from './standing.js';
+import { readersVersionOf, updateStep } from './update.js';
 import type { Post, PostField, RunTime } from './values.js';
 
 /** Everything that can be done to a post, as a value. */
@@ -22,6 +23,8 @@ export type PostEdit =
    * shared document holds, where each word was let in under the rights of whoever wrote it.
    */
   | { kind: 'text'; body: BodyNode; words: number; shared?: true }
+  /** What was changed in a published post is put before its readers. */
+  | { kind: 'update' }
   | { kind: 'bin' }
   /** Out of the bin, as a draft without a run time. */
   | { kind: 'restore' }
@@ -50,7 +53,7 @@ export type StepAnswer = { ok: true; values: Partial<Post>; steps?: StageStep[] 
 export function applyEdits(post: Post, edits: readonly PostEdit[], context: EditContext): EditAnswer {
   const made = makeEdits(post, edits, context);
   if (!made.ok) return made;
-  const edited = finish(post, made.post, made.steps);
+  const edited = finish(post, made.post, made.steps, context);
   if (!edited.ok || !edits.some((e) => e.kind === 'text' && e.shared)) return edited;
   return { ...edited, effects: edited.effects.filter((e) => e.kind !== 'text replaced') };
 }
@@ -73,11 +76,17 @@ export function makeEdits(
 }
 
 /** What edits changed, with the effects; or the rule that they break. */
-export function finish(before: Post, post: Post, steps: StageStep[]): EditAnswer {
+export function finish(
+  before: Post,
+  made: Post,
+  steps: StageStep[],
+  { atOnce = false }: Pick<EditContext, 'atOnce'>,
+): EditAnswer {
+  const post = { ...made, readersVersion: readersVersionOf(before, made, atOnce) };
   const changed = changedFields(before, post);
   const broken = changed.length === 0 ? null : brokenRule(before, post);
   if (broken !== null) return refuse('demands', broken);
-  return { ok: true, post, changed, steps, effects: effectsOf(before, post, changed, steps) };
+  return { ok: true, post, changed, steps, effects: effectsOf(before, post, changed, steps, atOnce) };
 }
 
 export function applyEdit(post: Post, edit: PostEdit, context: EditContext): EditAnswer {
@@ -94,6 +103,8 @@ function stepOf(post: Post, edit: PostEdit, context: EditContext): StepAnswer {
       return moveTo(post, edit, context);
     case 'text':
       return textStep(post, edit, context);
+    case 'update':
+      return updateStep(post, context);
     case 'bin':
       return deskOnly(post, context) ?? { ok: true, values: { binned: true } };
     case 'restore':

@@ -1,6 +1,6 @@
 import type { Stage } from '../stages/stages.js';
 import type { Instant } from '../time/zone.js';
-import { POST_FIELDS } from './fields.js';
+import { HELD_FIELDS, POST_FIELDS, type HeldField } from './fields.js';
 import type { Post, PostField } from './values.js';
 
 /** A move from stage to stage. `note` is what the person said with it, `log` what only the log says of it. */
@@ -29,6 +29,12 @@ export type Effect =
   | { kind: 'checks' }
   /** What readers see has changed. */
   | { kind: 'pages' }
+  /** Readers go on seeing this version, whatever is changed from now on. */
+  | { kind: 'readers kept'; version: number }
+  /** Readers see the post as it is. */
+  | { kind: 'readers caught up' }
+  /** It was changed in these fields for readers at once, who still see an earlier version of others. */
+  | { kind: 'sent on'; fields: HeldField[] }
   /** Other pictures or files are used. */
   | { kind: 'pictures' }
   /** Its text was changed elsewhere than in the document that people write in together, which takes it in. */
@@ -36,6 +42,9 @@ export type Effect =
 export type EffectKind = Effect['kind'];
 export type EffectOf<K extends EffectKind> = Extract<Effect, { kind: K }>;
 
+/** That readers go on seeing what they see is nothing new to them. */
+const isFirstHeld = (field: PostField, before: Post) =>
+  field === 'readersVersion' && before.readersVersion === null;
 const isDue = (post: Post) => post.stage === 'scheduled' && !post.binned && post.run !== null;
 const isPublic = (post: Post) => post.stage === 'published' && !post.binned;
 
@@ -48,6 +57,7 @@ export function effectsOf(
   after: Post,
   changed: readonly PostField[],
   steps: readonly StageStep[],
+  atOnce: boolean,
 ): Effect[] {
   const any = (...fields: PostField[]) => fields.some((f) => changed.includes(f));
   const effects: Effect[] = steps.map((step) => ({ kind: 'moved', step }));
@@ -63,7 +73,18 @@ export function effectsOf(
     if (after.slug !== null) effects.push({ kind: 'slug taken', slug: after.slug });
   }
   if (changed.some((f) => POST_FIELDS[f].checks)) effects.push({ kind: 'checks' });
-  if ((isPublic(before) || isPublic(after)) && changed.some((f) => POST_FIELDS[f].readers))
+  const held = HELD_FIELDS.filter((f) => changed.includes(f));
+  if (after.readersVersion === null && before.readersVersion !== null)
+    effects.push({ kind: 'readers caught up' });
+  if (after.readersVersion !== null && after.readersVersion !== before.readersVersion)
+    effects.push({ kind: 'readers kept', version: after.readersVersion });
+  if (after.readersVersion !== null && atOnce && held.length > 0)
+    effects.push({ kind: 'sent on', fields: held });
+  const shown = atOnce || after.readersVersion === null ? held.length > 0 : false;
+  if (
+    (isPublic(before) || isPublic(after)) &&
+    (shown || changed.some((f) => POST_FIELDS[f].readers === 'at once' && !isFirstHeld(f, before)))
+  )
     effects.push({ kind: 'pages' });
   if (any('body', 'leadPicture', 'sharePicture')) effects.push({ kind: 'pictures' });
   if (any('body')) effects.push({ kind: 'text replaced' });

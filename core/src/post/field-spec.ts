@@ -14,8 +14,11 @@ interface FieldOf {
   checks: boolean;
   /** May a batch change it? */
   batch: boolean;
-  /** Do readers see it, on its page or in a list? */
-  readers: boolean;
+  /**
+   * Do readers see it, on its page or in a list? Of a published post they see a change with its next update; or at
+   * once, where it says when and to whom the post is shown.
+   */
+  readers: boolean | 'at once';
   /** Does a copy take it along? */
   copied: boolean;
   /** Is it on cards and in lists? */

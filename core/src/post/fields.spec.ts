@@ -1,7 +1,7 @@
 import { POST_FIELDS, POST_FIELD_NAMES, fieldLabels, type PostField } from '../index.js';
 
 /**
- * Written by hand: c where checks look, b where batches change, r where readers see, l on cards and in lists,
+ * Written by hand: c where checks look, b where batches change, r where readers see it with an update, o at once, l on cards and in lists,
  * y where a copy takes it along; then what one must be allowed to set it by hand.
  */
 const TABLE: Record<PostField, [where: string, set: 'write' | 'details' | 'plan' | null]> = {
@@ -19,7 +19,7 @@ const TABLE: Record<PostField, [where: string, set: 'write' | 'details' | 'plan'
   coauthorIds: ['r', 'details'],
   editorId: ['', 'details'],
   proofreaderId: ['', 'details'],
-  access: ['br', 'details'],
+  access: ['bo', 'details'],
   leadPicture: ['cbry', 'write'],
   sharePicture: ['cry', 'write'],
   formatId: ['cry', 'write'],
@@ -29,19 +29,20 @@ const TABLE: Record<PostField, [where: string, set: 'write' | 'details' | 'plan'
   sourceUrl: ['r', 'write'],
   titleLinks: ['r', 'write'],
   place: ['ry', 'write'],
-  comments: ['bry', 'details'],
+  comments: ['boy', 'details'],
   commentCall: ['ry', 'details'],
   campaign: ['b', 'details'],
-  spotlight: ['br', 'details'],
+  spotlight: ['bo', 'details'],
   brief: ['cl', 'details'],
   dateConstraint: ['l', 'details'],
   rating: ['l', 'details'],
-  run: ['brl', 'plan'],
-  stage: ['brl', null],
+  run: ['bol', 'plan'],
+  stage: ['bol', null],
   stageSince: ['', null],
   scheduledAt: ['', null],
-  releasedAt: ['rl', null],
-  binned: ['br', null],
+  releasedAt: ['ol', null],
+  readersVersion: ['o', null],
+  binned: ['bo', null],
 };
 
 describe('the registry of a post’s fields', () => {
@@ -52,7 +53,7 @@ describe('the registry of a post’s fields', () => {
       const where = [
         spec.checks ? 'c' : '',
         spec.batch ? 'b' : '',
-        spec.readers ? 'r' : '',
+        { true: 'r', 'at once': 'o', false: '' }[`${spec.readers}`],
         spec.card ? 'l' : '',
         spec.copied ? 'y' : '',
       ].join('');

@@ -14,6 +14,7 @@ type Where<P> = { [F in PostField]: Registry[F] extends P ? F : never }[PostFiel
 export type SettableField = Where<{ set: PostAction }>;
 /** Fields that a batch may change, and that its items tell of. */
 export type BatchField = Where<{ batch: true }>;
+export type HeldField = Where<{ readers: true }>;
 export type CopiedField = Where<{ copied: true }>;
 export type TextFieldName = Where<{ kind: 'text' }>;
 export type CardField = Where<{ card: true }>;
@@ -22,6 +23,8 @@ const where = <F extends PostField>(holds: (spec: FieldSpec) => boolean) =>
   POST_FIELD_NAMES.filter((name): name is F => holds(POST_FIELDS[name]));
 export const SETTABLE_FIELDS = where<SettableField>((spec) => spec.set !== null);
 export const BATCH_FIELDS = where<BatchField>((spec) => spec.batch);
+/** Fields whose changes readers of a published post see with its next update. */
+export const HELD_FIELDS = where<HeldField>((spec) => spec.readers === true);
 export const COPIED_FIELDS = where<CopiedField>((spec) => spec.copied);
 
 /** The most characters a text field holds. */

@@ -25,7 +25,12 @@ export function formatEdit({ post, changed, steps }: Edited, { now }: Pick<EditC
       ? `Unscheduled. It stays cleared and planned for ${planned(run, now)}.`
       : 'Unscheduled, and its run time is taken away. It stays cleared.';
   if (step) return DONE[step.to]?.(step.from) ?? '';
-  if (!changed.includes('run')) return 'Saved.';
+  if (post.stage === 'published' && changed.includes('readersVersion') && post.readersVersion === null)
+    return 'Updated. Readers see it as it is now.';
+  if (!changed.includes('run'))
+    return post.readersVersion === null || post.stage !== 'published'
+      ? 'Saved.'
+      : 'Saved. Readers see it once the post is updated.';
   if (run === null) return 'Its run time was taken away.';
   const when = planned(run, now);
   return post.stage === 'published' ? `Dated ${when}.` : `Planned for ${when}.`;

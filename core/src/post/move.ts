@@ -1,6 +1,6 @@
 import { proposeSlug } from '../slug/slug.js';
 import { may } from '../stages/may.js';
-import { judgeMove, losesRun, takesRun, type Stage } from '../stages/stages.js';
+import { judgeMove, losesRun, takesRun, type DemandFacts, type Stage } from '../stages/stages.js';
 import { isLater } from '../time/zone.js';
 import { refuse, type EditContext } from './context.js';
 import type { StepAnswer } from './edit.js';
@@ -27,16 +27,7 @@ export function moveTo(
   if (ready && post.slug === null && post.title !== '')
     values.slug = defaultSlug({ ...post, ...values }, context);
   const next = { ...post, ...values };
-  const answer = judgeMove(actor, post, to, {
-    title: next.title,
-    words: next.words,
-    bylineId: next.bylineId,
-    categoryId: next.categoryId,
-    slug: next.slug,
-    runAt: next.run?.at ?? null,
-    note: note.trim() === '' ? null : note,
-    blocking: () => context.blocking(next),
-  });
+  const answer = judgeMove(actor, post, to, demandFactsOf(next, context, note));
   if (!answer.ok) return refuse(answer.code, answer.sentence);
   if (to === 'scheduled' && context.pastRun === 'refused' && !isLater(next.run!.at, now))
     return refuse('bad-time', 'Its run time lies in the past, and it would go out at once.', 'run');
@@ -61,4 +52,18 @@ export function defaultSlug(post: Post, context: Pick<EditContext, 'ownerOf' | '
   const category = post.categoryId === null ? '' : (context.categoryName(post.categoryId) ?? '');
   const isTaken = (slug: string) => (context.ownerOf(slug)?.id ?? post.id) !== post.id;
   return proposeSlug(post.title, isTaken, [category, post.excerpt], post.run?.local.slice(0, 4));
+}
+
+/** What demands are checked against, of a post as it would be. */
+export function demandFactsOf(post: Post, context: EditContext, note = ''): DemandFacts {
+  return {
+    title: post.title,
+    words: post.words,
+    bylineId: post.bylineId,
+    categoryId: post.categoryId,
+    slug: post.slug,
+    runAt: post.run?.at ?? null,
+    note: note.trim() === '' ? null : note,
+    blocking: () => context.blocking(post),
+  };
 }

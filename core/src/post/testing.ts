@@ -52,6 +52,7 @@ export function aPost(values: Partial<Post> = {}): Post {
     stageSince: '2026-11-20T09:00:00Z',
     scheduledAt: null,
     releasedAt: null,
+    readersVersion: null,
     binned: false,
     ...values,
   };

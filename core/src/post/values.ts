@@ -83,6 +83,8 @@ export interface PostValues {
   stageSince: Instant;
   scheduledAt: Instant | null;
   releasedAt: Instant | null;
+  /** Of a post that is out and was changed since: the version that readers see until it is updated. */
+  readersVersion: number | null;
   binned: boolean;
 }
 export type PostField = keyof PostValues;

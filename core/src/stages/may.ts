@@ -2,7 +2,7 @@ import type { Actor, Role } from '../people/people.js';
 import { isDesk, isWriter, type PostFacts, type Stage } from './stages.js';
 
 /** What a person may do with one post, beside moving it (see stages.ts). */
-export type PostAction = 'see' | 'write' | 'details' | 'plan' | 'note' | 'settle';
+export type PostAction = 'see' | 'write' | 'details' | 'plan' | 'note' | 'settle' | 'update';
 
 const WRITER_STAGES: readonly Stage[] = ['pitch', 'commissioned', 'drafting'];
 const PROOF_STAGES: readonly Stage[] = ['drafting', 'in review', 'cleared', 'scheduled'];
@@ -30,6 +30,8 @@ const RULES: Record<PostAction, Rule> = {
     (actor.role === 'proofreader' && isProofreader(actor, post) && PROOF_STAGES.includes(post.stage)),
   /** address, category, byline, brief, access, comments, campaign */
   details: isDesk,
+  /** putting what was changed in a published post before its readers */
+  update: (actor, post) => post.stage === 'published' && isDesk(actor, post),
   /** run time */
   plan: isDesk,
   note: (actor, post) =>

@@ -179,10 +179,16 @@ function isMover(mover: Mover, actor: Actor | 'clock', post: PostFacts): boolean
   }
 }
 
+export interface Missed {
+  ok: false;
+  code: 'demands';
+  sentence: string;
+  missing: Demand[];
+}
 export type MoveAnswer =
   | { ok: true; move: StageMove }
   | { ok: false; code: 'no-such-move' | 'not-yours'; sentence: string }
-  | { ok: false; code: 'demands'; sentence: string; missing: Demand[] };
+  | Missed;
 
 /** May this actor move this post to that stage, and is everything there that the move demands? */
 export function judgeMove(
@@ -197,23 +203,23 @@ export function judgeMove(
   }
   const move = moves.find((m) => m.movers.some((mover) => isMover(mover, actor, post)));
   if (!move) return { ok: false, code: 'not-yours', sentence: `Making this post ${to} is not yours to do.` };
-  const first = move.demands.filter((d) => d !== 'checks' && !DEMAND_CHECKS[d](facts));
-  const missing = first.length > 0 ? first : move.demands.filter((d) => !DEMAND_CHECKS[d](facts));
-  if (missing.length > 0) {
-    return {
-      ok: false,
-      code: 'demands',
-      missing,
-      sentence: missing
-        .map((d) => {
-          const say = DEMAND_SENTENCES[d];
-          return typeof say === 'string' ? say : say(facts);
-        })
-        .join(' '),
-    };
-  }
-  return { ok: true, move };
+  return missed(move.demands, facts) ?? { ok: true, move };
 }
+
+/** What of these demands is not met; the checks are asked last, since they take longest. */
+function missed(demands: readonly Demand[], facts: DemandFacts): Missed | null {
+  const first = demands.filter((d) => d !== 'checks' && !DEMAND_CHECKS[d](facts));
+  const missing = first.length > 0 ? first : demands.filter((d) => !DEMAND_CHECKS[d](facts));
+  if (missing.length === 0) return null;
+  const sentences = missing.map((d) => {
+    const say = DEMAND_SENTENCES[d];
+    return typeof say === 'string' ? say : say(facts);
+  });
+  return { ok: false, code: 'demands', missing, sentence: sentences.join(' ') };
+}
+
+/** What of that which a release demands is missing before a published post is put before its readers anew. */
+export const missedByUpdate = (facts: DemandFacts): Missed | null => missed(TO_RELEASE, facts);
 
 /** The moves this actor may make from where the post is, whether or not their demands are met yet. */
 export function openMoves(actor: Actor, post: PostFacts): StageMove[] {

@@ -118,7 +118,11 @@ async function forwards(
   const text = await readsTexts(db, { changes, reverts: null });
   const anySlug = clears || changes.some((c) => c.kind === 'replace' && c.places.includes('slug'));
   const named: Named = { ...namedBy(changes, lighter), slugs: anySlug ? 'all' : [] };
-  const context = await contextOf(db, person.blogId, person, named, { pastRun: 'refused', preview });
+  const context = await contextOf(db, person.blogId, person, named, {
+    pastRun: 'refused',
+    preview,
+    atOnce: true,
+  });
   const missing = notHere(named, context);
   if (missing) return { ok: false, sentence: missing };
   let bytes: ReadonlyMap<number, number> = new Map();
@@ -162,7 +166,11 @@ async function backwards(
     foresee: async (posts) => {
       const items = await itemsOf(db, batchId, posts);
       const work: Work[] = posts.map((post) => ({ post, edits: [revertEdit(items.get(post.id)!, force)] }));
-      const context = await contextFor(db, person.blogId, person, work, { pastRun: 'refused', preview });
+      const context = await contextFor(db, person.blogId, person, work, {
+        pastRun: 'refused',
+        preview,
+        atOnce: true,
+      });
       const foresee = backward({
         ...context,
         spread: new Map(),

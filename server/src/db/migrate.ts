@@ -13,6 +13,7 @@ import * as ninth from './migrations/0009-archive-orders.js';
 import * as tenth from './migrations/0010-looking.js';
 import * as eleventh from './migrations/0011-titles.js';
 import * as thirteenth from './migrations/0013-versions.js';
+import * as fourteenth from './migrations/0014-readers-version.js';
 import * as twelfth from './migrations/0012-shared-texts.js';
 
 /** Numbered migrations; once landed they are never edited. */
@@ -30,6 +31,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0011-titles': eleventh,
   '0012-shared-texts': twelfth,
   '0013-versions': thirteenth,
+  '0014-readers-version': fourteenth,
 };
 
 const source: Knex.MigrationSource<string> = {

@@ -78,7 +78,7 @@ async function mergeTag(
     person,
     posts,
     (post) => [{ kind: 'set', values: { tagIds: [...post.tagIds.filter((t) => t !== id), into] } }],
-    { inBin: true },
+    { inBin: true, atOnce: true },
   );
   await keepOldPage(trx, person.blogId, 'tag', tag, into);
   await trx('tags').where({ id }).delete();

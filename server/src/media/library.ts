@@ -78,7 +78,7 @@ function mediaRows(db: Reader, blogId: number) {
         'added_by',
       ].map((c) => `media.${c}`),
       'p.name as added_name',
-      db.raw('(select count(*) from media_uses u where u.media_id = media.id)::int as uses'),
+      db.raw('(select count(*) from all_media_uses u where u.media_id = media.id)::int as uses'),
     );
 }
 
@@ -118,7 +118,7 @@ export async function listMedia(db: Reader, blogId: number, query: MediaQuery): 
   const rows = mediaRows(db, blogId)
     .orderBy('media.id', 'desc')
     .limit(PAGE + 1);
-  const used = 'exists (select 1 from media_uses u where u.media_id = media.id)';
+  const used = 'exists (select 1 from all_media_uses u where u.media_id = media.id)';
   if (query.use === 'binned') void rows.whereNotNull('media.binned_at');
   else void rows.whereNull('media.binned_at');
   if (query.use === 'used') void rows.whereRaw(used);
@@ -164,7 +164,7 @@ export async function listMedia(db: Reader, blogId: number, query: MediaQuery): 
 
 export async function seeMedia(db: Reader, person: CurrentPerson, id: number): Promise<MediaWhole> {
   const view = await findMedia(db, person.blogId, id);
-  const usedIn = await onlyVisible(db('media_uses as u').join('posts', 'posts.id', 'u.post_id'), person)
+  const usedIn = await onlyVisible(db('all_media_uses as u').join('posts', 'posts.id', 'u.post_id'), person)
     .where('u.media_id', id)
     .orderBy('posts.id')
     .select<(Omit<MediaUse, 'stage'> & { stage: Stage })[]>(
@@ -194,7 +194,7 @@ export async function changeMedia(
   if (!desk && row.added_by !== person.id) throw notYours('Changing a picture that somebody else added');
   if (changes.binned) {
     const seen = seenSql(person, 'p');
-    const used = await trx('media_uses as u')
+    const used = await trx('all_media_uses as u')
       .join('all_posts as p', 'p.id', 'u.post_id')
       .where('u.media_id', id)
       .first<{ title: string; seen: boolean } | undefined>(
@@ -261,7 +261,7 @@ export async function replaceMedia(
     person,
     mine.map((post) => post.id),
     (post) => replaceEdits(post, id, by),
-    { text: true },
+    { text: true, atOnce: true },
   );
   const changed = mine.length;
   await emit(trx, { blogId: person.blogId, kind: 'media', personId: person.id });

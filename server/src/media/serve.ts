@@ -11,9 +11,30 @@ interface Held {
 
 const KIND = new RegExp(`^(?:\\d{1,5}\\.webp|page\\.(?:jpg|png)|(?:${SHAPE_NAMES.join('|')})\\.jpg)$`);
 /** Is there a published post for everyone that uses it? Only then may anybody have it. */
-const openBy = (uses: 'media_uses' | 'file_uses', column: string) =>
-  `exists (select 1 from ${uses} u join posts p on p.id = u.post_id where u.${column} ` +
-  `= ? and p.stage = 'published' and p.access = 'everyone') as open`;
+const openBy = (of: 'media' | 'file') => `
+  exists (
+    select
+      1
+    from
+      ${of}_uses u
+      join posts p on p.id = u.post_id
+    where
+      u.${of}_id = ?
+      and p.stage = 'published'
+      and p.access = 'everyone'
+      and p.readers_version is null
+    union all
+    select
+      1
+    from
+      readers_versions r
+      join posts p on p.id = r.post_id
+    where
+      ? = any (r.${of}_ids)
+      and p.stage = 'published'
+      and p.access = 'everyone'
+  ) as open
+`;
 
 function headers(res: Response, held: Held): void {
   res.set({
@@ -47,7 +68,7 @@ export function mediaFiles(db: Db, staff: readonly RequestHandler[]): Router {
     const id = idOf(req.params['id']);
     const held = await db('media')
       .where({ id })
-      .first<Held | undefined>('type', 'sha256', db.raw(openBy('media_uses', 'media_id'), [id]));
+      .first<Held | undefined>('type', 'sha256', db.raw(openBy('media'), [id, id]));
     if (!held) return missing(res);
     res.locals['held'] = held;
     next();
@@ -89,7 +110,7 @@ export function mediaFiles(db: Db, staff: readonly RequestHandler[]): Router {
         'type',
         'sha256',
         'size',
-        db.raw(openBy('file_uses', 'file_id'), [id]),
+        db.raw(openBy('file'), [id, id]),
       );
     if (!held) return missing(res);
     res.locals['held'] = held;

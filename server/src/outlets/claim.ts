@@ -1,6 +1,7 @@
 import { isQuiet, laterBy, wallTimeOf, type OutletLimits } from '@keyroster/core';
 import type { Trx } from '../db/connect.js';
 import { emit } from '../live/live.js';
+import { asReadersSee } from '../posts/readers-version.js';
 import { findPost, type WholePostRow } from '../posts/store.js';
 import { type OutletRow } from './outlets.js';
 import { galleryOf } from './pictures.js';
@@ -105,7 +106,8 @@ export async function claim(trx: Trx, sendId: number): Promise<Claimed | null> {
     );
   const piece = (await trx('pieces').where({ id: send.piece_id }).first<PieceRow>())!;
   const outlet = (await trx('outlets').where({ id: send.outlet_id }).first<OutletRow>())!;
-  const post = await findPost(trx, send.blog_id, piece.post_id);
+  const row = await findPost(trx, send.blog_id, piece.post_id);
+  const post = row && (await asReadersSee(trx, row));
   if (!post || post.stage !== 'published') {
     // Its post comes out in this very moment, or never: a scheduled post is waited for, anything else stops
     // it.

@@ -35,7 +35,7 @@ export function outletFeeds({ db }: Services): Router {
   const piecesOf = async (outletId: number, id?: number): Promise<FeedPiece[]> =>
     db('pieces as p')
       .join('sends as s', 's.piece_id', 'p.id')
-      .join('posts as t', 't.id', 'p.post_id')
+      .join('readers_posts as t', 't.id', 'p.post_id')
       .join('people as by', 'by.id', 't.byline_id')
       .where('p.outlet_id', outletId)
       .where({ 't.stage': 'published', 't.access': 'everyone' })

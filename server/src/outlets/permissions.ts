@@ -2,6 +2,7 @@ import { isDesk, isWriter } from '@keyroster/core';
 import type { Reader } from '../db/connect.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import { notFound, notYours } from '../http/problem.js';
+import { asReadersSee } from '../posts/readers-version.js';
 import { factsOf, findPost, type WholePostRow } from '../posts/store.js';
 
 /** Pieces are approved and sent by the desk of their post. Gives the post, or throws a sentence. */
@@ -9,7 +10,7 @@ export async function mustSend(db: Reader, person: CurrentPerson, postId: number
   const post = await findPost(db, person.blogId, postId);
   if (!post) throw notFound('That post');
   if (!isDesk(person, factsOf(post))) throw notYours('Sending pieces of this post');
-  return post;
+  return asReadersSee(db, post);
 }
 
 /** They are made by its writers too. */

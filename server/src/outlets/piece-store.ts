@@ -3,6 +3,7 @@ import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
 import { emit } from '../live/live.js';
+import { asReadersSee } from '../posts/readers-version.js';
 import { factsOf, findPost, type WholePostRow } from '../posts/store.js';
 import type { OutletRow } from './outlets.js';
 import { mayMake } from './permissions.js';
@@ -89,7 +90,7 @@ export async function lockPiece(
       'Somebody changed this piece in the meantime. Look at it again; yours was not stored.',
       { version: piece.version } as never,
     );
-  return { piece, post };
+  return { piece, post: await asReadersSee(trx, post) };
 }
 
 /** What went out is what was sent: it is changed no more. A contributor changes nothing that was approved. */

@@ -11,6 +11,7 @@ import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
 import { emit } from '../live/live.js';
+import { asReadersSee } from '../posts/readers-version.js';
 import { findPost, type WholePostRow } from '../posts/store.js';
 import { dueTimes } from './follow.js';
 import type { OutletRow } from './outlets.js';
@@ -27,7 +28,7 @@ export async function postToMakeOf(db: Reader, person: CurrentPerson, id: number
   const row = await findPost(db, person.blogId, id);
   if (!row) throw notFound('That post');
   if (!mayMake(person, row)) throw notYours('Making pieces of this post');
-  return row;
+  return asReadersSee(db, row);
 }
 
 /** Makes pieces of a post, those that can be made; says of the others why not. */

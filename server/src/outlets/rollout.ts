@@ -23,6 +23,7 @@ import type { Reader, Trx } from '../db/connect.js';
 import { notFound } from '../http/problem.js';
 import { emit } from '../live/live.js';
 import { mediaSrc } from '../media/sizes.js';
+import { asReadersSee } from '../posts/readers-version.js';
 import { factsOf, findPost, type WholePostRow } from '../posts/store.js';
 import { dueTimes } from './follow.js';
 import type { OutletRow } from './outlets.js';
@@ -37,8 +38,9 @@ import { type Row, pieceRows } from './piece-rows.js';
 
 /** The pieces of a post with all that is known of them. */
 export async function seeRollout(db: Reader, person: CurrentPerson, postId: number): Promise<RolloutView> {
-  const post = await findPost(db, person.blogId, postId);
-  if (!post || !may(person, 'see', factsOf(post))) throw notFound('That post');
+  const row = await findPost(db, person.blogId, postId);
+  if (!row || !may(person, 'see', factsOf(row))) throw notFound('That post');
+  const post = await asReadersSee(db, row);
   const now = { title: post.title, ...(await sourceFrom(post.body)) };
   const rows = await pieceRows(db, postId);
   const texts = await textsAt(

@@ -1,5 +1,6 @@
 import type { PostText, RankedSource, Source } from '@keyroster/core';
 import type { Reader } from '../db/connect.js';
+import { asReadersSee } from '../posts/readers-version.js';
 import { findPost, type WholePostRow } from '../posts/store.js';
 import { textAt } from '../posts/text-at.js';
 import { phrasesOfPost, rankedFrom, sourceFrom, stemsOfPost } from '../work/computing.js';
@@ -90,7 +91,11 @@ export async function rankedOthers(
   ids: readonly number[],
 ): Promise<RankedSource[]> {
   const rows = await Promise.all(ids.map((id) => findPost(db, blogId, id)));
-  return Promise.all(rows.filter((r): r is WholePostRow => r !== null).map((r) => rankedPost(db, r)));
+  return Promise.all(
+    rows
+      .filter((r): r is WholePostRow => r !== null)
+      .map(async (r) => rankedPost(db, await asReadersSee(db, r))),
+  );
 }
 
 /** Title and sentences of a post at earlier versions, as they were kept. */

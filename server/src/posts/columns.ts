@@ -122,6 +122,7 @@ export const COLUMNS = {
   stageSince: text('stage_since', 'timestamptz'),
   scheduledAt: textOrNone('scheduled_at', 'timestamptz'),
   releasedAt: textOrNone('released_at', 'timestamptz'),
+  readersVersion: id('readers_version', 'int'),
 } satisfies {
   [F in ColumnField]: {
     columns: Record<string, SqlType>;

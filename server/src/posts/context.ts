@@ -26,6 +26,8 @@ export interface EditOptions {
   /** Spares a question to the database when the caller has just asked it for the time. */
   now?: string;
   inBin?: boolean;
+  /** Readers of published posts see at once what is changed. */
+  atOnce?: boolean;
   /** The edits are made from the texts. */
   text?: boolean;
   /** Nothing is written, so nobody need wait. */
@@ -35,7 +37,11 @@ export interface EditOptions {
 /** Does an edit look at the text of the post? Then it has to be loaded with it. */
 export function looksAtText(edits: readonly PostEdit[]): boolean {
   return edits.some(
-    (e) => e.kind === 'text' || isReady(stageAfter(e)) || (e.kind === 'revert' && e.item.after.body),
+    (e) =>
+      e.kind === 'text' ||
+      e.kind === 'update' ||
+      isReady(stageAfter(e)) ||
+      (e.kind === 'revert' && e.item.after.body),
   );
 }
 
@@ -88,7 +94,9 @@ function namedIn(work: readonly Work[]): Named {
     files: all((v) => (v.body ? fileIds(v.body) : [])),
     formats: set.some((v) => v.formatId !== undefined || v.formatValues !== undefined),
     slugs: all((v) => [v.slug]),
-    ready: work.filter(({ edits }) => edits.some((e) => isReady(stageAfter(e)))).map(({ post }) => post),
+    ready: work
+      .filter(({ edits }) => edits.some((e) => e.kind === 'update' || isReady(stageAfter(e))))
+      .map(({ post }) => post),
   };
 }
 
@@ -108,7 +116,7 @@ export async function contextOf(
   blogId: number,
   actor: Actor | 'clock',
   named: Named,
-  { pastRun = 'goes out', now, inBin = false, preview = false }: EditOptions = {},
+  { pastRun = 'goes out', now, inBin = false, preview = false, atOnce = false }: EditOptions = {},
 ): Promise<EditContext> {
   const clock = await db('blogs')
     .where({ id: blogId })
@@ -143,6 +151,7 @@ export async function contextOf(
     blocking: named.ready.length > 0 ? await loadBlocking(db, blogId, named.ready) : () => [],
     pastRun,
     inBin,
+    atOnce,
   };
 }
 

@@ -100,6 +100,7 @@ export async function detailsOf(
       details: may(person, 'details', facts),
       plan: may(person, 'plan', facts),
       note: may(person, 'note', facts),
+      update: may(person, 'update', facts),
     },
     moves: openMoves(person, facts).map(({ to, label }) => ({ to, label })),
   };

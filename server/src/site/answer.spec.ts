@@ -58,8 +58,12 @@ describe('the readers’ pages', () => {
   afterAll(() => room.close());
   const get = (path: string) => room.nobody().get(path);
   /** The clock may release the post between reading its version and changing it. */
-  const changed = (id: number, changes: PostChanges) =>
-    eventually(async () => (await room.change('chief', id, changes)).status === 200);
+  const changed = async (id: number, changes: PostChanges) => {
+    await eventually(async () => (await room.change('chief', id, changes)).status === 200);
+    const { stage, readersVersion } = await room.see('chief', id);
+    if (stage === 'published' && readersVersion !== null)
+      expect((await room.update('chief', id)).status).toBe(200);
+  };
 
   it('have a tag for each coding, and are sent again only when they changed', async () => {
     const tags = new Set<string>();

@@ -33,9 +33,9 @@ export async function tagPage(context: Context, number: number, slug: string): P
   const tag = await context
     .db('tags')
     .where({ blog_id: context.blog.id, slug })
-    .first<{ name: string } | undefined>('name');
+    .first<{ id: number; name: string } | undefined>('id', 'name');
   return tag
-    ? listing(context, number, { base: `/tag/${slug}`, heading: tag.name, filter: { tagSlug: slug } })
+    ? listing(context, number, { base: `/tag/${slug}`, heading: tag.name, filter: { tagId: tag.id } })
     : mergedPage(context, 'tag', slug);
 }
 
@@ -57,7 +57,7 @@ interface Listing {
   base: string;
   heading: string | null;
   category?: ReaderBlog['categories'][number];
-  filter: { categorySlug?: string; tagSlug?: string };
+  filter: { categorySlug?: string; tagId?: number };
 }
 
 const describe = (blog: ReaderBlog, heading: string | null, number: number): string =>
@@ -78,7 +78,7 @@ async function listing(
     offset: (number - 1) * PAGE_LENGTH,
     ...filter,
   });
-  if (found.length === 0 && (number > 1 || filter.tagSlug)) return null;
+  if (found.length === 0 && (number > 1 || filter.tagId)) return null;
   // What is in the spotlight stands on top of the front page, once.
   const spotlit =
     heading === null && number === 1

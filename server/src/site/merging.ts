@@ -71,7 +71,7 @@ export async function mergeCategory(
       const values = { categoryId: first, secondCategoryId: second === first ? null : second };
       return [{ kind: 'set', values }];
     },
-    { inBin: true },
+    { inBin: true, atOnce: true },
   );
   await trx('slots').where({ blog_id: person.blogId, category_id: id }).update({ category_id: into });
   await trx.raw(

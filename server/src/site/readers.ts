@@ -102,11 +102,11 @@ const COLUMNS = [
 ];
 
 /**
- * Posts that may be read: by everyone, the one predicate that pages, feeds and sitemap share; or by signed-in
+ * Posts as readers see them, those that may be read: by everyone, the one predicate that pages, feeds and sitemap share; or by signed-in
  * staff.
  */
 export function readable(db: Reader, blogId: number, audience: Access = 'everyone') {
-  return db('posts')
+  return db('readers_posts as posts')
     .where({ 'posts.blog_id': blogId, 'posts.stage': 'published' } as Record<string, unknown>)
     .whereIn('posts.access', audience === 'staff' ? ['everyone', 'staff'] : ['everyone']);
 }
@@ -118,7 +118,7 @@ export async function readerPosts(
     limit: number;
     offset?: number;
     categorySlug?: string;
-    tagSlug?: string;
+    tagId?: number;
     slug?: string;
     spotlit?: boolean;
     audience?: Access;
@@ -141,10 +141,9 @@ export async function readerPosts(
             select
               p.name
             from
-              post_coauthors a
-              join people p on p.id = a.person_id
+              people p
             where
-              a.post_id = posts.id
+              p.id = any (posts.coauthor_ids)
             order by
               p.name
           ) as coauthors
@@ -161,10 +160,9 @@ export async function readerPosts(
                     t.name
                 )
               from
-                post_tags pt
-                join tags t on t.id = pt.tag_id
+                tags t
               where
-                pt.post_id = posts.id
+                t.id = any (posts.tag_ids)
             ),
             '[]'
           ) as tags
@@ -175,14 +173,18 @@ export async function readerPosts(
     void rows.where((w) =>
       w.where('c.slug', options.categorySlug!).orWhere('c2.slug', options.categorySlug!),
     );
-  if (options.tagSlug)
-    void rows.whereExists((q) =>
-      q
-        .from('post_tags as pt')
-        .join('tags as t', 't.id', 'pt.tag_id')
-        .whereRaw('pt.post_id = posts.id')
-        .where('t.slug', options.tagSlug!)
-        .select(db.raw('1')),
+  // Few posts wait for an update; of all others the table of tags knows which they are.
+  if (options.tagId !== undefined)
+    void rows.where((w) =>
+      w
+        .where((q) =>
+          q
+            .whereNull('posts.readers_version')
+            .whereIn('posts.id', db('post_tags').where({ tag_id: options.tagId! }).select('post_id')),
+        )
+        .orWhere((q) =>
+          q.whereNotNull('posts.readers_version').whereRaw('? = any (posts.tag_ids)', [options.tagId!]),
+        ),
     );
   if (options.slug) void rows.where('posts.slug', options.slug);
   if (options.spotlit)

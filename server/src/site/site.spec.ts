@@ -115,6 +115,7 @@ describe('the readers’ side', () => {
     expect(before).toContain('Second');
     const post = (await (await room.as('chief')).get('/api/posts?words=second')).body.posts[0];
     await room.change('editor', post.id, { title: 'Second, mended' });
+    await room.update('editor', post.id);
     await eventually(async () => (await get('/second-light-cafe-towpath')).text.includes('Second, mended'));
     await eventually(async () => (await get('/')).text.includes('Second, mended'));
   });
@@ -206,9 +207,11 @@ describe('the readers’ side', () => {
     const post = await room.scheduled(fromNow(-20), 'An address that moves');
     await eventually(async () => (await room.see('chief', post.id)).stage === 'published');
     expect((await room.change('chief', post.id, { slug: 'moved-away' })).status).toBe(200);
+    expect((await room.update('chief', post.id)).status).toBe(200);
     await eventually(async () => (await get(`/${post.slug}`)).status === 301);
     expect((await get(`/${post.slug}`)).headers['location']).toBe('/moved-away');
     expect((await room.change('chief', post.id, { slug: 'moved-again' })).status).toBe(200);
+    expect((await room.update('chief', post.id)).status).toBe(200);
     await eventually(async () => (await get('/moved-away')).headers['location'] === '/moved-again');
     expect((await get(`/${post.slug}`)).headers['location']).toBe('/moved-again');
     const other = await room.cleared('Another');
@@ -216,6 +219,7 @@ describe('the readers’ side', () => {
       /once stood there/,
     );
     expect((await room.change('chief', post.id, { slug: post.slug })).status).toBe(200);
+    expect((await room.update('chief', post.id)).status).toBe(200);
     await eventually(async () => (await get(`/${post.slug}`)).status === 200);
     expect((await get('/moved-again')).headers['location']).toBe(`/${post.slug}`);
   });
@@ -233,10 +237,11 @@ describe('the readers’ side', () => {
       place: 'Tolver',
       secondCategoryId: 2,
     });
+    expect((await room.update('chief', post.id)).status).toBe(200);
     const page = await eventually(async () => {
-      const { text } = await get('/details');
+      const { text } = await get(`/${post.slug}`);
       return text.includes('A second line') && text;
-    }).catch(async () => (await get(`/${(await room.see('chief', post.id)).slug}`)).text);
+    });
     for (const part of [
       '<title>For searching · ',
       'content="What they see."',

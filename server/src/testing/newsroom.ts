@@ -166,6 +166,14 @@ export class Newsroom {
       .send({ body: doc(text) });
   }
 
+  /** Puts what was changed in a published post before its readers. */
+  async update(who: Who, id: number, version?: number) {
+    return (await this.as(who))
+      .post(`/api/posts/${id}/updates`)
+      .set('If-Match', `"${version ?? (await this.see('chief', id)).version}"`)
+      .send({});
+  }
+
   /** A post that stands cleared, with text, byline and category. */
   async cleared(title?: string): Promise<PostDetails> {
     const post = await this.pitch('chief', title, { categoryId: 1, bylineId: this.ids.writer });

@@ -28,6 +28,8 @@ export const WHO_MAY_CALL: Record<string, readonly RouteName[]> = {
     'versions.compare',
     'versions.name',
     'versions.restore',
+    'versions.pending',
+    'versions.update',
     'notes.list',
     'notes.add',
     'notes.change',

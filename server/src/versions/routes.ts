@@ -1,3 +1,5 @@
+import type { MoveDone } from '@keyroster/contract';
+import type { Response } from 'express';
 import { may, seesEverything } from '@keyroster/core';
 import type { Trx } from '../db/connect.js';
 import { databaseNow } from '../db/now.js';
@@ -5,10 +7,12 @@ import type { CurrentPerson } from '../http/current-person.js';
 import { prepared, type Handlers } from '../http/handlers.js';
 import { notYours } from '../http/problem.js';
 import { mustBeCurrent } from '../posts/change.js';
+import type { Done } from '../posts/edit.js';
 import { factsOf, findPost, type WholePostRow } from '../posts/store.js';
 import { detailsOf } from '../posts/view.js';
 import { visiblePost, visiblePostToChange } from '../posts/visible.js';
 import { restoreVersion } from './restore.js';
+import { seeUpdate, updatePost } from './update.js';
 import { compareVersions, listVersions, nameVersion } from './versions.js';
 
 /** What a post was before it was published is for those whose work it is; a proofreader sees what they are put on. */
@@ -17,6 +21,25 @@ async function withHistory(trx: Trx, person: CurrentPerson, id: number): Promise
   if (!seesEverything(person.role) && post.proofreader_id !== person.id)
     throw notYours('Reading earlier versions of this post');
   return post;
+}
+
+/** What is not before readers yet is for those who may put it there. */
+async function updatable(trx: Trx, person: CurrentPerson, id: number): Promise<WholePostRow> {
+  const post = await visiblePost(trx, person, id);
+  if (post.stage === 'published' && !may(person, 'update', factsOf(post)))
+    throw notYours('Updating this post');
+  return post;
+}
+
+async function changed(
+  trx: Trx,
+  person: CurrentPerson,
+  { id, sentence }: Done,
+  res: Response,
+): Promise<MoveDone> {
+  const now = (await findPost(trx, person.blogId, id))!;
+  res.set('ETag', `"${now.version}"`);
+  return { post: await detailsOf(trx, now, person, await databaseNow(trx)), sentence };
 }
 
 export const versionHandlers: Handlers = {
@@ -28,16 +51,25 @@ export const versionHandlers: Handlers = {
     const post = await visiblePostToChange(trx, person, id);
     return nameVersion(trx, post, may(person, 'write', factsOf(post)), body);
   },
+  'versions.pending': prepared(
+    ({ services, id }) => services.texts.settle(id),
+    async ({ trx, person, id }) => seeUpdate(trx, person, await updatable(trx, person, id)),
+  ),
+  'versions.update': prepared(
+    ({ services, id }) => services.texts.settle(id),
+    async ({ trx, person, id, ifMatch, res }) => {
+      const row = await visiblePostToChange(trx, person, id);
+      await mustBeCurrent(trx, row, ifMatch);
+      return changed(trx, person, await updatePost(trx, row, person), res);
+    },
+  ),
   // What is typed until now is a version of its own, before another takes its place.
   'versions.restore': prepared(
     ({ services, id }) => services.texts.settle(id),
     async ({ trx, person, id, body, ifMatch, res }) => {
       const row = await visiblePostToChange(trx, person, id);
       await mustBeCurrent(trx, row, ifMatch);
-      const { sentence } = await restoreVersion(trx, row, person, body);
-      const now = (await findPost(trx, person.blogId, id))!;
-      res.set('ETag', `"${now.version}"`);
-      return { post: await detailsOf(trx, now, person, await databaseNow(trx)), sentence };
+      return changed(trx, person, await restoreVersion(trx, row, person, body), res);
     },
   ),
 };

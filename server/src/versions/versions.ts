@@ -39,6 +39,7 @@ interface VersionRow {
   words: number;
   name: string;
   restored: number | null;
+  updated: boolean;
 }
 
 const versionRows = (db: Reader, postId: number) =>
@@ -55,6 +56,7 @@ const versionRows = (db: Reader, postId: number) =>
       db.raw(`(v.fields->>'words')::int as words`),
       'v.name',
       'v.restored',
+      db.raw(`'readersVersion' = any (v.changed) and v.fields ->> 'readers_version' is null as updated`),
     );
 
 const viewOf = (row: VersionRow): VersionView => ({
@@ -67,6 +69,7 @@ const viewOf = (row: VersionRow): VersionView => ({
   words: row.words ?? 0,
   name: row.name,
   restored: row.restored,
+  updated: row.updated && row.stage === 'published' && !row.changed.includes('stage'),
 });
 
 async function versionOf(db: Reader, postId: number, version: number): Promise<VersionView> {
@@ -93,6 +96,7 @@ export async function listVersions(
     versions: rows.slice(0, limit).map(viewOf),
     more: rows.length > limit,
     lastRead: read?.before_version ?? null,
+    readersSee: post.stage === 'published' ? post.readers_version : null,
   };
 }
 

@@ -31,12 +31,22 @@ import { NotesService } from './notes.service';
 import { PostService } from './post.service';
 import { ScheduleForm } from './schedule-form';
 import { ErrorLine } from '../ui/error-line';
+import { UpdateBar } from './update-bar';
 import { ReactiveFormsModule } from '@angular/forms';
 
 /** Where the post stands and where it may go from here. Every button says what it will do. */
 @Component({
   selector: 'kr-moves',
-  imports: [MatButton, BittingMark, RouterLink, ScheduleForm, TextField, ErrorLine, ReactiveFormsModule],
+  imports: [
+    MatButton,
+    BittingMark,
+    RouterLink,
+    ScheduleForm,
+    TextField,
+    ErrorLine,
+    ReactiveFormsModule,
+    UpdateBar,
+  ],
   templateUrl: './moves-panel.html',
   styles: `
     :host {
@@ -266,7 +276,7 @@ export class MovesPanel {
     await this.act(go);
   }
 
-  private async act(what: () => Promise<string>): Promise<void> {
+  protected async act(what: () => Promise<string>): Promise<void> {
     this.busy.set(true);
     this.error.set('');
     this.done.set('');

@@ -1,6 +1,6 @@
 import { DestroyRef, Injectable, computed, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import type { NewMove, PostChanges, PostView } from '@keyroster/contract';
+import type { MoveDone, NewMove, PostChanges, PostView } from '@keyroster/contract';
 import { interval } from 'rxjs';
 import { SessionService } from '../accounts/session.service';
 import { Api, ApiError, sentenceOf } from '../api/api';
@@ -17,6 +17,10 @@ import { touches, type Typed } from './typed-words';
 const OPEN_MS = 45_000;
 /** What tells most of what is saved comes first. */
 const WORST: readonly Saving[] = ['refused', 'unreachable', 'saving', 'typing', 'saved'];
+
+/** The version that readers see when a post's text is stored anew: of a published post they keep the one before. */
+const readersVersionWith = ({ stage, readersVersion, version }: PostView): number | null =>
+  stage === 'published' ? (readersVersion ?? version) : readersVersion;
 
 /** One open post: what stands on the server, and what is changed here. Its text is written in together. */
 @Injectable()
@@ -69,7 +73,7 @@ export class PostService {
       const post = this.post();
       if (!post || version <= post.version) return;
       if (stage !== post.stage || version > post.version + 1) void this.catchUp();
-      else this.post.set({ ...post, version, words });
+      else this.post.set({ ...post, version, words, readersVersion: readersVersionWith(post) });
     });
     this.text?.shownOut.pipe(takeUntilDestroyed()).subscribe(() => void this.lookWhy());
     // What was typed last goes out with the page, however hard it is closed; it is kept on this device besides.
@@ -134,14 +138,22 @@ export class PostService {
     return done.sentence;
   }
 
-  async move(body: NewMove): Promise<string> {
+  move(body: NewMove): Promise<string> {
+    return this.decide((id, ifMatch) => this.api.call('posts.move', { id, ifMatch, body }));
+  }
+
+  /** Puts what was changed in a published post before its readers. */
+  update(): Promise<string> {
+    return this.decide((id, ifMatch) => this.api.call('versions.update', { id, ifMatch, body: {} }));
+  }
+
+  /** Something is decided about the post as it stands, with all that was typed until now. */
+  private async decide(send: (id: number, ifMatch: number) => Promise<MoveDone>): Promise<string> {
     await this.flush();
     if (this.saving() !== 'saved')
       throw new ApiError(null, 'What you typed is not stored yet. Wait until it is, then try again.');
     const { id } = this.post()!;
-    const done = await this.edits.run(() =>
-      this.upon(id, {}, (ifMatch) => this.api.call('posts.move', { id, ifMatch, body })),
-    );
+    const done = await this.edits.run(() => this.upon(id, {}, (ifMatch) => send(id, ifMatch)));
     this.keep({ ...this.held(id), ...done.post });
     await this.notes.refresh();
     return done.sentence;

@@ -24,7 +24,12 @@ import { LibraryDialog } from './library-dialog';
 import { ErrorLine } from '../ui/error-line';
 import { MatTooltip } from '@angular/material/tooltip';
 
-const HOW = { text: 'in the text', lead: 'as lead', share: 'for sharing' } as const;
+const HOW = {
+  text: 'in the text',
+  lead: 'as lead',
+  share: 'for sharing',
+  readers: 'in the version that readers see',
+} as const;
 
 /** One picture: what is known of it, where it is used, its focus, and what can be made of it. */
 @Component({

@@ -22,6 +22,8 @@ import { ErrorLine } from '../ui/error-line';
 import { SwitchField } from '../ui/fields';
 import { PageHead } from '../ui/page-head';
 import { SectionHead } from '../ui/section-head';
+import { Comparing } from './comparing';
+import { ComparedDetails } from './compared-details';
 import { ComparedText } from './compared-text';
 import { VersionsService } from './versions.service';
 
@@ -30,6 +32,7 @@ const LOOKS = ['In one', 'Side by side'] as const;
 /** What a post was at any time, what changed between two times, and the way back. */
 @Component({
   imports: [
+    ComparedDetails,
     ComparedText,
     ErrorLine,
     MatButton,
@@ -39,7 +42,7 @@ const LOOKS = ['In one', 'Side by side'] as const;
     SectionHead,
     SwitchField,
   ],
-  providers: [VersionsService],
+  providers: [Comparing, VersionsService],
   templateUrl: './versions.page.html',
   styleUrl: './versions.page.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -90,6 +93,7 @@ export class VersionsPage {
   protected what(v: VersionView): string {
     if (v.restored !== null) return `restored version ${v.restored}`;
     if (v.version === 1) return 'began it';
+    if (v.updated) return 'put before readers';
     if (v.moved) return v.changed.length > 1 ? `${v.stage}; ${formatList(v.changed)}` : v.stage;
     return formatList(v.changed) || 'small things';
   }

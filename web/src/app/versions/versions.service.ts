@@ -1,30 +1,27 @@
-import { DestroyRef, Injectable, inject, signal } from '@angular/core';
+import { Injectable, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { ComparisonView, PostView, Restoring, VersionView } from '@keyroster/contract';
 import type { ComparedBlock } from '@keyroster/core';
-import { EMPTY, Subject, catchError, filter, fromEvent, map, of, switchMap, take, tap } from 'rxjs';
+import { EMPTY, Subject, catchError, of, switchMap, tap } from 'rxjs';
 import { Api, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
 import { Messages } from '../ui/messages.service';
-
-interface Compared {
-  id: number;
-  blocks: ComparedBlock[];
-}
+import { Comparing } from './comparing';
 
 /** The versions of one post, and two of them side by side. */
 @Injectable()
 export class VersionsService {
   private readonly api = inject(Api);
   private readonly messages = inject(Messages);
-  private readonly worker = new Worker(new URL('./compare.worker', import.meta.url), { type: 'module' });
-  private asked = 0;
+  private readonly comparing = inject(Comparing);
   private readonly wanted = new Subject<{ id: number; from: number; to: number } | null>();
 
   readonly post = signal<PostView | null>(null);
   readonly versions = signal<VersionView[]>([]);
   readonly more = signal(false);
   readonly lastRead = signal<number | null>(null);
+  /** The version that readers see, where it is not the one that stands. */
+  readonly readersSee = signal<number | null>(null);
   readonly comparison = signal<ComparisonView | null>(null);
   readonly blocks = signal<ComparedBlock[] | null>(null);
   readonly error = signal('');
@@ -45,7 +42,7 @@ export class VersionsService {
                     this.comparison.set(comparison);
                     this.error.set('');
                   }),
-                  switchMap((comparison) => this.compare(comparison)),
+                  switchMap((comparison) => this.comparing.compare(comparison)),
                   catchError((error: unknown) => {
                     this.error.set(sentenceOf(error));
                     return of(null);
@@ -59,7 +56,6 @@ export class VersionsService {
       const id = this.post()?.id;
       if (id && events.some((e) => e.postId === null || e.postId === id)) void this.open(id);
     });
-    inject(DestroyRef).onDestroy(() => this.worker.terminate());
   }
 
   /** The post with its newest versions; those further back stay as they are. */
@@ -74,6 +70,7 @@ export class VersionsService {
       if (older.length === 0) this.more.set(page.more);
       this.versions.set([...page.versions, ...older]);
       this.lastRead.set(page.lastRead);
+      this.readersSee.set(page.readersSee);
       this.post.set(post);
       this.error.set('');
     } catch (error) {
@@ -110,21 +107,6 @@ export class VersionsService {
       this.messages.done(done.sentence);
       await this.open(id);
     });
-  }
-
-  private compare({ before, after }: ComparisonView) {
-    const id = ++this.asked;
-    const start = performance.now();
-    const answered = fromEvent<MessageEvent<Compared>>(this.worker, 'message').pipe(
-      map(({ data }) => data),
-      filter((data) => data.id === id),
-      take(1),
-      map((data) => data.blocks),
-      // Timed from here to the answer, for measuring (npm run bench).
-      tap(() => performance.measure('compare versions', { start })),
-    );
-    this.worker.postMessage({ id, before, after });
-    return answered;
   }
 
   private async act(what: () => Promise<void>): Promise<boolean> {

@@ -1,0 +1,141 @@
+import type { UpdateView, VersionsView } from '@keyroster/contract';
+import { columnsOf, COLUMN_FIELDS } from '../posts/columns.js';
+import { HELD_FIELDS } from '@keyroster/core';
+import { pageAt } from './pages.js';
+import { release } from '../posts/release.js';
+import { doc, eventually, fromNow, Newsroom, type Who } from '../testing/newsroom.js';
+
+describe('a published post that is worked on', () => {
+  let room: Newsroom;
+  beforeAll(async () => {
+    room = await Newsroom.make({ jobs: true });
+  });
+  afterAll(() => room.close());
+
+  let n = 0;
+  async function out() {
+    const post = await room.scheduled(fromNow(-1), `Out and about ${++n}`);
+    await release(room.db, post.id);
+    return room.see('chief', post.id);
+  }
+  const write = async (who: Who, id: number, ...paragraphs: string[]) =>
+    (await room.as(who))
+      .put(`/api/posts/${id}/body`)
+      .set('If-Match', `"${(await room.see('chief', id)).version}"`)
+      .send({ body: doc(...paragraphs) });
+  const update = (who: Who, id: number, version?: number) => room.update(who, id, version);
+  const pending = async (who: Who, id: number) => {
+    const reply = await (await room.as(who)).get(`/api/posts/${id}/update`);
+    return { status: reply.status, ...(reply.body as UpdateView) };
+  };
+  /** Pages are kept until they are told to go; here they are made from the database. */
+  const anew = async (path: string) => {
+    const page = (await pageAt(room.db, room.running.services.settings, path))!;
+    return { status: page.status, text: page.body, location: page.location };
+  };
+
+  it('stays as it was on every page, feed and list until it is updated', async () => {
+    const { id, slug } = await out();
+    await write('chief', id, 'A new text about herons.');
+    const changed = await room.change('chief', id, {
+      title: 'Herons at the weir',
+      excerpt: 'Unseen excerpt',
+      tags: ['unseen-tag'],
+    });
+    expect(changed.body.sentence).toBe('Saved. Readers see it once the post is updated.');
+    for (const path of [`/${slug}`, '/', '/feed.atom', '/feed.rss', '/feed.json']) {
+      const { text } = await anew(path);
+      expect(text).toContain(`Out and about ${n}`);
+      expect(text).not.toMatch(/heron|unseen[ -]/i);
+    }
+    expect((await anew('/tag/unseen-tag')).status).toBe(404);
+
+    const done = await update('chief', id);
+    expect([done.status, done.body.sentence]).toEqual([200, 'Updated. Readers see it as it is now.']);
+    expect((await anew(`/${slug}`)).text).toContain('A new text about herons.');
+    const kept = () => room.nobody().get(`/${slug}`);
+    await eventually(async () => (await kept()).text.includes('Herons at the weir'));
+    for (const path of ['/', '/feed.atom', '/tag/unseen-tag'])
+      expect((await anew(path)).text).toContain('Herons at the weir');
+    const versions = (await (await room.as('chief')).get(`/api/posts/${id}/versions`)).body as VersionsView;
+    expect([versions.versions[0]!.updated, versions.readersSee]).toEqual([true, null]);
+  });
+
+  it('says what an update would change, for whom it is to decide', async () => {
+    const post = await out();
+    expect(await pending('chief', post.id)).toMatchObject({ status: 200, comparison: null, missing: '' });
+    await write('editor', post.id, 'Another text.');
+    const seen = await pending('editor', post.id);
+    expect(seen.comparison).toMatchObject({ from: { version: post.version }, current: post.version + 1 });
+    expect(seen).toMatchObject({ missing: '', behind: [] });
+    expect((await pending('writer', post.id)).status).toBe(403);
+    expect((await update('writer', post.id)).status).toBe(403);
+    expect((await update('editor', post.id, post.version)).status).toBe(412);
+    expect((await update('editor', post.id)).status).toBe(200);
+    expect((await update('editor', post.id)).status).toBe(400);
+  });
+
+  it('keeps its address until then, and leads from the former one afterwards', async () => {
+    const { id, slug } = await out();
+    await room.change('chief', id, { slug: `moved-house-${n}` });
+    expect([(await anew(`/${slug}`)).status, (await anew(`/moved-house-${n}`)).status]).toEqual([200, 404]);
+    await update('chief', id);
+    const old = await anew(`/${slug}`);
+    expect([old.status, old.location]).toEqual([301, `/moved-house-${n}`]);
+    expect((await anew(`/moved-house-${n}`)).status).toBe(200);
+  });
+
+  it('is shown to staff alone at once, and never hides its withdrawal', async () => {
+    const { id, slug } = await out();
+    await room.change('chief', id, { title: 'Held back title' });
+    await room.change('chief', id, { access: 'staff' });
+    expect((await anew(`/${slug}`)).status).toBe(404);
+    await room.change('chief', id, { access: 'everyone' });
+    expect((await anew(`/${slug}`)).status).toBe(200);
+    await room.move('chief', id, { to: 'withdrawn' });
+    expect((await anew(`/${slug}`)).status).toBe(404);
+    // Published again at once, it is as readers knew it.
+    await room.move('chief', id, { to: 'published' });
+    expect((await anew(`/${slug}`)).text).toContain(`Out and about ${n}`);
+    expect((await anew(`/${slug}`)).text).not.toContain('Held back title');
+  });
+
+  it('takes a merged category over for its readers, past what waits', async () => {
+    const chief = await room.as('chief');
+    const from = (await chief.post('/api/categories').send({ name: `Rope ${n}`, hue: 3 })).body as {
+      id: number;
+    };
+    const { id, slug } = await out();
+    await room.change('chief', id, { categoryId: from.id });
+    await update('chief', id);
+    await room.change('chief', id, { title: 'Waiting title' });
+    expect((await chief.patch(`/api/categories/${from.id}`).send({ mergeInto: 1 })).status).toBe(200);
+    const { text } = await anew(`/${slug}`);
+    expect(text).toContain(`Out and about ${n}`);
+    expect(text).not.toContain('Waiting title');
+    const row = await room.db('readers_versions').where({ post_id: id }).first('category_id');
+    expect(row).toEqual({ category_id: 1 });
+  });
+
+  it('is held back by what its checks block', async () => {
+    const { id } = await out();
+    await room.change('chief', id, { title: 'x'.repeat(200), excerpt: 'y' });
+    const seen = await pending('chief', id);
+    const done = await update('chief', id);
+    // Whatever the blog's checks say of it, the two agree.
+    expect([seen.missing === '', done.status]).toEqual(done.status === 200 ? [true, 200] : [false, 409]);
+  });
+
+  it('has a column for every field that waits, and not one for what counts at once', async () => {
+    const columns = await room.db('readers_versions').columnInfo();
+    const wanted = HELD_FIELDS.flatMap((f) =>
+      f === 'tagIds'
+        ? ['tag_ids']
+        : f === 'coauthorIds'
+          ? ['coauthor_ids']
+          : columnsOf(f as (typeof COLUMN_FIELDS)[number]).map(([name]) => name),
+    );
+    const own = ['post_id', 'blog_id', 'version', 'updated_at', 'media_ids', 'file_ids'];
+    expect(Object.keys(columns).sort()).toEqual([...wanted, ...own].sort());
+  });
+});

@@ -1,0 +1,29 @@
+import type { UpdateView } from '@keyroster/contract';
+import { applyEdits, type PostEdit } from '@keyroster/core';
+import type { Reader, Trx } from '../db/connect.js';
+import type { CurrentPerson } from '../http/current-person.js';
+import { piecesLeftBehind } from '../outlets/left-behind.js';
+import { contextFor } from '../posts/context.js';
+import { editPost, type Done } from '../posts/edit.js';
+import { postOf, type WholePostRow } from '../posts/store.js';
+import { compareVersions } from './versions.js';
+
+const UPDATE: PostEdit = { kind: 'update' };
+
+/** What updating a post puts before its readers, what stands in the way, and which spin-offs fall behind. */
+export async function seeUpdate(db: Reader, person: CurrentPerson, post: WholePostRow): Promise<UpdateView> {
+  const { readers_version: seen } = post;
+  if (seen === null || post.stage !== 'published') return { comparison: null, missing: '', behind: [] };
+  const work = { post: postOf(post), edits: [UPDATE] };
+  const context = await contextFor(db, post.blog_id, person, [work], { preview: true });
+  const answer = applyEdits(work.post, work.edits, context);
+  return {
+    comparison: await compareVersions(db, post, seen, post.version),
+    missing: answer.ok ? '' : answer.sentence,
+    behind: await piecesLeftBehind(db, post),
+  };
+}
+
+/** Puts what was changed in a post, whose row is held, before its readers. */
+export const updatePost = (trx: Trx, row: WholePostRow, person: CurrentPerson): Promise<Done> =>
+  editPost(trx, row, person, UPDATE);

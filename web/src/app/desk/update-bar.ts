@@ -1,0 +1,70 @@
+import { ChangeDetectionStrategy, Component, inject, output } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { MatDialog } from '@angular/material/dialog';
+import { MatTooltip } from '@angular/material/tooltip';
+import { RouterLink } from '@angular/router';
+import { askUpdate } from '../versions/update-dialog';
+import { PostService } from './post.service';
+
+/** What readers do not see yet of a published post, and the way to put it before them. */
+@Component({
+  selector: 'kr-update',
+  imports: [MatButton, MatTooltip, RouterLink],
+  template: `
+    @if (posts.post(); as p) {
+      @if (p.stage === 'published' && p.readersVersion !== null) {
+        <div class="remark" role="group" aria-label="Not before readers yet">
+          <p>
+            <b>Readers do not see the last changes yet.</b> They see
+            <a
+              [routerLink]="['/posts', p.id, 'versions']"
+              [queryParams]="{ from: p.readersVersion, to: p.version }"
+              >version {{ p.readersVersion }}</a
+            >.
+          </p>
+          @if (p.rights.update) {
+            <div class="row">
+              <button matButton="filled" class="small" (click)="look()">Update …</button
+              ><button
+                matButton="outlined"
+                class="small"
+                matTooltip="Ctrl Alt U"
+                aria-keyshortcuts="Control+Alt+U"
+                (click)="atOnce()"
+              >
+                Update at once
+              </button>
+            </div>
+          } @else {
+            <p class="soft">Its editor puts them before readers.</p>
+          }
+        </div>
+      }
+    }
+  `,
+  styles: `
+    .row {
+      margin-top: 8px;
+    }
+  `,
+  host: { '(document:keydown.control.alt.u)': '$event.preventDefault(); atOnce()' },
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class UpdateBar {
+  protected readonly posts = inject(PostService);
+  private readonly dialogs = inject(MatDialog);
+  /** Something is to be done; whoever hears it says what came of it. */
+  readonly acted = output<() => Promise<string>>();
+
+  protected async look(): Promise<void> {
+    const { id, title } = this.posts.post()!;
+    await this.posts.flush();
+    if ((await askUpdate(this.dialogs, { id, title })) !== null) this.acted.emit(() => this.posts.update());
+  }
+
+  /** A small correction goes to readers without being looked at once more; what blocks holds it back all the same. */
+  protected atOnce(): void {
+    const post = this.posts.post();
+    if (post?.stage === 'published' && post.rights.update) this.acted.emit(() => this.posts.update());
+  }
+}
