@@ -68,6 +68,7 @@ export const postsBodies = {
     coauthorIds: ids() as unknown as Joi.ObjectSchema<readonly number[]>,
     editorId: id().allow(null),
     proofreaderId: id().allow(null),
+    proofreaderWrites: Joi.boolean(),
     access: Joi.string().valid(...ACCESS),
     subtitle: fieldText('subtitle'),
     tags: tagNames(),

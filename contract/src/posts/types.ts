@@ -49,6 +49,8 @@ export interface PostRights {
   plan: boolean;
   note: boolean;
   update: boolean;
+  /** Changes of the text that somebody else accepts or refuses. */
+  suggest: boolean;
 }
 
 /** Fields that a view shows under another name, or with the things that they name. */
@@ -61,6 +63,7 @@ export const SHOWN_OTHERWISE = [
   'run',
   'scheduledAt',
   'binned',
+  'suggested',
 ] as const satisfies readonly PostField[];
 type ShownOtherwise = (typeof SHOWN_OTHERWISE)[number];
 

@@ -76,6 +76,8 @@ function formatValue(field: BatchField, fields: BatchItem['after'], names: Batch
       );
     case 'body':
       return 'its text';
+    case 'suggested':
+      return fields.suggested ? 'its text with what is suggested' : 'none';
     case 'slug':
       return fields.slug ? `/${fields.slug}` : 'none';
     case 'title':

@@ -1,7 +1,7 @@
 import type { BodyNode } from '../body/schema.js';
 import { refuse, type EditContext, type Refusal } from '../post/context.js';
 import type { PostEdit } from '../post/edit.js';
-import type { Post } from '../post/values.js';
+import { deskText, type Post } from '../post/values.js';
 import type { WallTime } from '../time/zone.js';
 import type { BatchChange, ChangeOf } from './changes.js';
 import { replaceIn, rewrite, type Finder, type Rewritten } from './replace.js';
@@ -91,8 +91,9 @@ function replace(change: ChangeOf<'replace'>, post: Post, context: BatchContext,
   const edits: PostEdit[] = [];
   for (const place of change.places) {
     if (place === 'text') {
-      if (!post.body) continue;
-      const text = context.rewritten(change, post.body) ?? rewrite(post.body, find);
+      const now = deskText(post);
+      if (!now) continue;
+      const text = context.rewritten(change, now) ?? rewrite(now, find);
       if (text.state === 'refused') return refuse('bad-text', text.sentence);
       if (text.state === 'changed') edits.push({ kind: 'text', body: text.body, words: text.words });
     } else if (place === 'slug') {

@@ -1,4 +1,5 @@
-import { Node, Schema, type AttributeSpec } from 'prosemirror-model';
+import { Node, Schema, type AttributeSpec, type NodeSpec } from 'prosemirror-model';
+import { makerOf, readBlockSuggestion } from './suggestion-key.js';
 
 /** A post's text as stored: ProseMirror JSON that fits `bodySchema`. */
 export interface BodyNode {
@@ -68,12 +69,36 @@ const cell: Record<string, AttributeSpec> = {
   },
 };
 
+/** The keys of suggestions; see suggestions/key.ts. */
+const keyRule = (value: unknown) => {
+  if (!makerOf(value)) throw new RangeError('a suggestion must say whose it is and of when');
+};
+
+/** Every block of a text may be suggested to be put in, or to be taken out. */
+const SUGGESTED: Record<string, AttributeSpec> = {
+  suggested: {
+    default: null,
+    validate: (value) => {
+      if (value !== null && !readBlockSuggestion(value))
+        throw new RangeError('a suggestion must say what it does, whose it is and of when');
+    },
+  },
+};
+
+const suggestible = <S extends Record<string, NodeSpec>>(nodes: S): S =>
+  Object.fromEntries(
+    Object.entries(nodes).map(([name, spec]) => [
+      name,
+      spec.group?.split(' ').includes('block') ? { ...spec, attrs: { ...spec.attrs, ...SUGGESTED } } : spec,
+    ]),
+  ) as S;
+
 /**
  * The one schema of post bodies. The editor builds its own from the same names; a test holds the two
  * together.
  */
 export const bodySchema = new Schema({
-  nodes: {
+  nodes: suggestible({
     doc: { content: 'block+' },
     paragraph: { group: 'block', content: 'inline*' },
     heading: {
@@ -158,12 +183,15 @@ export const bodySchema = new Schema({
     tableHeader: { content: 'block+', attrs: cell },
     hardBreak: { group: 'inline', inline: true },
     text: { group: 'inline' },
-  },
+  }),
   marks: {
     link: { inclusive: false, attrs: { href: { validate: hrefRule } } },
     bold: {},
     italic: {},
     code: {},
+    /** Words that somebody suggests to put in, or to take out. Words may be both, by two people. */
+    inserted: { inclusive: false, attrs: { key: { validate: keyRule } } },
+    deleted: { inclusive: false, attrs: { key: { validate: keyRule } } },
   },
 });
 
@@ -182,12 +210,8 @@ export function checkBody(value: unknown): BodyAnswer {
     const node = Node.fromJSON(bodySchema, value as object);
     node.check();
     if (node.type.name !== 'doc') return { ok: false, sentence: 'The text must be a whole document.' };
-    let folds = 0;
-    node.descendants((child) => {
-      if (child.type.name === 'foldLine') folds++;
-    });
-    if (folds > 1) return { ok: false, sentence: 'A post has one fold line; this text has more.' };
-    return { ok: true, body: normalise(node.toJSON() as BodyNode) };
+    if (foldLines(node) > 1) return { ok: false, sentence: 'A post has one fold line; this text has more.' };
+    return { ok: true, body: canonicalBody(node) };
   } catch (error) {
     return {
       ok: false,
@@ -216,6 +240,19 @@ export function bodySizeError(value: unknown): string | null {
   return null;
 }
 
+/** Fold lines of a text, however its suggestions are settled. */
+function foldLines(doc: Node): number {
+  let [always, putIn, takenOut] = [0, 0, 0];
+  doc.descendants((node) => {
+    if (node.type.name !== 'foldLine') return;
+    const does = readBlockSuggestion(node.attrs['suggested'])?.does;
+    if (does === 'inserted') putIn++;
+    else if (does === 'deleted') takenOut++;
+    else always++;
+  });
+  return always + Math.max(putIn, takenOut);
+}
+
 /** Text as it is kept: NFC, no NUL (which no database takes), lone surrogates replaced. */
 function tidy(text: string): string {
   return text
@@ -224,22 +261,32 @@ function tidy(text: string): string {
     .normalize('NFC');
 }
 
-function normalise(node: BodyNode): BodyNode {
+/** A whole text in canonical form. */
+export function canonicalBody(doc: Node): BodyNode {
+  return normalise(doc.toJSON() as BodyNode, 0);
+}
+
+/** Blocks that nobody suggests say nothing of it; only those of the text itself can be suggested. */
+function tidyAttrs(attrs: Record<string, unknown>, depth: number): Record<string, unknown> {
+  return Object.fromEntries(
+    Object.entries(attrs)
+      .filter(([name, value]) => name !== 'suggested' || (value !== null && depth === 1))
+      .map(([name, value]) => [name, typeof value === 'string' ? tidy(value) : value]),
+  );
+}
+
+function normalise({ attrs: given, ...node }: BodyNode, depth: number): BodyNode {
+  const attrs = given && tidyAttrs(given, depth);
   return {
     ...node,
-    ...(node.attrs
-      ? {
-          attrs: Object.fromEntries(
-            Object.entries(node.attrs).map(([name, value]) => [
-              name,
-              typeof value === 'string' ? tidy(value) : value,
-            ]),
-          ),
-        }
-      : {}),
+    ...(attrs && Object.keys(attrs).length > 0 ? { attrs } : {}),
     ...(node.text === undefined ? {} : { text: tidy(node.text) }),
     ...(node.content
-      ? { content: node.content.map(normalise).filter((child) => child.type !== 'text' || child.text !== '') }
+      ? {
+          content: node.content
+            .map((child) => normalise(child, depth + 1))
+            .filter((child) => child.type !== 'text' || child.text !== ''),
+        }
       : {}),
   };
 }

@@ -1,6 +1,7 @@
-import { fileIds, pictureIds } from '../body/text.js';
+import { bodyWords, fileIds, pictureIds } from '../body/text.js';
 import type { BodyNode } from '../body/schema.js';
 import { may } from '../stages/may.js';
+import { asItWas, hasSuggestions } from '../suggestions/settle.js';
 import { isDesk, type Stage } from '../stages/stages.js';
 import { refuse, type EditContext, type Refusal } from './context.js';
 import { changedFields, sameValue } from './difference.js';
@@ -10,7 +11,7 @@ import { revert, type Reverting } from './revert.js';
 import { setValues, type SetValues } from './set-values.js';
 import { brokenRule } from './standing.js';
 import { readersVersionOf, updateStep } from './update.js';
-import type { Post, PostField, RunTime } from './values.js';
+import { deskText, type Post, type PostField, type PostValues, type RunTime } from './values.js';
 
 /** Everything that can be done to a post, as a value. */
 export type PostEdit =
@@ -19,8 +20,8 @@ export type PostEdit =
   /** It moves to a stage; with a run time where the stage takes one. */
   | { kind: 'move'; to: Stage; run?: RunTime; note?: string }
   /**
-   * Its text becomes this: a body that `checkBody` has passed, with its words counted. With `shared`, it is what the
-   * shared document holds, where each word was let in under the rights of whoever wrote it.
+   * Its text becomes this: a body that `checkBody` has passed, with its words counted. It may hold suggestions. With
+   * `shared`, it is what the shared document holds, where each word was let in under the rights of whoever wrote it.
    */
   | { kind: 'text'; body: BodyNode; words: number; shared?: true }
   /** What was changed in a published post is put before its readers. */
@@ -129,6 +130,13 @@ function setStep(post: Post, values: SetValues, context: EditContext): StepAnswe
   return moved.ok ? { ...moved, values: { ...set.values, ...moved.values, run: null } } : moved;
 }
 
+/** A text apart from what is suggested in it, whose words count once they are accepted. */
+function textValues(body: BodyNode, words: number): Pick<PostValues, 'body' | 'suggested' | 'words'> {
+  if (!hasSuggestions(body)) return { body, suggested: null, words };
+  const was = asItWas(body);
+  return { body: was, suggested: body, words: bodyWords(was) };
+}
+
 /** The first words that a writer puts into a commissioned post start the draft. */
 function textStep(
   post: Post,
@@ -147,9 +155,9 @@ function textStep(
     return refuse('bad-text', 'The text holds a picture that is not in this blog’s library.');
   if (fileIds(body).some((id) => !context.hasFile(id)))
     return refuse('bad-text', 'The text holds a video or captions that are not in this blog’s library.');
-  if (post.body && sameValue(body, post.body)) return { ok: true, values: {} };
-  const values = { body, words };
-  if (post.stage !== 'commissioned' || actor === 'clock' || post.bylineId !== actor.id || words === 0)
+  if (post.body && sameValue(body, deskText(post))) return { ok: true, values: {} };
+  const values = textValues(body, words);
+  if (post.stage !== 'commissioned' || actor === 'clock' || post.bylineId !== actor.id || values.words === 0)
     return { ok: true, values };
   const moved = moveTo({ ...post, ...values }, { to: 'drafting' }, context);
   return moved.ok ? { ...moved, values: { ...values, ...moved.values } } : { ok: true, values };

@@ -86,7 +86,7 @@ export function effectsOf(
     (shown || changed.some((f) => POST_FIELDS[f].readers === 'at once' && !isFirstHeld(f, before)))
   )
     effects.push({ kind: 'pages' });
-  if (any('body', 'leadPicture', 'sharePicture')) effects.push({ kind: 'pictures' });
-  if (any('body')) effects.push({ kind: 'text replaced' });
+  if (any('body', 'suggested', 'leadPicture', 'sharePicture')) effects.push({ kind: 'pictures' });
+  if (any('body', 'suggested')) effects.push({ kind: 'text replaced' });
   return effects;
 }

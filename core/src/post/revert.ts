@@ -60,6 +60,8 @@ export function valuesBack(
 export function revert(post: Post, reverting: Reverting, context: EditContext): StepAnswer {
   const { values } = valuesBack(post, reverting);
   if (post.binned && values.binned !== false) return refuse('invalid', 'It lies in the bin.');
+  if (values.body !== undefined && values.suggested === undefined && post.suggested)
+    return refuse('demands', 'Somebody suggested changes of its text since. Accept or refuse them first.');
   const steps: StageStep[] = [];
   let next: Post = post;
   if (values.stage !== undefined) {
@@ -74,7 +76,8 @@ export function revert(post: Post, reverting: Reverting, context: EditContext): 
   }
   if (values.binned !== undefined) next = { ...next, binned: values.binned };
   if (values.body !== undefined) next = { ...next, body: values.body, words: reverting.words ?? post.words };
-  const { stage: _stage, binned: _binned, body: _body, ...fields } = values;
+  if (values.suggested !== undefined) next = { ...next, suggested: values.suggested };
+  const { stage: _stage, binned: _binned, body: _body, suggested: _suggested, ...fields } = values;
   const set = setValues(next, fields as SetValues, context);
   if (!set.ok) return set;
   next = { ...next, ...set.values };

@@ -46,7 +46,10 @@ export interface PostValues {
   excerpt: string;
   subtitle: string;
   slug: string | null;
+  /** Without anything that is only suggested. */
   body: BodyNode;
+  /** The text with what is suggested in it; null when nothing is. */
+  suggested: BodyNode | null;
   /** Counted from the body by whoever brings it. */
   words: number;
   categoryId: number | null;
@@ -58,6 +61,8 @@ export interface PostValues {
   coauthorIds: readonly number[];
   editorId: number | null;
   proofreaderId: number | null;
+  /** The proofreader writes, where others of theirs only suggest. */
+  proofreaderWrites: boolean;
   access: Access;
   leadPicture: LeadPicture | null;
   /** Another picture than the lead for cards that share the post. */
@@ -89,10 +94,15 @@ export interface PostValues {
 }
 export type PostField = keyof PostValues;
 
-/** A post as an edit sees it. The body is there only where an edit looks at it. */
-export interface Post extends Omit<PostValues, 'body'> {
+/** A post as an edit sees it. The texts are there only where an edit looks at them. */
+export interface Post extends Omit<PostValues, 'body' | 'suggested'> {
   id: number;
   version: number;
   createdById: number | null;
   body?: BodyNode;
+  suggested?: BodyNode | null;
 }
+
+/** The text as the desk has it: with what is suggested. */
+export const deskText = ({ body, suggested }: Pick<Post, 'body' | 'suggested'>): BodyNode | undefined =>
+  suggested ?? body;

@@ -27,13 +27,17 @@ export function sharedOf(updates: readonly Uint8Array[]): Y.Doc {
   return doc;
 }
 
+/** What a shared document holds, whether it fits a text or not. */
+export const rawBody = (doc: Y.Doc): BodyNode =>
+  yXmlFragmentToProsemirrorJSON(doc.getXmlFragment(TEXT_FIELD)) as BodyNode;
+
 /**
  * The text that a shared document holds. Blocks that fit no text are left out (two changes that each are good may
  * leave one of them behind, and programs may send anything), and of several fold lines the first stays; what is too
  * long or too deep is refused as `checkBody` does.
  */
 export function bodyOfShared(doc: Y.Doc): BodyAnswer {
-  const { content = [] } = yXmlFragmentToProsemirrorJSON(doc.getXmlFragment(TEXT_FIELD)) as BodyNode;
+  const { content = [] } = rawBody(doc);
   const whole = checkBody({ type: 'doc', content: content.length > 0 ? content : EMPTY_BODY.content });
   if (whole.ok || bodySizeError({ type: 'doc', content }) !== null) return whole;
   let folds = 0;

@@ -2,7 +2,7 @@ import type { Actor, Role } from '../people/people.js';
 import { isDesk, isWriter, type PostFacts, type Stage } from './stages.js';
 
 /** What a person may do with one post, beside moving it (see stages.ts). */
-export type PostAction = 'see' | 'write' | 'details' | 'plan' | 'note' | 'settle' | 'update';
+export type PostAction = 'see' | 'write' | 'details' | 'plan' | 'note' | 'settle' | 'update' | 'suggest';
 
 const WRITER_STAGES: readonly Stage[] = ['pitch', 'commissioned', 'drafting'];
 const PROOF_STAGES: readonly Stage[] = ['drafting', 'in review', 'cleared', 'scheduled'];
@@ -19,6 +19,10 @@ const staffSee: Rule = (actor, post) =>
   actor.role !== 'reader' &&
   (seesEverything(actor.role) || isProofreader(actor, post) || post.stage === 'published');
 
+/** Is this post one that they are put on, at a time for it? */
+const proofreads: Rule = (actor, post) =>
+  actor.role === 'proofreader' && isProofreader(actor, post) && PROOF_STAGES.includes(post.stage);
+
 const RULES: Record<PostAction, Rule> = {
   see: staffSee,
   /** title, excerpt, text, tags, format, pictures and what search engines see */
@@ -27,7 +31,9 @@ const RULES: Record<PostAction, Rule> = {
     ((actor.role === 'contributor' || actor.role === 'editor') &&
       WRITER_STAGES.includes(post.stage) &&
       (isWriter(actor, post) || isOwnPitch(actor, post))) ||
-    (actor.role === 'proofreader' && isProofreader(actor, post) && PROOF_STAGES.includes(post.stage)),
+    (post.proofreaderWrites && proofreads(actor, post)),
+  /** changes of the text that somebody else accepts or refuses */
+  suggest: (actor, post) => RULES.write(actor, post) || proofreads(actor, post),
   /** address, category, byline, brief, access, comments, campaign */
   details: isDesk,
   /** putting what was changed in a published post before its readers */

@@ -18,6 +18,7 @@ const post = (over: Partial<PostFacts> = {}): PostFacts => ({
   bylineId: 7,
   coauthorIds: [],
   proofreaderId: null,
+  proofreaderWrites: false,
   createdById: 7,
   ...over,
 });
@@ -153,7 +154,10 @@ describe('may', () => {
   it('lets a proofreader see and correct only what they are put on', () => {
     const proof = person('proofreader', 9);
     expect(may(proof, 'see', post())).toBe(false);
-    expect(may(proof, 'write', post({ proofreaderId: 9 }))).toBe(true);
+    expect(may(proof, 'write', post({ proofreaderId: 9 }))).toBe(false);
+    expect(may(proof, 'suggest', post({ proofreaderId: 9 }))).toBe(true);
+    expect(may(proof, 'suggest', post({ proofreaderId: 8 }))).toBe(false);
+    expect(may(proof, 'write', post({ proofreaderId: 9, proofreaderWrites: true }))).toBe(true);
     expect(may(proof, 'details', post({ proofreaderId: 9 }))).toBe(false);
     expect(may(proof, 'note', post({ proofreaderId: 9 }))).toBe(true);
   });

@@ -30,6 +30,8 @@ export interface PostFacts {
   bylineId: number | null;
   coauthorIds: readonly number[];
   proofreaderId: number | null;
+  /** The proofreader of this post writes in it; others only suggest. */
+  proofreaderWrites: boolean;
   createdById: number | null;
 }
 

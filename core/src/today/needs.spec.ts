@@ -10,6 +10,7 @@ const post = (over: Partial<TodayPost>): TodayPost => ({
   bylineId: 7,
   coauthorIds: [],
   proofreaderId: null,
+  proofreaderWrites: false,
   createdById: null,
   runLocal: null,
   copyDate: null,

@@ -1,6 +1,7 @@
 import {
   addDays,
   backward,
+  deskText,
   bodyWords,
   fieldLabels,
   fillSlots,
@@ -212,7 +213,7 @@ async function rewrittenTexts(
   posts: readonly Post[],
 ): Promise<RewrittenTexts> {
   const texts = new Map(changes.map((c) => [c, new Map<BodyNode, Rewritten>()]));
-  const bodies = posts.flatMap((p) => p.body ?? []);
+  const bodies = posts.flatMap((p) => deskText(p) ?? []);
   const all = await rewritesOf(changes, bodies);
   bodies.forEach((body, i) => {
     let now = body;

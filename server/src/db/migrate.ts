@@ -14,6 +14,7 @@ import * as tenth from './migrations/0010-looking.js';
 import * as eleventh from './migrations/0011-titles.js';
 import * as thirteenth from './migrations/0013-versions.js';
 import * as fourteenth from './migrations/0014-readers-version.js';
+import * as fifteenth from './migrations/0015-suggestions.js';
 import * as twelfth from './migrations/0012-shared-texts.js';
 
 /** Numbered migrations; once landed they are never edited. */
@@ -32,6 +33,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0012-shared-texts': twelfth,
   '0013-versions': thirteenth,
   '0014-readers-version': fourteenth,
+  '0015-suggestions': fifteenth,
 };
 
 const source: Knex.MigrationSource<string> = {

@@ -1,4 +1,5 @@
 import {
+  deskText,
   may,
   pictureIds,
   tidyTag,
@@ -274,9 +275,10 @@ function replaceEdits(post: Post, id: number, by: number): PostEdit[] {
   const values: SetValues = {};
   if (post.leadPicture?.media === id) values.leadPicture = { ...post.leadPicture, media: by };
   if (post.sharePicture === id) values.sharePicture = by;
-  const isInText = post.body !== undefined && pictureIds(post.body).includes(id);
+  const text = deskText(post);
+  const isInText = text !== undefined && pictureIds(text).includes(id);
   return [
     { kind: 'set', values },
-    ...(isInText ? [{ kind: 'text' as const, body: swap(post.body!, id, by), words: post.words }] : []),
+    ...(isInText ? [{ kind: 'text' as const, body: swap(text, id, by), words: post.words }] : []),
   ];
 }

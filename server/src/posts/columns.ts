@@ -45,12 +45,14 @@ export const COLUMNS = {
   subtitle: text('subtitle', 'text'),
   slug: textOrNone('slug', 'text'),
   body: one<BodyNode>()('body', 'jsonb'),
+  suggested: one<BodyNode | null>()('suggested', 'jsonb'),
   words: number('words', 'int'),
   categoryId: id('category_id', 'int'),
   secondCategoryId: id('second_category_id', 'int'),
   bylineId: id('byline_id', 'int'),
   editorId: id('editor_id', 'int'),
   proofreaderId: id('proofreader_id', 'int'),
+  proofreaderWrites: flag('proofreader_writes', 'boolean'),
   access: one<Access>()('access', 'text'),
   leadPicture: several({
     columns: { lead_media_id: 'int', lead_alt: 'text' },
@@ -145,27 +147,33 @@ const keptOf = (field: ColumnField) => COLUMNS[field] as unknown as Kept<unknown
 export const columnsOf = (field: ColumnField): [name: string, type: SqlType][] =>
   Object.entries(keptOf(field).columns);
 
-const READERS = COLUMN_FIELDS.filter((f) => f !== 'body').map((f) => [f, keptOf(f).read] as const);
+/** Fields that are heavy: read only where somebody looks at them. */
+export type TextField = 'body' | 'suggested';
+const isText = (field: PostField): field is TextField => field === 'body' || field === 'suggested';
+const LIGHT_FIELDS = COLUMN_FIELDS.filter((f) => !isText(f));
+
+const READERS = LIGHT_FIELDS.map((f) => [f, keptOf(f).read] as const);
 
 /**
- * The values of a row’s fields; the body only where it was read. Put together in one and the same order, since
+ * The values of a row’s fields; the texts only where they were read. Put together in one and the same order, since
  * batches read thousands and objects of one build are quick to copy and compare.
  */
 export function valuesOf(
-  row: Omit<ColumnRow, 'body'> & { body?: BodyNode },
-): Pick<PostValues, Exclude<ColumnField, 'body'>> & { body?: BodyNode } {
+  row: Omit<ColumnRow, TextField> & Partial<Pick<ColumnRow, TextField>>,
+): Pick<PostValues, Exclude<ColumnField, TextField>> & Partial<Pick<PostValues, TextField>> {
   const columns = row as unknown as Record<string, unknown>;
   const values: Record<string, unknown> = {};
   for (const [field, read] of READERS) values[field] = read(columns);
   if (row.body !== undefined) values['body'] = row.body;
-  return values as Pick<PostValues, Exclude<ColumnField, 'body'>>;
+  if (row.suggested !== undefined) values['suggested'] = row.suggested;
+  return values as Pick<PostValues, Exclude<ColumnField, TextField>>;
 }
 
 /** What stands in the columns of a field for a value. */
 export const written = <F extends ColumnField>(field: F, value: PostValues[F]): Record<string, unknown> =>
   keptOf(field).write(value);
 
-/** Every column of a post's fields but its text. */
-export const LIGHT_COLUMNS: readonly string[] = COLUMN_FIELDS.filter((f) => f !== 'body').flatMap((f) =>
+/** Every column of a post's fields but its texts. */
+export const LIGHT_COLUMNS: readonly string[] = LIGHT_FIELDS.flatMap((f) =>
   columnsOf(f).map(([name]) => name),
 );

@@ -1,7 +1,7 @@
 import type { PostChanges } from '@keyroster/contract';
 import { Newsroom, type Who } from '../testing/newsroom.js';
 
-/** Who may change what of a post that `writer` drafts in category 1, with `proofreader` put on it. */
+/** Who may change what of a post that `writer` drafts in category 1, with `proofreader` put on it to write. */
 const WRITERS: Who[] = ['chief', 'editor', 'writer', 'proofreader'];
 const DESK: Who[] = ['chief', 'editor'];
 const EVERYBODY: Who[] = ['chief', 'editor', 'otherEditor', 'writer', 'otherWriter', 'proofreader', 'reader'];
@@ -15,7 +15,7 @@ describe('the fields of a post', () => {
     postId = (await room.pitch('chief', 'Fields', { categoryId: 1, bylineId: room.ids.writer })).id;
     await room.move('chief', postId, { to: 'commissioned' });
     await room.write('writer', postId);
-    await room.change('chief', postId, { proofreaderId: room.ids.proofreader });
+    await room.change('chief', postId, { proofreaderId: room.ids.proofreader, proofreaderWrites: true });
     values = {
       title: 'Other',
       thought: 'A thought',
@@ -28,6 +28,7 @@ describe('the fields of a post', () => {
       coauthorIds: [room.ids.otherEditor],
       editorId: room.ids.editor,
       proofreaderId: room.ids.proofreader,
+      proofreaderWrites: true,
       access: 'everyone',
       brief: { angle: 'So', length: 100, copyDate: '2031-01-01' },
       runAt: '2031-01-06T08:00',

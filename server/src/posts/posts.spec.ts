@@ -255,6 +255,10 @@ describe('a post from pitch to scheduled', () => {
     const post = await room.cleared('Proofs');
     expect((await (await room.as('proofreader')).get(`/api/posts/${post.id}`)).status).toBe(404);
     await room.change('editor', post.id, { proofreaderId: room.ids.proofreader });
+    // They correct by suggestion, see texts/suggestions.spec.ts, unless the post allows them more.
+    expect((await room.write('proofreader', post.id, 'Open the paddle, slowly.')).status).toBe(403);
+    expect((await room.change('proofreader', post.id, { proofreaderWrites: true })).status).toBe(403);
+    await room.change('editor', post.id, { proofreaderWrites: true });
     expect((await room.write('proofreader', post.id, 'Open the paddle, slowly.')).status).toBe(200);
     expect((await room.change('proofreader', post.id, { access: 'staff' })).status).toBe(403);
     expect(

@@ -1,10 +1,10 @@
 import type { Knex } from 'knex';
 import type { BodyNode, Post, PostFacts } from '@keyroster/core';
 import type { Reader, Trx } from '../db/connect.js';
-import { LIGHT_COLUMNS, valuesOf, type ColumnRow } from './columns.js';
+import { LIGHT_COLUMNS, valuesOf, type ColumnRow, type TextField } from './columns.js';
 
 /** A row of `posts` with what is read alongside it. Wall times and dates are text, instants RFC 3339 text. */
-export interface PostRow extends Omit<ColumnRow, 'body'> {
+export interface PostRow extends Omit<ColumnRow, TextField> {
   id: number;
   blog_id: number;
   version: number;
@@ -23,6 +23,7 @@ export interface PostRow extends Omit<ColumnRow, 'body'> {
 }
 export interface WholePostRow extends PostRow {
   body: BodyNode;
+  suggested: BodyNode | null;
   body_text: string;
 }
 
@@ -61,7 +62,7 @@ export function postRows(db: Reader): Knex.QueryBuilder<PostRow, PostRow[]> {
 
 export async function findPost(db: Reader, blogId: number, id: number): Promise<WholePostRow | null> {
   const row = (await postRows(db)
-    .select('posts.body', 'posts.body_text')
+    .select('posts.body', 'posts.suggested', 'posts.body_text')
     .where('posts.blog_id', blogId)
     .where('posts.id', id)
     .first()) as unknown as WholePostRow | undefined;
@@ -95,6 +96,7 @@ export async function lockPosts(trx: Trx, ids: readonly number[]): Promise<void>
 interface LoadedRow extends Omit<PostRow, 'byline_name' | 'open_notes'> {
   binned: boolean;
   body?: BodyNode;
+  suggested?: BodyNode | null;
 }
 
 /** Posts of a blog as edits see them, in the order of the ids, in the bin or not; those that are gone are left out. */
@@ -104,7 +106,7 @@ export async function loadPosts(
   ids: readonly number[],
   { text = false }: { text?: boolean } = {},
 ): Promise<Post[]> {
-  const columns = [...LIGHT_COLUMNS, ...(text ? ['body'] : [])].map((c) => `p.${c}`).join(', ');
+  const columns = [...LIGHT_COLUMNS, ...(text ? ['body', 'suggested'] : [])].map((c) => `p.${c}`).join(', ');
   const { rows } = await db.raw<{ rows: LoadedRow[] }>(
     `
       select
@@ -143,7 +145,7 @@ export async function loadPosts(
 /** A row as edits see it. */
 export function postOf(
   row: Pick<LoadedRow, 'id' | 'version' | 'created_by' | 'coauthor_ids' | 'tag_ids'> &
-    Omit<ColumnRow, 'body'> & { binned?: boolean; body?: BodyNode },
+    Omit<ColumnRow, TextField> & { binned?: boolean; body?: BodyNode; suggested?: BodyNode | null },
 ): Post {
   return Object.assign(valuesOf(row), {
     id: row.id,
@@ -162,6 +164,7 @@ export function factsOf(row: PostRow): PostFacts {
     bylineId: row.byline_id,
     coauthorIds: row.coauthor_ids,
     proofreaderId: row.proofreader_id,
+    proofreaderWrites: row.proofreader_writes,
     createdById: row.created_by,
   };
 }

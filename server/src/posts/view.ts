@@ -56,7 +56,7 @@ type ShownValues = Omit<PostValues, (typeof SHOWN_OTHERWISE)[number] | 'body'>;
 /** The values that a view shows as they are; its text comes apart. */
 const shownValues = (row: WholePostRow): ShownValues =>
   Object.fromEntries(
-    Object.entries(valuesOf({ ...row, body: undefined })).filter(
+    Object.entries(valuesOf({ ...row, body: undefined, suggested: undefined })).filter(
       ([field]) => field !== 'body' && !SHOWN_OTHERWISE.some((other) => other === field),
     ),
   ) as unknown as ShownValues;
@@ -101,6 +101,7 @@ export async function detailsOf(
       plan: may(person, 'plan', facts),
       note: may(person, 'note', facts),
       update: may(person, 'update', facts),
+      suggest: may(person, 'suggest', facts),
     },
     moves: openMoves(person, facts).map(({ to, label }) => ({ to, label })),
   };

@@ -41,7 +41,9 @@ export async function writePosts(
 }
 
 function* chunksOf(rows: readonly Written[]): Generator<Written[]> {
-  const size = rows.some((r) => r.changed.includes('body')) ? TEXT_CHUNK : CHUNK;
+  const size = rows.some((r) => r.changed.includes('body') || r.changed.includes('suggested'))
+    ? TEXT_CHUNK
+    : CHUNK;
   for (let at = 0; at < rows.length; at += size) yield rows.slice(at, at + size);
 }
 
@@ -168,7 +170,7 @@ async function keepVersions(
   await trx.raw(
     `
       insert into
-        post_versions (blog_id, post_id, version, person_id, changed, fields, body)
+        post_versions (blog_id, post_id, version, person_id, changed, fields, body, suggested)
       select
         p.blog_id,
         p.id,
@@ -187,7 +189,8 @@ async function keepVersions(
                 p.binned_at is not null as binned
             ) f
         ),
-        ${changed.includes('body') ? 'p.body' : 'case when p.version = 1 then p.body end'}
+        ${changed.includes('body') ? 'p.body' : 'case when p.version = 1 then p.body end'},
+        ${changed.includes('suggested') ? 'p.suggested' : 'null'}
       from
         all_posts p
       where

@@ -1,3 +1,4 @@
+import { deskText } from '@keyroster/core';
 import type { Trx } from '../db/connect.js';
 import type { EffectOn } from '../posts/effects.js';
 import { sharedChangeOf } from '../work/computing.js';
@@ -8,7 +9,7 @@ import { addUpdate, contentsOf, readText } from './updates.js';
  * a change, so that whoever has it open keeps what they type, and sees it.
  */
 export async function pushTexts(trx: Trx, effects: readonly EffectOn<'text replaced'>[]): Promise<void> {
-  const bodies = new Map(effects.map(({ on: { after } }) => [after.id, after.body!]));
+  const bodies = new Map(effects.map(({ on: { after } }) => [after.id, deskText(after)!]));
   const shared = (await trx('shared_texts')
     .whereRaw('post_id = any(?)', [[...bodies.keys()]])
     .orderBy('post_id')

@@ -31,6 +31,8 @@ const MOST_MS = 4000;
 const SWEEP_MS = 60_000;
 
 const REFUSED = 'Changing the text of this post is not yours to do.';
+const ONLY_SUGGESTS =
+  'You correct this post by suggestion: what you typed changed its words, or what somebody else suggests.';
 
 interface Open {
   text: SharedText;
@@ -167,9 +169,9 @@ export class SharedTexts {
         await askAwareness(this.db, postId, PROCESS);
         return { text, waiting: [], keeping: null, storing: null, timer: undefined, since: 0 };
       }
-      const row = await this.db('all_posts').where({ id: postId }).first('body');
+      const row = await this.db('all_posts').where({ id: postId }).first('body', 'suggested');
       if (!row) throw new Error(`Post ${postId} is gone.`);
-      await beginText(this.db, postId, row.body);
+      await beginText(this.db, postId, row.suggested ?? row.body);
     }
   }
 
@@ -181,8 +183,9 @@ export class SharedTexts {
       for (const { link, content } of batch) byLink.set(link, [...(byLink.get(link) ?? []), content]);
       for (const [link, contents] of byLink)
         try {
-          if (await this.mayWrite(link)) await this.keepOf(open, link, contents);
-          else this.refuse(link, REFUSED);
+          const right = await this.rightOf(link);
+          if (right === null) this.refuse(link, REFUSED);
+          else await this.keepOf(open, link, contents, right);
         } catch (error) {
           // Neither kept nor answered: the client sends it again to whoever answers next.
           this.say(error);
@@ -191,8 +194,15 @@ export class SharedTexts {
     }
   }
 
-  private async keepOf(open: Open, link: TextLink, contents: Uint8Array[]): Promise<void> {
+  private async keepOf(
+    open: Open,
+    link: TextLink,
+    contents: Uint8Array[],
+    right: 'write' | 'suggest',
+  ): Promise<void> {
     const content = contents.length === 1 ? contents[0]! : mergeUpdates(contents);
+    if (right === 'suggest' && !open.text.suggestsOnly(content, link.personId))
+      return this.refuse(link, ONLY_SUGGESTS);
     const id = await addUpdate(this.db, link.postId, link.personId, content);
     if (id === null) return this.refuse(link, 'This post is no longer here.');
     open.text.letIn(content, id, link);
@@ -209,12 +219,15 @@ export class SharedTexts {
     link.send(message(TEXT_MESSAGES.refused, (to) => writeVarString(to, sentence)));
   }
 
-  private async mayWrite(link: TextLink): Promise<boolean> {
+  /** What this person may do in this post by now. */
+  private async rightOf(link: TextLink): Promise<'write' | 'suggest' | null> {
     const [person, row] = await Promise.all([
       findPerson(this.db, link.personId),
       findPost(this.db, link.blogId, link.postId),
     ]);
-    return person !== null && row !== null && may(person, 'write', factsOf(row));
+    if (person === null || row === null) return null;
+    const facts = factsOf(row);
+    return may(person, 'write', facts) ? 'write' : may(person, 'suggest', facts) ? 'suggest' : null;
   }
 
   private storeLater(open: Open): void {

@@ -1,5 +1,6 @@
 import type { Restoring } from '@keyroster/contract';
 import {
+  deskText,
   POST_FIELDS,
   restorePassage,
   SETTABLE_FIELDS,
@@ -45,10 +46,17 @@ export async function restoreVersion(
 }
 
 function bodyAfter(row: WholePostRow, then: Post, { what, passage }: Restoring): BodyNode {
-  if (what !== 'passage') return then.body!;
+  if (what !== 'passage') return deskText(then)!;
+  const now = deskText(row)!;
   const { before, after } = passage!;
   const [earlier, later] = [then.body!.content?.length ?? 0, row.body.content?.length ?? 0];
+  // Passages are told by their blocks in the text as it was.
+  if ((now.content?.length ?? 0) !== later)
+    throw new ProblemError(
+      'invalid',
+      'Whole blocks are suggested in the text. Accept or refuse them first, then a passage can be restored.',
+    );
   if (before.to > earlier || after.to > later)
     throw new ProblemError('invalid', 'That passage is not in these versions.');
-  return restorePassage(then.body!, row.body, [before.from, before.to], [after.from, after.to]);
+  return restorePassage(then.body!, now, [before.from, before.to], [after.from, after.to]);
 }

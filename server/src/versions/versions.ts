@@ -12,6 +12,7 @@ import {
   differencesOf,
   EMPTY_BODY,
   fieldLabels,
+  hasSuggestions,
   isDerived,
   POST_FIELDS,
   type BodyNode,
@@ -25,7 +26,7 @@ import type { Reader, Trx } from '../db/connect.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import { notFound, notYours } from '../http/problem.js';
 import { postOf, type WholePostRow } from '../posts/store.js';
-import { textAt } from '../posts/text-at.js';
+import { deskTextAt, textAt } from '../posts/text-at.js';
 
 const PAGE = 60;
 
@@ -107,8 +108,16 @@ export async function postAt(db: Reader, post: WholePostRow, version: number): P
     .first<{ fields: object } | undefined>('fields');
   if (!row) throw notFound('That version');
   const body = (await textAt(db, post.id, version)) ?? EMPTY_BODY;
+  const desk = await deskTextAt(db, post.id, version);
   const kept = { coauthor_ids: [], tag_ids: [], ...row.fields } as unknown as WholePostRow;
-  return postOf({ ...kept, id: post.id, version, created_by: post.created_by, body });
+  return postOf({
+    ...kept,
+    id: post.id,
+    version,
+    created_by: post.created_by,
+    body,
+    suggested: desk && hasSuggestions(desk) ? desk : null,
+  });
 }
 
 /** Two versions side by side: their texts, and in words what differs between their details. */
@@ -134,7 +143,9 @@ function detailsBetween(
   after: Post,
   names: Parameters<typeof differencesOf>[1],
 ): DetailDifference[] {
-  const changed = changedFields(before, after).filter((f) => f !== 'body' && !isDerived(f));
+  const changed = changedFields(before, after).filter(
+    (f) => f !== 'body' && f !== 'suggested' && !isDerived(f),
+  );
   const told = changed.filter((f) => (BATCH_FIELDS as readonly PostField[]).includes(f));
   const pick = (post: Post) => Object.fromEntries(told.map((f) => [f, post[f]]));
   const words = differencesOf({ before: pick(before), after: pick(after) } as never, names);

@@ -1,4 +1,5 @@
 import {
+  asItWas,
   bodyText,
   bodyWords,
   checkBody,
@@ -54,10 +55,10 @@ export async function document({
   }
 }
 
-/** A text against the schema, with its words counted. */
+/** A text against the schema, with its words counted, but for those that are only suggested. */
 export function text(body: unknown): { answer: BodyAnswer; words: number } {
   const answer = checkBody(body);
-  return { answer, words: answer.ok ? bodyWords(answer.body) : 0 };
+  return { answer, words: answer.ok ? bodyWords(asItWas(answer.body)) : 0 };
 }
 
 /** The shared document of a text, as one update. */
@@ -71,7 +72,7 @@ export function joined(updates: readonly Uint8Array[]): {
 } {
   const doc = sharedOf(updates);
   const answer = bodyOfShared(doc);
-  return { answer, words: answer.ok ? bodyWords(answer.body) : 0, state: encodeStateAsUpdate(doc) };
+  return { answer, words: answer.ok ? bodyWords(asItWas(answer.body)) : 0, state: encodeStateAsUpdate(doc) };
 }
 
 /** The update that makes another text of a shared one; null when it is that already. */

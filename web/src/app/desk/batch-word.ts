@@ -8,6 +8,7 @@ const SHOWN = {
   tagIds: 'tags',
   run: 'runLocal',
   binned: null,
+  suggested: null,
 } as const satisfies Record<Exclude<BatchField, keyof PostView>, keyof PostView | null>;
 const shownAs = (field: BatchField): keyof PostView | null =>
   field in SHOWN ? SHOWN[field as keyof typeof SHOWN] : (field as keyof PostView);

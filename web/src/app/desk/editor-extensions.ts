@@ -6,7 +6,7 @@ import { Link } from '@tiptap/extension-link';
 import { OrderedList } from '@tiptap/extension-list';
 import { Table, TableCell, TableHeader, TableRow } from '@tiptap/extension-table';
 import StarterKit from '@tiptap/starter-kit';
-import { safeHref } from '@keyroster/core';
+import { bodySchema, safeHref } from '@keyroster/core';
 import {
   CheckItem,
   CheckList,
@@ -20,6 +20,12 @@ import {
   SignUp,
   Video,
 } from './editor-blocks';
+import { Deleted, Inserted, suggestedBlocks } from './suggestions/marks';
+
+/** Every block that a text may have; each may be suggested. */
+const BLOCKS = Object.entries(bodySchema.nodes)
+  .filter(([, type]) => type.isInGroup('block'))
+  .map(([name]) => name);
 
 /** Extensions whose attributes are narrowed to what the schema keeps. */
 const kit = {
@@ -93,5 +99,8 @@ export function bodyExtensions(): Extensions {
     CheckList,
     CheckItem,
     FoldLine,
+    Inserted,
+    Deleted,
+    suggestedBlocks(BLOCKS),
   ];
 }

@@ -29,6 +29,7 @@ import { Messages } from '../ui/messages.service';
 import { MeasureService } from './measure.service';
 import { NotesService } from './notes.service';
 import { PostService } from './post.service';
+import { SuggestionsService } from './suggestions/suggestions.service';
 import { ScheduleForm } from './schedule-form';
 import { ErrorLine } from '../ui/error-line';
 import { UpdateBar } from './update-bar';
@@ -74,6 +75,7 @@ export class MovesPanel {
   private readonly session = inject(SessionService);
   private readonly messages = inject(Messages);
   private readonly measure = inject(MeasureService);
+  private readonly suggestions = inject(SuggestionsService);
   private readonly dialogs = inject(MatDialog);
   readonly checksAsked = output();
   /** A move that the checks stopped: what they say, and what to do if it goes on all the same. */
@@ -256,8 +258,12 @@ export class MovesPanel {
     const blocking = checks.filter((c) => c.state === 'blocks');
     const found = blocking.length > 0 ? blocking : checks.filter((c) => c.state === 'warns');
     const open = this.notes.open().length;
+    const suggested = this.suggestions.list().length;
     const sentences = [
       ...(open > 0 ? [`${formatCount(open, 'note')} not resolved.`] : []),
+      ...(suggested > 0
+        ? [`${formatCount(suggested, 'suggestion')} not settled; without them it goes on.`]
+        : []),
       ...found.map((c) => `${c.measure}; wanted: ${c.wanted}.`),
     ];
     if (sentences.length === 0) return this.act(go);

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
+import { MatCheckbox } from '@angular/material/checkbox';
 import { MatChipsModule } from '@angular/material/chips';
 import { MatIcon } from '@angular/material/icon';
 import type { PersonView } from '@keyroster/contract';
@@ -10,7 +11,7 @@ import { PostService } from './post.service';
 /** Who writes the open post, with whom, and who proofreads it. */
 @Component({
   selector: 'kr-post-people',
-  imports: [ChoiceField, FieldSet, MatChipsModule, MatIcon],
+  imports: [ChoiceField, FieldSet, MatCheckbox, MatChipsModule, MatIcon],
   templateUrl: './post-people.html',
   styles: `
     fieldset {

@@ -40,6 +40,9 @@ import type { Report } from './pasting';
 import { PostMenu } from './post-menu';
 import { PostService } from './post.service';
 import { ReadingPanel } from './reading-panel';
+import { SuggestionBar } from './suggestions/suggestion-bar';
+import { SuggestionsList } from './suggestions/suggestions-list';
+import { SuggestionsService } from './suggestions/suggestions.service';
 import { TextEditor } from './text-editor';
 import { TitlesPanel } from './titles-panel';
 import { Here } from './together/here';
@@ -80,6 +83,8 @@ type Tab = (typeof TABS)[number];
     Here,
     MeanwhileBar,
     RefusedText,
+    SuggestionBar,
+    SuggestionsList,
     CategoryTab,
     Outline,
     PostMenu,
@@ -87,7 +92,7 @@ type Tab = (typeof TABS)[number];
     MatTabsModule,
     MatTooltip,
   ],
-  providers: [NotesService, SharedText, PostService, MeasureService, LeadPictureService],
+  providers: [NotesService, SharedText, PostService, MeasureService, LeadPictureService, SuggestionsService],
   templateUrl: './post.page.html',
   styleUrl: './post.page.scss',
   host: {
@@ -105,6 +110,7 @@ export class PostPage {
   private readonly messages = inject(Messages);
   private readonly pictures = inject(LeadPictureService);
   protected readonly notes = inject(NotesService);
+  private readonly suggestions = inject(SuggestionsService);
   readonly id = input.required<string>();
   protected readonly editor = viewChild(TextEditor);
   private readonly reading = viewChild(ReadingPanel);
@@ -153,7 +159,7 @@ export class PostPage {
       checks: `Checks ${blocks + warns || ''}`,
       details: 'Details',
       titles: 'Titles',
-      notes: `Notes ${this.notes.open().length || ''}`,
+      notes: `Notes ${this.notes.open().length + this.suggestions.list().length || ''}`,
     }[tab].trim();
   };
 

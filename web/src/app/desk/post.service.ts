@@ -97,7 +97,10 @@ export class PostService {
     try {
       const post = await this.api.call('posts.see', { id });
       this.post.set(post);
-      this.text?.enter(id, this.session.me()!.id, () => this.post()?.rights.write ?? false);
+      this.text?.enter(id, this.session.me()!.id, () => {
+        const rights = this.post()?.rights;
+        return rights ? rights.write || rights.suggest : false;
+      });
       void this.announceOpen().then(() => this.learnLastRead(post));
       await this.notes.show(id);
       this.fields.takeUp(post);

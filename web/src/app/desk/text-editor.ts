@@ -10,11 +10,13 @@ import {
   signal,
 } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
+import { MatTooltip } from '@angular/material/tooltip';
 import { Editor } from '@tiptap/core';
 import { Collaboration } from '@tiptap/extension-collaboration';
 import { TiptapEditorDirective } from 'ngx-tiptap';
-import type { BlockMove, BodyNode, Passage } from '@keyroster/core';
+import { asItWas, type BlockMove, type BodyNode, type Passage } from '@keyroster/core';
 import { TEXT_FIELD } from '@keyroster/core/shared-text';
+import { SessionService } from '../accounts/session.service';
 import { BlockMoves, moveRun } from './block-moves';
 import { bodyExtensions } from './editor-extensions';
 import { EditorTools } from './editor-tools';
@@ -29,6 +31,8 @@ import { NotePassages, marking, passageOf, rangeOf, type MarkedPassage } from '.
 import { Pasting, type Report } from './pasting';
 import { PostService } from './post.service';
 import { SearchMarks } from './search-marks';
+import { asSuggestions } from './suggestions/as-suggestions';
+import { SuggestionsService } from './suggestions/suggestions.service';
 import { SelectionFirst } from './selection-first';
 import { StepsAlone, alone, carets } from './together/carets';
 import { SharedText } from './together/shared-text.service';
@@ -45,7 +49,7 @@ const restOf = (size: number) => Math.min(600, 120 + size / 100);
  */
 @Component({
   selector: 'kr-text-editor',
-  imports: [TiptapEditorDirective, EditorTools, InsertPanel, FindBar, LinkForm],
+  imports: [TiptapEditorDirective, EditorTools, InsertPanel, FindBar, LinkForm, MatTooltip],
   templateUrl: './text-editor.html',
   styleUrl: './text-editor.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -54,6 +58,8 @@ export class TextEditor {
   private readonly posts = inject(PostService);
   private readonly shared = inject(SharedText).open()!;
   private readonly measure = inject(MeasureService);
+  private readonly session = inject(SessionService);
+  protected readonly suggestions = inject(SuggestionsService);
   private readonly dialog = inject(MatDialog);
   private readonly injector = inject(Injector);
   readonly editable = input.required<boolean>();
@@ -78,6 +84,11 @@ export class TextEditor {
       Collaboration.configure({ document: this.shared.doc, field: TEXT_FIELD }),
       carets(this.shared),
       StepsAlone,
+      asSuggestions({
+        on: () => this.suggestions.on(),
+        personId: () => this.session.me()!.id,
+        now: () => `${new Date().toISOString().slice(0, 16)}Z`,
+      }),
       SelectionFirst,
       NotePassages,
       BlockMoves,
@@ -118,6 +129,7 @@ export class TextEditor {
         this.editor.state.tr.setMeta(leftoverMeta, blocks).setMeta('addToHistory', false),
       );
     });
+    this.suggestions.use(this.editor);
     this.take();
     // The text that is there already is drawn while the editor is made; only what comes after is an update.
     this.editor.on('update', () => {
@@ -125,6 +137,7 @@ export class TextEditor {
     });
     inject(DestroyRef).onDestroy(() => {
       clearTimeout(this.rest);
+      this.suggestions.use(null);
       this.editor.destroy();
     });
   }
@@ -180,7 +193,9 @@ export class TextEditor {
     this.rest = undefined;
     const body = this.editor.getJSON() as BodyNode;
     this.drawn.set(body);
-    this.measure.body.set(body);
+    this.suggestions.take(body);
+    // What is only suggested is neither counted nor checked.
+    this.measure.body.set(asItWas(body));
   }
 
   private mark(marked: readonly MarkedPassage[]): void {
@@ -209,6 +224,8 @@ export class TextEditor {
   protected clicked(event: MouseEvent): void {
     const note = (event.target as HTMLElement).closest<HTMLElement>('[data-note]')?.dataset['note'];
     if (note) this.noteOpened.emit(Number(note));
+    const suggestion = (event.target as HTMLElement).closest<HTMLElement>('[data-suggestion]');
+    this.suggestions.shown.set(suggestion?.dataset['suggestion'] ?? null);
   }
 
   /** Opens the choice of blocks at the caret. `typed` when a plus on an empty line asked for it. */

@@ -1,0 +1,2 @@
+export * from './list.js';
+export * from './settle.js';
