@@ -1,4 +1,4 @@
-import { bodyWords, type BodyNode } from '@keyroster/core';
+import { bodyWords, keyOf, type BodyNode } from '@keyroster/core';
 import { editPost, findPerson, lockPost } from '@keyroster/server';
 import { daysBefore } from './days.js';
 import type { Loading } from './load-posts.js';
@@ -78,6 +78,55 @@ export async function writeDrafts(
     .trx('posts')
     .where({ id: postId })
     .update({ updated_at: at.at(-1) });
+}
+
+/** What the proofreader suggests in texts, by the keys of their texts: words that go, and words that come. */
+const SUGGESTED: Record<string, [was: string, becomes: string][]> = {
+  'long-pound': [
+    ['and was asked by eleven readers', 'and eleven readers asked me'],
+    ['There is a fox.', 'There is a fox, once.'],
+    [', before nine', ''],
+  ],
+};
+
+/** Has the proofreader suggest a few corrections, some hours ago. */
+export async function suggestCorrections(to: Loading, key: string | null, postId: number): Promise<void> {
+  const suggested = SUGGESTED[key ?? ''];
+  if (!suggested) return;
+  const person = (await findPerson(to.trx, to.people.get('CF')!))!;
+  const row = (await lockPost(to.trx, to.blogId, postId))!;
+  const when = daysBefore(to.now, 0.2);
+  const at = `${when.slice(0, 16)}Z`;
+  const body = suggested.reduce(
+    (now, [was, becomes], i) =>
+      withSuggestion(now, was, becomes, keyOf({ personId: person.id, at, id: String(i + 1) })),
+    row.body,
+  );
+  await editPost(to.trx, row, person, { kind: 'text', body, words: row.words, shared: true });
+  await to
+    .trx('post_versions')
+    .where({ post_id: postId, version: row.version + 1 })
+    .update({ at: when });
+}
+
+/** A text with words suggested to become others, where they stand in one run. */
+function withSuggestion(node: BodyNode, was: string, becomes: string, key: string): BodyNode {
+  const content = node.content?.flatMap((child) => {
+    const at = child.text?.indexOf(was) ?? -1;
+    if (at < 0) return [withSuggestion(child, was, becomes, key)];
+    const marked = (text: string, type: 'inserted' | 'deleted') => ({
+      ...child,
+      text,
+      marks: [...(child.marks ?? []), { type, attrs: { key } }],
+    });
+    return [
+      { ...child, text: child.text!.slice(0, at) },
+      marked(was, 'deleted'),
+      ...(becomes === '' ? [] : [marked(becomes, 'inserted')]),
+      { ...child, text: child.text!.slice(at + was.length) },
+    ].filter((run) => run.text !== '');
+  });
+  return content ? { ...node, content } : node;
 }
 
 /** A correction of a published post that waits to be put before its readers. */

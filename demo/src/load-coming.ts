@@ -5,6 +5,7 @@ import { CATEGORIES } from './people.js';
 import { planComing, type PlannedText } from './plan.js';
 import { readPitches, readTexts } from './texts.js';
 import { daysBefore } from './days.js';
+import { suggestCorrections } from './history.js';
 import { type Loading, insertPost, loadConversation } from './load-posts.js';
 
 /** The next such day, `MM-DD`, from a date on. */
@@ -82,6 +83,7 @@ export async function loadComing(to: Loading): Promise<void> {
         at: daysBefore(to.now, 2),
       });
     await loadConversation(to, plan.key!, id);
+    await suggestCorrections(to, plan.key, id);
   }
   // A digest on the next weekend, the managing editor's own draft without a date, and one post that was
   // withdrawn.

@@ -8,6 +8,7 @@ import { ApiError } from '../api/api';
 import { MeasureService } from './measure.service';
 import { MovesPanel } from './moves-panel';
 import { NotesService } from './notes.service';
+import { SuggestionsService } from './suggestions/suggestions.service';
 import { PostService } from './post.service';
 
 const move = (to: string, label = to) => ({ to, label });
@@ -19,7 +20,7 @@ let refusal: Error | null;
 const view = signal<PostView | null>(null);
 async function open(
   parts: object,
-  { checks = [], notes = 0 }: { checks?: Check[]; notes?: number } = {},
+  { checks = [], notes = 0, suggested = 0 }: { checks?: Check[]; notes?: number; suggested?: number } = {},
 ): Promise<void> {
   done = [];
   refusal = null;
@@ -35,6 +36,10 @@ async function open(
         useValue: { post: view, move: act, change: act, flush: () => Promise.resolve() },
       },
       { provide: NotesService, useValue: { open: signal(Array.from({ length: notes }, () => ({}))) } },
+      {
+        provide: SuggestionsService,
+        useValue: { list: signal(Array.from({ length: suggested }, () => ({}))) },
+      },
       { provide: MeasureService, useValue: { settled: () => Promise.resolve(checks) } },
     ],
   });
@@ -71,11 +76,16 @@ describe('the moves of a post', () => {
   });
 
   it('ask about warnings and open notes first, and go on all the same when told to', async () => {
-    await open(inReview, { checks: [check('warns', 'No excerpt'), check('fine', 'Title')], notes: 2 });
+    await open(inReview, {
+      checks: [check('warns', 'No excerpt'), check('fine', 'Title')],
+      notes: 2,
+      suggested: 3,
+    });
     await press(panel.loader, 'Clear');
     expect(done).toEqual([]);
     expect(question()).toContain('There are 2 warnings.');
     expect(question()).toContain('2 notes not resolved.');
+    expect(question()).toContain('3 suggestions not settled; without them it goes on.');
     expect(question()).toContain('No excerpt; wanted: better.');
     await press(panel.loader, 'Clear all the same');
     expect(done).toEqual([{ to: 'cleared' }]);
