@@ -83,7 +83,7 @@ describe('the moves of a post', () => {
     });
     await press(panel.loader, 'Clear');
     expect(done).toEqual([]);
-    expect(question()).toContain('There are 2 warnings.');
+    expect(question()).toContain('There are 3 warnings.');
     expect(question()).toContain('2 notes not resolved.');
     expect(question()).toContain('3 suggestions not settled; without them it goes on.');
     expect(question()).toContain('No excerpt; wanted: better.');

@@ -2,6 +2,9 @@ import { Extension } from '@tiptap/core';
 import { Plugin, PluginKey, TextSelection } from '@tiptap/pm/state';
 import type { EditorView } from '@tiptap/pm/view';
 
+/** Keys that act on what is selected, without Ctrl or Alt. */
+const ACTS = ['Backspace', 'Delete', 'Enter'];
+
 /**
  * Has a key act on what is selected on the screen: a busy browser tells of a selection after the key that follows it,
  * and the key would act on what was selected before.
@@ -16,7 +19,8 @@ export const SelectionFirst = Extension.create({
       props: {
         handleDOMEvents: {
           keydown: (view, event) => {
-            if (event.altKey || event.ctrlKey || event.metaKey) takeSelection(view);
+            if (event.altKey || event.ctrlKey || event.metaKey || ACTS.includes(event.key))
+              takeSelection(view);
             return false;
           },
         },

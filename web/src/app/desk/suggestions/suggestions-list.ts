@@ -34,6 +34,10 @@ export class SuggestionsList {
     return plain.length > SHORT ? `${plain.slice(0, SHORT)} …` : plain;
   };
 
+  /** A suggestion in a few words, for those who hear what a button does. */
+  protected readonly told = ({ kind, was, becomes }: Suggestion) =>
+    `${KINDS[kind]} ${this.short(becomes || was)}`;
+
   protected when(at: string): string {
     const local = this.session.local(`${at.slice(0, -1)}:00Z`);
     return `${formatShortDate(local, this.session.today())} ${formatClock(local.slice(0, 16))}`;
