@@ -14,4 +14,5 @@ export type { RouteRow } from './route.js';
 export * from './routes.js';
 export * from './site/types.js';
 export * from './texts/messages.js';
+export * from './today/types.js';
 export * from './versions/types.js';

@@ -45,6 +45,7 @@ export * from './time/parse.js';
 export * from './time/week.js';
 export * from './time/zone.js';
 export * from './today/needs.js';
+export * from './today/review.js';
 export * from './titles/key-words.js';
 export * from './titles/like-titles.js';
 export * from './titles/title-facts.js';

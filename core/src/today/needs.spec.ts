@@ -17,6 +17,7 @@ const post = (over: Partial<TodayPost>): TodayPost => ({
   stageSince: '2026-11-24T10:00:00',
   sentBack: false,
   openNotes: 0,
+  editorId: null,
   ...over,
 });
 const chief = { id: 1, role: 'managing editor', categories: [] } as const;

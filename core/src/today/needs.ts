@@ -1,4 +1,5 @@
 import type { Actor } from '../people/people.js';
+import { isReviewer } from './review.js';
 import { isLate } from '../runway/runway.js';
 import { isDesk, isWriter, type PostFacts } from '../stages/stages.js';
 import { formatClock, formatDistance, formatShortDate } from '../time/format.js';
@@ -15,6 +16,8 @@ export interface TodayPost extends PostFacts {
   /** The stage it came from, when it was sent back; tells a first draft from a second. */
   sentBack: boolean;
   openNotes: number;
+  /** Who reviews it, when it was handed over to somebody of the desk. */
+  editorId: number | null;
 }
 
 export type NeedKind =
@@ -43,7 +46,7 @@ export interface Need {
 const FAR = '9999-12-31';
 
 /** What decides whether a post needs a person; the words come from the rest of it. */
-export type NeedFacts = PostFacts & Pick<TodayPost, 'runLocal' | 'copyDate' | 'sentBack'>;
+export type NeedFacts = PostFacts & Pick<TodayPost, 'runLocal' | 'copyDate' | 'sentBack' | 'editorId'>;
 
 /** In what ways a post needs a person now. `nowLocal` is the blog's wall time. */
 export function needKinds(actor: Actor, post: NeedFacts, nowLocal: string): NeedKind[] {
@@ -59,8 +62,9 @@ export function needKinds(actor: Actor, post: NeedFacts, nowLocal: string): Need
   if (post.proofreaderId === actor.id && (post.stage === 'in review' || post.stage === 'cleared'))
     kinds.push('proofread');
   if (!desk) return kinds;
-  if (post.stage === 'in review') kinds.push('review');
-  else if (post.stage === 'cleared') kinds.push('schedule');
+  if (post.stage === 'in review') {
+    if (isReviewer(actor, post)) kinds.push('review');
+  } else if (post.stage === 'cleared') kinds.push('schedule');
   else if (
     post.stage === 'scheduled' &&
     post.runLocal &&

@@ -65,6 +65,7 @@ export const WHO_MAY_CALL: Record<string, readonly RouteName[]> = {
     'calendars.list',
     'calendars.make',
     'calendars.revoke',
+    'review.list',
     'today.see',
     'find.all',
     'outlets.list',

@@ -3,6 +3,7 @@ import type { RunwayView } from '@keyroster/contract';
 import type { Reader } from '../db/connect.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import { onlyVisible } from '../posts/visible.js';
+import { REVIEWER } from './reviewer.js';
 import { clockAndSlots, type Clock } from '../slots/slots.js';
 
 export const RUNWAY_DAYS = 21;
@@ -68,6 +69,8 @@ async function waiting(db: Reader, person: CurrentPerson, nowLocal: string): Pro
       'byline_id as bylineId',
       'c.ids as coauthorIds',
       'proofreader_id as proofreaderId',
+      'proofreader_writes as proofreaderWrites',
+      db.raw(`${REVIEWER} as "editorId"`),
       'created_by as createdById',
       'run_local as runLocal',
       'copy_date as copyDate',

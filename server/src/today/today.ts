@@ -5,6 +5,7 @@ import type { CurrentPerson } from '../http/current-person.js';
 import { onlyVisible } from '../posts/visible.js';
 import { factsOf, postRows, type PostRow } from '../posts/store.js';
 import { clockAndSlots } from '../slots/slots.js';
+import { REVIEWER } from './reviewer.js';
 import { RUNWAY_DAYS, runwayPosts, UNFINISHED } from './runway.js';
 
 /** For how long a pitch counts as one that has just come in; the tray keeps it longer. */
@@ -13,6 +14,7 @@ const FRESH = '14 days';
 async function todayPosts(db: Reader, person: CurrentPerson, zone: string): Promise<TodayPost[]> {
   const rows = (await onlyVisible(postRows(db), person)
     .select(
+      db.raw(`${REVIEWER} as reviewer_id`),
       db.raw(
         `
           coalesce(
@@ -42,7 +44,7 @@ async function todayPosts(db: Reader, person: CurrentPerson, zone: string): Prom
         .orWhere((fresh) =>
           fresh.where('posts.stage', 'pitch').whereRaw(`posts.stage_since > now() - interval '${FRESH}'`),
         ),
-    )) as unknown as (PostRow & { sent_back: boolean })[];
+    )) as unknown as (PostRow & { sent_back: boolean; reviewer_id: number | null })[];
   return rows.map((row) => ({
     ...factsOf(row),
     id: row.id,
@@ -52,6 +54,7 @@ async function todayPosts(db: Reader, person: CurrentPerson, zone: string): Prom
     stageSince: wallTimeOf(row.stage_since, zone),
     sentBack: row.sent_back,
     openNotes: row.open_notes,
+    editorId: row.reviewer_id,
   }));
 }
 
