@@ -30,6 +30,9 @@ const MOST_MS = 4000;
 /** Words that a process left behind when it died are looked for so often. */
 const SWEEP_MS = 60_000;
 
+/** How often a text is begun anew, when its post changes at that very time. */
+const BEGIN_TRIES = 20;
+
 const REFUSED = 'Changing the text of this post is not yours to do.';
 const ONLY_SUGGESTS =
   'You correct this post by suggestion: what you typed changed its words, or what somebody else suggests.';
@@ -161,7 +164,8 @@ export class SharedTexts {
   }
 
   private async load(postId: number): Promise<Open> {
-    for (let kept = await readText(this.db, postId); ; kept = await readText(this.db, postId)) {
+    for (let tries = 0; tries < BEGIN_TRIES; tries++) {
+      const kept = await readText(this.db, postId);
       if (kept) {
         const tell = (states: Uint8Array) =>
           void tellAwareness(this.db, postId, PROCESS, states).catch(this.say);
@@ -173,6 +177,7 @@ export class SharedTexts {
       if (!row) throw new Error(`Post ${postId} is gone.`);
       await beginText(this.db, postId, row.suggested ?? row.body);
     }
+    throw new Error(`The text of post ${postId} changes too often to be opened.`);
   }
 
   /** Keeps what waits, as long as something does: of each person at once, who must be allowed to write by now. */

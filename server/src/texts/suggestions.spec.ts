@@ -118,6 +118,26 @@ describe('suggestions in a text', () => {
     expect(await textOf(post.id)).toBe('Open the paddle slowly. Allowed.');
   });
 
+  it('are there when a text is opened that nobody had open before', async () => {
+    const post = await room.pitch('chief', 'Brought along', { categoryId: 1, bylineId: room.ids.writer });
+    await room.move('chief', post.id, { to: 'commissioned' });
+    const marks = [{ type: 'inserted', attrs: { key: key('writer') } }];
+    const content = [
+      { type: 'text', text: 'Open it ' },
+      { type: 'text', text: 'slowly', marks },
+    ];
+    const stored = await (
+      await room.as('writer')
+    )
+      .put(`/api/posts/${post.id}/body`)
+      .set('If-Match', `"${(await room.see('chief', post.id)).version}"`)
+      .send({ body: { type: 'doc', content: [{ type: 'paragraph', content }] } });
+    expect(stored.status).toBe(200);
+    const writer = await come('writer', post);
+    expect(suggested(writer).map((s) => s.becomes)).toEqual(['slowly']);
+    expect(await textOf(post.id)).toBe('Open it ');
+  });
+
   it('outlive a restore, and come back with the version that had them', async () => {
     const post = await inReview();
     const editor = await come('editor', post);

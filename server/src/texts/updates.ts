@@ -37,7 +37,7 @@ export async function beginText(db: Reader, postId: number, body: BodyNode): Pro
         all_posts
       where
         id = ?
-        and body = ?::jsonb
+        and coalesce(suggested, body) = ?::jsonb
       for share
       on conflict (post_id) do nothing
     `,

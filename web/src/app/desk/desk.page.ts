@@ -15,6 +15,8 @@ import { PersonBadge } from '../ui/person-badge';
 import { MatTooltip } from '@angular/material/tooltip';
 import { SectionHead } from '../ui/section-head';
 import { EmptyState } from '../ui/empty-state';
+import { ReviewService } from './review.service';
+import { WaitingList } from './waiting-list';
 
 const STAGES: { stage: Stage; heading: string }[] = [
   { stage: 'in review', heading: 'In review' },
@@ -38,7 +40,9 @@ const STAGES: { stage: Stage; heading: string }[] = [
     MatTooltip,
     SectionHead,
     EmptyState,
+    WaitingList,
   ],
+  providers: [ReviewService],
   templateUrl: './desk.page.html',
   styleUrl: './desk.page.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -47,6 +51,7 @@ export class DeskPage {
   private readonly api = inject(Api);
   private readonly session = inject(SessionService);
   private readonly router = inject(Router);
+  private readonly review = inject(ReviewService);
   readonly whose = input<string>();
   protected readonly whoses = [
     { value: 'all', label: 'Everything' },
@@ -61,7 +66,9 @@ export class DeskPage {
   protected readonly mine = computed(() => this.whose() === 'mine');
   protected readonly groups = computed(() => {
     const me = this.session.me()?.id;
-    const shown = (this.posts() ?? []).filter((p) => !this.mine() || p.byline?.id === me);
+    // What waits for oneself stands above, once.
+    const above = new Set(this.mine() ? [] : this.review.items().map((item) => item.postId));
+    const shown = (this.posts() ?? []).filter((p) => (this.mine() ? p.byline?.id === me : !above.has(p.id)));
     return STAGES.map((s) => ({ ...s, posts: shown.filter((p) => p.stage === s.stage) })).filter(
       (g) => g.posts.length > 0,
     );

@@ -8,6 +8,7 @@ import { ApiError } from '../api/api';
 import { MeasureService } from './measure.service';
 import { MovesPanel } from './moves-panel';
 import { NotesService } from './notes.service';
+import { ReviewService } from './review.service';
 import { SuggestionsService } from './suggestions/suggestions.service';
 import { PostService } from './post.service';
 
@@ -17,6 +18,7 @@ const check = (state: Check['state'], measure: string) => ({ state, measure, wan
 let panel: Shown<MovesPanel>;
 let done: (NewMove | PostChanges)[];
 let refusal: Error | null;
+let waiting: { postId: number; title: string } | undefined;
 const view = signal<PostView | null>(null);
 async function open(
   parts: object,
@@ -40,6 +42,7 @@ async function open(
         provide: SuggestionsService,
         useValue: { list: signal(Array.from({ length: suggested }, () => ({}))) },
       },
+      { provide: ReviewService, useValue: { next: () => waiting } },
       { provide: MeasureService, useValue: { settled: () => Promise.resolve(checks) } },
     ],
   });
@@ -56,7 +59,12 @@ const inReview = {
 describe('the moves of a post', () => {
   it('are told by what they do, the likeliest first', async () => {
     await open(inReview);
-    expect(buttons()).toEqual(['Clear and schedule for Mon 1 Dec 2036, 08:00', 'Clear', 'Ask for changes']);
+    expect(buttons()).toEqual([
+      'Clear and schedule for Mon 1 Dec 2036, 08:00',
+      'Clear',
+      'Ask for changes',
+      'Hand over …',
+    ]);
     await open2({ stage: 'cleared', runLocal: '2036-12-01T08:00:00', moves: [move('scheduled')] });
     expect(buttons()).toEqual(['Schedule …', 'Release now …', 'Take the date away']);
     await open2({ stage: 'published', moves: [move('withdrawn')] });
@@ -108,6 +116,20 @@ describe('the moves of a post', () => {
     await type(panel.loader, 'What should change?', 'Say where the lamps are.');
     await press(panel.loader, /^Ask .* for changes$/);
     expect(done).toEqual([{ to: 'drafting', note: 'Say where the lamps are.' }]);
+  });
+
+  it('hand in with a word or without, and lead to what waits next', async () => {
+    waiting = { postId: 12, title: 'The next one' };
+    const drafting = { stage: 'drafting', moves: [move('in review', 'Hand in')] };
+    await open(drafting);
+    await press(panel.loader, 'Hand in with a word …');
+    await type(panel.loader, 'A word to whoever reviews it', 'The names are checked.');
+    await press(panel.loader, 'Hand in');
+    expect(done).toEqual([{ to: 'in review', note: 'The names are checked.' }]);
+    expect(panel.page.querySelector('.next')!.textContent).toContain('Open the next: The next one');
+    waiting = undefined;
+    await press(panel.loader, 'Hand in');
+    expect(done[1]).toEqual({ to: 'in review' });
   });
 
   it.each([

@@ -24,30 +24,22 @@ import { SessionService } from '../accounts/session.service';
 import { ApiError, sentenceOf } from '../api/api';
 import { confirm } from '../ui/confirm';
 import { BittingMark } from '../ui/bitting-mark';
-import { TextField, isReady, must, textControl } from '../ui/fields';
 import { Messages } from '../ui/messages.service';
 import { MeasureService } from './measure.service';
 import { NotesService } from './notes.service';
+import { HandOver } from './hand-over';
 import { PostService } from './post.service';
+import { ReviewService } from './review.service';
 import { SuggestionsService } from './suggestions/suggestions.service';
 import { ScheduleForm } from './schedule-form';
 import { ErrorLine } from '../ui/error-line';
 import { UpdateBar } from './update-bar';
-import { ReactiveFormsModule } from '@angular/forms';
+import { WordForm } from './word-form';
 
 /** Where the post stands and where it may go from here. Every button says what it will do. */
 @Component({
   selector: 'kr-moves',
-  imports: [
-    MatButton,
-    BittingMark,
-    RouterLink,
-    ScheduleForm,
-    TextField,
-    ErrorLine,
-    ReactiveFormsModule,
-    UpdateBar,
-  ],
+  imports: [MatButton, BittingMark, RouterLink, ScheduleForm, ErrorLine, HandOver, WordForm, UpdateBar],
   templateUrl: './moves-panel.html',
   styles: `
     :host {
@@ -66,6 +58,9 @@ import { ReactiveFormsModule } from '@angular/forms';
       margin-bottom: 10px;
       font-weight: 550;
     }
+    .next {
+      margin-bottom: 10px;
+    }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
@@ -76,6 +71,7 @@ export class MovesPanel {
   private readonly messages = inject(Messages);
   private readonly measure = inject(MeasureService);
   private readonly suggestions = inject(SuggestionsService);
+  private readonly review = inject(ReviewService);
   private readonly dialogs = inject(MatDialog);
   readonly checksAsked = output();
   /** A move that the checks stopped: what they say, and what to do if it goes on all the same. */
@@ -85,13 +81,11 @@ export class MovesPanel {
     label: string;
     go: () => Promise<string>;
   } | null>(null);
-  protected readonly asking = signal<'schedule' | 'note' | null>(null);
+  protected readonly asking = signal<'schedule' | 'note' | 'word' | 'over' | null>(null);
   protected readonly error = signal('');
-  protected readonly wanted = textControl(
-    '',
-    must((note: string) => note.trim() !== '', 'Say what should change.'),
-  );
   protected readonly done = signal('');
+  /** What to read next, once this post was decided. */
+  protected readonly next = computed(() => this.review.next(this.posts.post()?.id));
   protected readonly busy = signal(false);
   protected readonly choices = signal<[ZonedChoice, ZonedChoice] | null>(null);
   private readonly zone = computed(() => this.session.blog()?.zone ?? 'UTC');
@@ -123,13 +117,15 @@ export class MovesPanel {
       add('Take the date away', false, () => void this.takeDateAway(p.runLocal!));
     for (const move of p.moves) {
       if (move.to === 'scheduled' || (p.stage === 'in review' && move.to === 'cleared')) continue;
-      if (sendBack(move.to)) add('Ask for changes', false, () => this.openNote());
+      if (sendBack(move.to)) add('Ask for changes', false, () => this.begin('note'));
       else if (p.stage === 'drafting' && move.to === 'pitch') continue;
       else if (move.to === 'cleared' && p.stage !== 'scheduled')
         add(move.label, false, () => void this.clear());
       else if (move.to === 'withdrawn') add('Withdraw …', false, () => void this.withdraw(), true);
       else add(move.label, move.to === 'in review', () => void this.go(move.to));
+      if (move.to === 'in review') add('Hand in with a word …', false, () => this.begin('word'));
     }
+    if (p.stage === 'in review' && p.rights.details) add('Hand over …', false, () => this.begin('over'));
     return buttons;
   });
 
@@ -159,16 +155,12 @@ export class MovesPanel {
     this.begin('schedule', 'kr-moves [data-schedule-date] input');
   }
 
-  private openNote(): void {
-    this.begin('note', '[data-change-note] textarea');
-  }
-
-  private begin(what: 'schedule' | 'note', focus: string): void {
+  private begin(what: 'schedule' | 'note' | 'word' | 'over', focus?: string): void {
     this.error.set('');
     this.done.set('');
     this.choices.set(null);
     this.asking.set(what);
-    setTimeout(() => document.querySelector<HTMLElement>(focus)?.focus());
+    if (focus) setTimeout(() => document.querySelector<HTMLElement>(focus)?.focus());
   }
 
   protected choiceLabel(choice: ZonedChoice, two: [ZonedChoice, ZonedChoice]): string {
@@ -231,11 +223,17 @@ export class MovesPanel {
     });
   }
 
-  protected askForChanges(): void {
-    if (!isReady(this.wanted)) return;
+  protected moveWith(to: Stage, note: string): void {
+    void this.act(() => this.posts.move({ to, ...(note ? { note } : {}) }));
+  }
+
+  protected handOver({ id, name }: { id: number | null; name: string }): void {
+    const before = this.posts.post()?.editor?.id ?? null;
     void this.act(async () => {
-      const sentence = await this.posts.move({ to: 'drafting', note: this.wanted.value });
-      this.wanted.reset();
+      await this.posts.change({ editorId: id });
+      const sentence =
+        id === null ? 'It waits for whoever of the desk comes first.' : `It waits for ${name} now.`;
+      this.messages.done(sentence, () => this.posts.change({ editorId: before }).then(() => undefined));
       return sentence;
     });
   }

@@ -39,6 +39,7 @@ import { Outline } from './outline';
 import type { Report } from './pasting';
 import { PostMenu } from './post-menu';
 import { PostService } from './post.service';
+import { ReviewService } from './review.service';
 import { ReadingPanel } from './reading-panel';
 import { SuggestionBar } from './suggestions/suggestion-bar';
 import { SuggestionsList } from './suggestions/suggestions-list';
@@ -92,7 +93,15 @@ type Tab = (typeof TABS)[number];
     MatTabsModule,
     MatTooltip,
   ],
-  providers: [NotesService, SharedText, PostService, MeasureService, LeadPictureService, SuggestionsService],
+  providers: [
+    NotesService,
+    SharedText,
+    PostService,
+    MeasureService,
+    LeadPictureService,
+    SuggestionsService,
+    ReviewService,
+  ],
   templateUrl: './post.page.html',
   styleUrl: './post.page.scss',
   host: {

@@ -1,0 +1,65 @@
+import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import type { PersonView } from '@keyroster/contract';
+import { SessionService } from '../accounts/session.service';
+import { Api } from '../api/api';
+import { ChoiceField } from '../ui/fields';
+import { PostService } from './post.service';
+
+/** Asks which other editor is to read a post; it waits for them alone then. */
+@Component({
+  selector: 'kr-hand-over',
+  imports: [ChoiceField, MatButton],
+  template: `
+    <form (submit)="$event.preventDefault(); done()" novalidate>
+      <kr-choice
+        label="Who reads it"
+        none="whoever of the desk comes first"
+        [options]="editors()"
+        [value]="chosen()"
+        (changed)="chosen.set($event)"
+      />
+      <div class="row">
+        <button matButton="filled" type="submit">Hand over</button
+        ><button matButton="outlined" type="button" (click)="cancelled.emit()">Cancel</button>
+      </div>
+    </form>
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class HandOver {
+  private readonly posts = inject(PostService);
+  private readonly me = inject(SessionService).me;
+  private readonly people = signal<PersonView[]>([]);
+  readonly handed = output<{ id: number | null; name: string }>();
+  readonly cancelled = output();
+  protected readonly chosen = signal<number | null>(this.posts.post()?.editor?.id ?? null);
+  /** Those who decide about posts of its category, and whoever has it now. */
+  protected readonly editors = computed(() => {
+    const category = this.posts.post()?.categoryId;
+    return this.people().filter(
+      (p) =>
+        p.active &&
+        (p.role === 'managing editor' ||
+          (p.role === 'editor' &&
+            category !== null &&
+            category !== undefined &&
+            p.categories.includes(category))),
+    );
+  });
+
+  constructor() {
+    void inject(Api)
+      .call('people.list', {})
+      .then(
+        (people) => this.people.set(people),
+        () => undefined,
+      );
+  }
+
+  protected done(): void {
+    const id = this.chosen();
+    const name = this.editors().find((p) => p.id === id)?.name ?? '';
+    this.handed.emit({ id, name: id === this.me()?.id ? 'you' : name });
+  }
+}
