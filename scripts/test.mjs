@@ -95,6 +95,8 @@ try {
         PLAYWRIGHT_JSON_OUTPUT_NAME: join(results, 'browser.json'),
         CHROMIUM: chromiumPath(),
         E2E_URL: site.url,
+        // For a test that has a server of its own to kill.
+        E2E_SERVER: JSON.stringify(site.env),
         E2E_STANDINS: site.standins,
       },
       ({ stats: { expected, flaky, unexpected } }) => ({
@@ -147,6 +149,7 @@ async function browserSite(cluster) {
   const ended = new Promise((done) => server.once('exit', done));
   return {
     url: env.PUBLIC_URL,
+    env,
     standins: standins.url,
     stop: async () => {
       server.kill('SIGTERM');

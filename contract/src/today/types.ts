@@ -14,6 +14,7 @@ export interface ReviewItem {
   since: WallTime;
   /** What they said with it; empty when they said nothing. */
   word: string;
+  /** When it is to run; null without a time, and for what is out already. */
   runLocal: WallTime | null;
   late: boolean;
   /** What is missing before it goes on, in a few words each. */

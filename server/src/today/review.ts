@@ -94,6 +94,8 @@ function itemOf(row: Row, kind: ReviewItem['kind'], zone: string, nowLocal: stri
     suggestions: row.suggested ? suggestionsIn(row.suggested).length : 0,
     runLocal: row.run_local,
   };
+  // What is out already has no time to come.
+  const isOut = kind === 'update';
   return {
     kind,
     postId: row.id,
@@ -103,7 +105,7 @@ function itemOf(row: Row, kind: ReviewItem['kind'], zone: string, nowLocal: stri
     by: row.by_id === null ? null : personRef({ id: row.by_id, name: row.by_name! }),
     since: wallTimeOf(row.since, zone),
     word: row.word ?? '',
-    runLocal: row.run_local,
+    runLocal: isOut ? null : row.run_local,
     late: isLate({ stage: row.stage, runLocal: row.run_local, copyDate: row.copy_date }, nowLocal),
     missing: missingOf(counts),
   };

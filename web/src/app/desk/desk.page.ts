@@ -63,6 +63,8 @@ export class DeskPage {
   protected readonly peopleIn = (id: number) =>
     this.here().flatMap((h) => (h.postId === id ? [h.person] : []));
   protected readonly error = signal('');
+  /** What waits for oneself and is to be read first. */
+  protected readonly first = computed(() => this.review.items()[0]);
   protected readonly mine = computed(() => this.whose() === 'mine');
   protected readonly groups = computed(() => {
     const me = this.session.me()?.id;

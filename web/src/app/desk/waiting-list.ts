@@ -1,5 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { MatButton } from '@angular/material/button';
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import type { ReviewItem } from '@keyroster/contract';
 import { formatClock, formatDistance, formatShortDate } from '@keyroster/core';
@@ -8,16 +7,16 @@ import { CategoryTab } from '../site/category-tab';
 import { SectionHead } from '../ui/section-head';
 import { ReviewService } from './review.service';
 
-const KINDS: Record<ReviewItem['kind'], string> = {
-  review: 'handed in',
-  proofread: 'to proofread',
-  update: 'changed, not before readers yet',
+const SINCE: Record<ReviewItem['kind'], (day: string) => string> = {
+  review: (day) => `handed in ${day}`,
+  proofread: (day) => `to proofread since ${day}`,
+  update: (day) => `changed ${day}, not before readers yet`,
 };
 
-/** What waits for oneself to read it, the soonest first; the first one is opened at once. */
+/** What waits for oneself to read it, the soonest first. */
 @Component({
   selector: 'kr-waiting',
-  imports: [CategoryTab, MatButton, RouterLink, SectionHead],
+  imports: [CategoryTab, RouterLink, SectionHead],
   templateUrl: './waiting-list.html',
   styleUrl: './waiting-list.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -25,13 +24,11 @@ const KINDS: Record<ReviewItem['kind'], string> = {
 export class WaitingList {
   private readonly session = inject(SessionService);
   protected readonly review = inject(ReviewService);
-  protected readonly first = computed(() => this.review.items()[0]);
-
   protected since({ kind, since }: ReviewItem): string {
-    const day = since.slice(0, 10);
-    return `${KINDS[kind]} ${formatDistance(day, this.session.today())}`;
+    return SINCE[kind](formatDistance(since.slice(0, 10), this.session.today()));
   }
-  protected runs({ runLocal }: ReviewItem): string {
+  protected runs({ kind, runLocal }: ReviewItem): string {
+    if (kind === 'update') return 'published';
     return runLocal
       ? `runs ${formatShortDate(runLocal, this.session.today())} ${formatClock(runLocal)}`
       : 'no run time';
