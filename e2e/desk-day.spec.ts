@@ -96,7 +96,7 @@ test('a contributor’s whole day by keyboard', async ({ browser }) => {
     await expect(page.getByRole('navigation', { name: 'Sections' })).toBeHidden();
     await page.keyboard.press('Escape');
     await expect(page.getByRole('navigation', { name: 'Sections' })).toBeVisible();
-    await tabTo(page, page.getByRole('button', { name: 'Hand in' }));
+    await tabTo(page, page.getByRole('button', { name: 'Hand in', exact: true }));
     await page.keyboard.press('Enter');
     await expect(page.getByText('Handed in.')).toBeVisible();
   });

@@ -67,7 +67,7 @@ test.describe('by keyboard alone', () => {
     await tabTo(writer, textOf(writer));
     await writer.keyboard.type('Open the hatch and look down.');
     await saved(writer);
-    await tabTo(writer, writer.getByRole('button', { name: 'Hand in' }));
+    await tabTo(writer, writer.getByRole('button', { name: 'Hand in', exact: true }));
     await writer.keyboard.press('Enter');
     await expect(writer.getByText('Handed in.')).toBeVisible();
 
@@ -97,7 +97,7 @@ test.describe('by keyboard alone', () => {
     await editor.keyboard.press('Tab');
     await editor.keyboard.press('Enter');
     await expect(editor.getByText('Changes asked for.')).toBeVisible();
-    await tabTo(editor, editor.getByRole('button', { name: 'Hand in' }));
+    await tabTo(editor, editor.getByRole('button', { name: 'Hand in', exact: true }));
     await editor.keyboard.press('Enter');
     await tabTo(editor, editor.getByRole('button', { name: 'Clear', exact: true }));
     await editor.keyboard.press('Enter');

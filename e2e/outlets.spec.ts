@@ -154,6 +154,11 @@ test(
         headers: { 'If-Match': String(version) },
         data: body(changed),
       });
+      // Pieces are made of what readers see.
+      await page.request.post(`/api/posts/${id}/updates`, {
+        headers: { 'If-Match': String(version + 1) },
+        data: {},
+      });
       // Told by the server, without a reload.
       await expect(page.getByText('1 behind the post')).toBeVisible();
       const letter = page.getByRole('article', { name: /^Newsletter item .* behind the post$/ });

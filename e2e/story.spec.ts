@@ -101,7 +101,7 @@ test('one post from pitch to published, by the people whose work it is', async (
       'href',
       'https://halfwaylock.example/chart',
     );
-    await writer.getByRole('button', { name: 'Hand in' }).click();
+    await writer.getByRole('button', { name: 'Hand in', exact: true }).click();
     await expect(writer.getByText('Handed in.')).toBeVisible();
     await expect(writer.getByText(/In review: the text is the editor’s/)).toBeVisible();
   });
@@ -139,7 +139,7 @@ test('one post from pitch to published, by the people whose work it is', async (
     await writer.keyboard.press('Control+Home');
     await writer.keyboard.type('One drop a minute is right. ');
     await saved(writer);
-    await writer.getByRole('button', { name: 'Hand in' }).click();
+    await writer.getByRole('button', { name: 'Hand in', exact: true }).click();
     await expect(writer.getByText('Handed in.')).toBeVisible();
   });
 

@@ -11,7 +11,7 @@ test('a proofreader suggests, the editor accepts and refuses, and clears', async
   await writer.keyboard.press('Enter');
   await writer.keyboard.type('Than wait.');
   await saved(writer);
-  await writer.getByRole('button', { name: 'Hand in' }).click();
+  await writer.getByRole('button', { name: 'Hand in', exact: true }).click();
   await expect(writer.getByText('Handed in.')).toBeVisible();
 
   // Put on it, Cyril corrects by suggestion: he has no choice.

@@ -69,7 +69,7 @@ test('a writer whose post is in review sees its versions, and cannot go back', a
   await textOf(writer).click();
   await writer.keyboard.type('All of it.');
   await saved(writer);
-  await writer.getByRole('button', { name: 'Hand in' }).click();
+  await writer.getByRole('button', { name: 'Hand in', exact: true }).click();
   await expect(writer.getByText('Handed in.')).toBeVisible();
   await writer.goto(`/desk/posts/${id}/versions?from=1&to=3`);
   await expect(writer.getByRole('region', { name: 'What changed' }).getByRole('insertion')).toHaveText(

@@ -88,7 +88,7 @@ test('a contributor sees no doors that are closed to them, and the server keeps 
   await expect(page.getByRole('button', { name: /^The barometer at lock 22/ })).toBeVisible();
   await page.goto('/desk/desk?whose=mine');
   await page.getByRole('link', { name: /Who mended the clock/ }).click();
-  await expect(page.getByRole('button', { name: 'Hand in' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Hand in', exact: true })).toBeVisible();
   await expect(page.getByRole('button', { name: /Schedule|Clear/ })).toHaveCount(0);
 });
 

@@ -100,6 +100,7 @@ export const archiveBodies = {
     ids: manyIds().min(1),
     line: line(),
     except: manyIds(),
+    atOnce: Joi.boolean(),
   }).xor('ids', 'line'),
   'batches.choose': Joi.object<ItemChanges>({ leave: manyIds(), take: manyIds() }).min(1),
   'posts.open': Joi.object({}),

@@ -126,6 +126,8 @@ export interface NewBatch {
   ids?: number[];
   line?: string;
   except?: number[];
+  /** Readers of published posts see it at once, which is so when nothing is said; else once each is updated. */
+  atOnce?: boolean;
 }
 
 export interface BatchView {
@@ -135,6 +137,8 @@ export interface BatchView {
   by: PersonRef;
   changes: BatchChange[];
   reverts: number | null;
+  /** Readers of published posts see it at once, and not once each is updated. */
+  atOnce: boolean;
   /** The batch that took this one back, when one did. */
   takenBackBy: number | null;
   counts: Record<ItemState, number>;

@@ -76,6 +76,8 @@ export interface PostDetails extends PostCard, Omit<PostValues, keyof PostCard |
   proofreader: PersonRef | null;
   tags: TagLike[];
   copiedFrom: { id: number; title: string } | null;
+  /** How many suggestions its text holds. */
+  suggestions: number;
   rights: PostRights;
   moves: { to: Stage; label: string }[];
 }

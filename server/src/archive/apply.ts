@@ -85,6 +85,7 @@ interface BatchRow {
   changes: BatchChange[];
   takes_back: number | null;
   force: boolean;
+  at_once: boolean;
 }
 
 /** Applies a waiting batch in the caller's transaction. `told` hears how many posts have been looked at. */
@@ -100,7 +101,12 @@ export async function apply(
   const person = await findPerson(trx, batch.person_id);
   if (!person) throw new Unfit('Whoever previewed this has no account here any more.');
   const ids = await lockItems(trx, id);
-  const plan = { changes: batch.changes, reverts: batch.takes_back, force: batch.force };
+  const plan = {
+    changes: batch.changes,
+    reverts: batch.takes_back,
+    force: batch.force,
+    atOnce: batch.at_once,
+  };
   const answer = await foresightOf(trx, person, plan, ids, lighter);
   if (!answer.ok) throw new Unfit(answer.sentence);
   const { foresight } = answer;
@@ -136,7 +142,7 @@ async function takeUp(trx: Trx, id: number): Promise<BatchRow | undefined> {
   if (!rows[0]!.free) return undefined;
   return trx('batches')
     .where({ id, state: 'waiting' })
-    .first<BatchRow | undefined>('blog_id', 'person_id', 'changes', 'takes_back', 'force');
+    .first<BatchRow | undefined>('blog_id', 'person_id', 'changes', 'takes_back', 'force', 'at_once');
 }
 
 /**

@@ -22,7 +22,7 @@ export async function changeAtOnce(
   sentence: string,
 ): Promise<BatchView> {
   const id = await newBatch(trx, person, { changes, sentence, beside: true });
-  await previewItems(trx, person, id, { changes, reverts: null, force: false }, ids);
+  await previewItems(trx, person, id, { changes, reverts: null, force: false, atOnce: true }, ids);
   const [refused] = await batchItems(trx, person, id, { state: 'refused', limit: 1 });
   if (refused) throw new ProblemError('no-such-move', `“${refused.title}”: ${refused.sentence}`);
   return applyAtOnce(trx, person, id);
@@ -37,8 +37,8 @@ export async function undoBatch(trx: Trx, person: CurrentPerson, batchId: number
     .pluck<number[]>('post_id');
   if (ids.length > MOST)
     throw new ProblemError('too-large', 'That batch changed too many posts to be undone at once.');
-  const id = await newRevert(trx, person, batchId, false, { beside: true });
-  await previewItems(trx, person, id, { changes: [], reverts: batchId, force: false }, ids);
+  const { id, atOnce } = await newRevert(trx, person, batchId, false, { beside: true });
+  await previewItems(trx, person, id, { changes: [], reverts: batchId, force: false, atOnce }, ids);
   return applyAtOnce(trx, person, id);
 }
 

@@ -22,6 +22,7 @@ interface BatchRow {
   person: string;
   changes: BatchChange[];
   takes_back: number | null;
+  at_once: boolean;
   taken_back_by: number | null;
   changed: number;
   done: number;
@@ -44,6 +45,7 @@ const batchRows = (db: Reader, blogId: number) =>
       'p.name as person',
       'b.changes',
       'b.takes_back',
+      'b.at_once',
       'b.changed',
       'b.done',
       db.raw('coalesce(cardinality(b.chosen), 0) as chosen'),
@@ -101,6 +103,7 @@ const viewOf = (row: BatchRow): BatchView => ({
   by: personRef({ id: row.person_id, name: row.person }),
   changes: row.changes,
   reverts: row.takes_back,
+  atOnce: row.at_once,
   takenBackBy: row.taken_back_by,
   counts: { changes: 0, same: 0, refused: 0, left: 0, ...row.counts },
   done: row.done,

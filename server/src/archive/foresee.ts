@@ -40,6 +40,8 @@ export interface BatchPlan {
   reverts: number | null;
   /** Takes back also what was changed since. */
   force: boolean;
+  /** Readers of published posts see it at once, and not once each is updated. */
+  atOnce: boolean;
   /** Nothing is written yet. */
   preview?: boolean;
 }
@@ -111,7 +113,7 @@ export async function readsTexts(
 async function forwards(
   db: Reader,
   person: CurrentPerson,
-  { changes, preview }: BatchPlan,
+  { changes, preview, atOnce }: BatchPlan,
   ids: readonly number[],
   lighter: Lighter,
 ): Promise<ForesightAnswer> {
@@ -122,7 +124,7 @@ async function forwards(
   const context = await contextOf(db, person.blogId, person, named, {
     pastRun: 'refused',
     preview,
-    atOnce: true,
+    atOnce,
   });
   const missing = notHere(named, context);
   if (missing) return { ok: false, sentence: missing };
@@ -157,7 +159,7 @@ async function forwards(
 async function backwards(
   db: Reader,
   person: CurrentPerson,
-  { reverts, force, preview }: BatchPlan,
+  { reverts, force, preview, atOnce }: BatchPlan,
   lighter: Lighter,
 ): Promise<Foresight> {
   const batchId = reverts!;
@@ -170,7 +172,7 @@ async function backwards(
       const context = await contextFor(db, person.blogId, person, work, {
         pastRun: 'refused',
         preview,
-        atOnce: true,
+        atOnce,
       });
       const foresee = backward({
         ...context,

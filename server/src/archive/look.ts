@@ -17,6 +17,7 @@ interface Looked {
   changes: BatchChange[];
   takes_back: number | null;
   force: boolean;
+  at_once: boolean;
   chosen: number[];
 }
 
@@ -46,7 +47,15 @@ async function beginLook(db: Db, id: number): Promise<Looked | undefined> {
     const batch = await trx('batches')
       .where({ id, state: 'looking' })
       .forUpdate()
-      .first<Looked | undefined>('blog_id', 'person_id', 'changes', 'takes_back', 'force', 'chosen');
+      .first<Looked | undefined>(
+        'blog_id',
+        'person_id',
+        'changes',
+        'takes_back',
+        'force',
+        'at_once',
+        'chosen',
+      );
     if (!batch) return undefined;
     await trx('batch_items').where({ batch_id: id }).delete();
     await trx('batches')
@@ -59,7 +68,13 @@ async function beginLook(db: Db, id: number): Promise<Looked | undefined> {
 async function look(db: Db, id: number, batch: Looked): Promise<void> {
   const person = await findPerson(db, batch.person_id);
   if (!person) throw new ProblemError('invalid', 'Whoever asked for this has no account here any more.');
-  const plan = { changes: batch.changes, reverts: batch.takes_back, force: batch.force, preview: true };
+  const plan = {
+    changes: batch.changes,
+    reverts: batch.takes_back,
+    force: batch.force,
+    atOnce: batch.at_once,
+    preview: true,
+  };
   const answer = await foresightOf(db, person, plan, batch.chosen);
   if (!answer.ok) throw new ProblemError('invalid', answer.sentence);
   for (const part of partsOf(batch.chosen, answer.foresight)) {

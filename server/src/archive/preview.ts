@@ -57,6 +57,7 @@ export async function newBatch(
     line?: string;
     takes_back?: number;
     force?: boolean;
+    at_once?: boolean;
     /** What the person is previewing stays. */
     beside?: boolean;
   },
@@ -79,7 +80,7 @@ export async function newBatch(
 export async function previewBatch(
   trx: Trx,
   person: CurrentPerson,
-  { changes, ids, line, except }: NewBatch,
+  { changes, ids, line, except, atOnce = true }: NewBatch,
 ): Promise<BatchPreview> {
   const left = new Set(except);
   const chosen = (ids ? [...new Set(ids)] : await matchingIds(trx, person, { line })).filter(
@@ -91,8 +92,9 @@ export async function previewBatch(
     changes,
     sentence: changes.map((c) => formatChange(c, names)).join('; '),
     line: line ?? '',
+    at_once: atOnce,
   });
-  return preview(trx, person, batchId, { changes, reverts: null, force: false }, chosen);
+  return preview(trx, person, batchId, { changes, reverts: null, force: false, atOnce }, chosen);
 }
 
 /** Says what taking a batch back would do to the posts as they stand now. */
@@ -102,12 +104,12 @@ export async function previewRevert(
   id: number,
   force: boolean,
 ): Promise<BatchPreview> {
-  const batchId = await newRevert(trx, person, id, force);
+  const { id: batchId, atOnce } = await newRevert(trx, person, id, force);
   const ids = await trx('batch_items')
     .where({ batch_id: id, state: 'changes' })
     .orderBy('at')
     .pluck<number[]>('post_id');
-  return preview(trx, person, batchId, { changes: [], reverts: id, force }, ids);
+  return preview(trx, person, batchId, { changes: [], reverts: id, force, atOnce }, ids);
 }
 
 /** The row of a batch that takes another one back; throws a sentence where there is nothing to take back. */
@@ -117,28 +119,31 @@ export async function newRevert(
   id: number,
   force: boolean,
   { beside = false }: { beside?: boolean } = {},
-): Promise<number> {
+): Promise<{ id: number; atOnce: boolean }> {
   const batch = await trx('batches')
     .where({ blog_id: person.blogId, id })
-    .first<{ state: string; sentence: string; takes_back: number | null } | undefined>(
+    .first<{ state: string; sentence: string; takes_back: number | null; at_once: boolean } | undefined>(
       'state',
       'sentence',
       'takes_back',
+      'at_once',
     );
   if (!batch) throw notFound('That batch');
   if (batch.state !== 'applied')
     throw new ProblemError('invalid', 'That batch was never applied, so there is nothing to undo.');
   if (await takenBackBy(trx, id)) throw new ProblemError('invalid', 'That batch is undone already.');
   const again = batch.takes_back !== null;
-  return newBatch(trx, person, {
+  const made = await newBatch(trx, person, {
     changes: [],
     sentence: again
       ? `Redone: ${batch.sentence.replace(/^(Undone|Taken back): /, '')}`
       : `Undone: ${batch.sentence.replace(/^(Redone|Done again): /, '')}`,
     takes_back: id,
     force,
+    at_once: batch.at_once,
     beside,
   });
+  return { id: made, atOnce: batch.at_once };
 }
 
 /** Looks at posts in the caller's transaction. */

@@ -1,6 +1,7 @@
 import { importHtml, plainToBody } from '@keyroster/core';
 import { ProblemError } from '../http/problem.js';
 import { decode } from './decode.js';
+import { readMessage } from './message.js';
 import { readMarkdown } from './markdown.js';
 import { parseHtml } from './parse-html.js';
 import type { ReadText } from './read-text.js';
@@ -9,7 +10,7 @@ import { readWord } from './word.js';
 const MAX_TEXT_BYTES = 5 * 1024 * 1024;
 
 /**
- * Reads a document: Markdown with YAML front matter, HTML, .docx or plain text, told apart by content first and
+ * Reads a document: Markdown with YAML front matter, HTML, .docx, messages (.eml) or plain text, told apart by content first and
  * name second. Takes time and memory in proportion to what it is given: done in a worker with limits of both.
  */
 export async function readDocument(bytes: Uint8Array, name: string): Promise<ReadText> {
@@ -22,11 +23,12 @@ export async function readDocument(bytes: Uint8Array, name: string): Promise<Rea
       `“${name}” is not a Word document we can read; it may be damaged. Open it in your ` +
         'word processor, save it again as .docx, and bring that in.',
     );
+  if (ending === 'eml') return readMessage(bytes, name);
   const decoded = decode(bytes);
   if (decoded === null)
     throw new ProblemError(
       'wrong-file',
-      `“${name}” is not a text. Bring in Markdown, HTML, Word (.docx) or plain text.`,
+      `“${name}” is not a text. Bring in Markdown, HTML, Word (.docx), a message (.eml) or plain text.`,
     );
   if (bytes.length > MAX_TEXT_BYTES)
     throw new ProblemError(

@@ -12,6 +12,7 @@ import type {
   RolloutView,
   SendView,
   SendWhole,
+  UpdateView,
 } from '@keyroster/contract';
 import { USUAL_LIMITS, type OutletKind, type PieceKind } from '@keyroster/core';
 import { STAND_INS, startStandins, type Manners, type Running } from '@keyroster/standins';
@@ -212,6 +213,7 @@ describe('sending', () => {
           .send({ body })
       ).status,
     ).toBe(200);
+    expect((await room.update('chief', id)).status).toBe(200);
     await call('chief', 'patch', `/api/outlets/${outlets.get('porthole')!.id}`, {
       limits: { ...outlets.get('porthole')!.limits, pictureBytes: 90_000 },
     });
@@ -720,6 +722,11 @@ describe('pieces', () => {
           content: text.map((t) => ({ type: 'paragraph', content: [{ type: 'text', text: t }] })),
         },
       });
+    // Pieces are made of what readers see; what an update would leave behind is said before it.
+    expect((await piece(id, made.id)).moved.what).toBe('nothing');
+    const update = (await call('chief', 'get', `/api/posts/${id}/update`)).body as UpdateView;
+    expect(update.behind).toMatchObject([{ id: made.id, kind: 'short post', sent: false }]);
+    expect((await room.update('chief', id)).status).toBe(200);
     const stale = await piece(id, made.id);
     expect(stale.moved).toMatchObject({
       what: 'used',

@@ -4,6 +4,7 @@ import {
   isLate,
   may,
   openMoves,
+  suggestionsIn,
   wallTimeOf,
   type DateConstraint,
   type PostValues,
@@ -95,6 +96,7 @@ export async function detailsOf(
         : ((await onlyVisible(db('posts').where({ id: row.copied_from_id }), person).first<
             { id: number; title: string } | undefined
           >('id', 'title')) ?? null),
+    suggestions: row.suggested ? suggestionsIn(row.suggested).length : 0,
     rights: {
       write: may(person, 'write', facts),
       details: may(person, 'details', facts),

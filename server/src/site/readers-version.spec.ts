@@ -117,6 +117,46 @@ describe('a published post that is worked on', () => {
     expect(row).toEqual({ category_id: 1 });
   });
 
+  it('is changed by a batch at once, or with its next update, as the batch says', async () => {
+    const [now, later] = [await out(), await out()];
+    const chief = await room.as('chief');
+    const applied = (id: number) =>
+      eventually(async () => (await chief.get(`/api/batches/${id}`)).body.state === 'applied');
+    const rewrite = async (id: number, words: string, atOnce?: boolean) => {
+      const changes = [
+        { kind: 'replace', places: ['excerpt'], find: 'Old', with: words, pattern: false, capitals: false },
+      ];
+      const body = { changes, ids: [id], ...(atOnce === undefined ? {} : { atOnce }) };
+      const preview = await chief.post('/api/batches').send(body);
+      expect(preview.body).toMatchObject({ atOnce: atOnce ?? true, counts: { changes: 1 } });
+      await chief.post(`/api/batches/${preview.body.id}/apply`).send({});
+      await applied(preview.body.id as number);
+      return preview.body.id as number;
+    };
+    for (const { id } of [now, later]) {
+      await room.change('chief', id, { excerpt: 'Old words' });
+      await room.update('chief', id);
+    }
+    await room.change('chief', now.id, { title: 'Waiting on' });
+    await rewrite(now.id, 'Brand new');
+    const shown = await anew(`/${now.slug}`);
+    expect(shown.text).toContain('Brand new words');
+    expect(shown.text).not.toContain('Waiting on');
+    const batch = await rewrite(later.id, 'Unseen', false);
+    expect((await anew(`/${later.slug}`)).text).toContain('Old words');
+    // Undone it is as it was, and waits for nothing that readers would notice.
+    const undo = await chief.post(`/api/batches/${batch}/back`).send({});
+    await chief.post(`/api/batches/${undo.body.id}/apply`).send({});
+    await applied(undo.body.id as number);
+    expect((await room.see('chief', later.id)).excerpt).toBe('Old words');
+    await rewrite(later.id, 'Unseen', false);
+    expect((await room.see('chief', later.id)).excerpt).toBe('Unseen words');
+    expect((await room.update('chief', later.id)).body.sentence).toBe(
+      'Updated. Readers see it as it is now.',
+    );
+    expect((await anew(`/${later.slug}`)).text).toContain('Unseen words');
+  });
+
   it('is held back by what its checks block', async () => {
     const { id } = await out();
     await room.change('chief', id, { title: 'x'.repeat(200), excerpt: 'y' });

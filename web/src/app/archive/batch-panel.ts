@@ -7,6 +7,7 @@ import {
   output,
   untracked,
 } from '@angular/core';
+import { MatCheckbox } from '@angular/material/checkbox';
 import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatProgressBar } from '@angular/material/progress-bar';
 import { RouterLink } from '@angular/router';
@@ -31,7 +32,17 @@ const EARLIER = 4;
  */
 @Component({
   selector: 'kr-batch',
-  imports: [MatButton, MatProgressBar, ChangeForm, BatchItems, RouterLink, ErrorLine, MatIconButton, MatIcon],
+  imports: [
+    MatButton,
+    MatCheckbox,
+    MatProgressBar,
+    ChangeForm,
+    BatchItems,
+    RouterLink,
+    ErrorLine,
+    MatIconButton,
+    MatIcon,
+  ],
   templateUrl: './batch-panel.html',
   styleUrl: './batch-panel.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -60,6 +71,7 @@ export class BatchPanel {
     effect(() => {
       const ids = this.chosen.ids();
       this.batch.changes();
+      this.batch.atOnce();
       if (
         untracked(() => (this.batch.preview()?.reverts ?? null) !== null) &&
         this.batch.changes().length === 0

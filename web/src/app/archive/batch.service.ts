@@ -57,6 +57,9 @@ export class BatchService {
     inject(Live).whenever(['batch'], () => void this.learnLog());
   }
 
+  /** Readers of published posts see it at once, and not once each is updated. */
+  readonly atOnce = signal(true);
+
   add(change: BatchChange): void {
     this.changes.update((all) => [...all, change]);
   }
@@ -80,7 +83,7 @@ export class BatchService {
     this.looking.set(true);
     await this.attempt(async () => {
       const preview = await this.api.call('batches.preview', {
-        body: { changes: this.changes(), ids: [...ids] },
+        body: { changes: this.changes(), ids: [...ids], atOnce: this.atOnce() },
       });
       await this.follow(preview, mine);
     }, mine);

@@ -18,6 +18,8 @@ import { sentenceOf } from '../api/api';
 import { DetailsPanel } from '../desk/details-panel';
 import { MeasureService } from '../desk/measure.service';
 import { MovesPanel } from '../desk/moves-panel';
+import { ReviewService } from '../desk/review.service';
+import { SuggestionsService } from '../desk/suggestions/suggestions.service';
 import { LeadPictureService } from '../desk/lead-picture.service';
 import { NotesService } from '../desk/notes.service';
 import { PostService } from '../desk/post.service';
@@ -49,7 +51,14 @@ const nameOf = (field: Element | null) =>
     ErrorLine,
     MatTooltip,
   ],
-  providers: [NotesService, PostService, MeasureService, LeadPictureService],
+  providers: [
+    NotesService,
+    PostService,
+    MeasureService,
+    LeadPictureService,
+    SuggestionsService,
+    ReviewService,
+  ],
   templateUrl: './row-details.html',
   styles: `
     :host {

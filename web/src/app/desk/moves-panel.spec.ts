@@ -40,7 +40,7 @@ async function open(
       { provide: NotesService, useValue: { open: signal(Array.from({ length: notes }, () => ({}))) } },
       {
         provide: SuggestionsService,
-        useValue: { list: signal(Array.from({ length: suggested }, () => ({}))) },
+        useValue: { count: signal(suggested) },
       },
       { provide: ReviewService, useValue: { next: () => waiting } },
       { provide: MeasureService, useValue: { settled: () => Promise.resolve(checks) } },

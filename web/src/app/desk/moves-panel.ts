@@ -256,7 +256,7 @@ export class MovesPanel {
     const blocking = checks.filter((c) => c.state === 'blocks');
     const found = blocking.length > 0 ? blocking : checks.filter((c) => c.state === 'warns');
     const open = this.notes.open().length;
-    const suggested = this.suggestions.list().length;
+    const suggested = this.suggestions.count();
     const sentences = [
       ...(open > 0 ? [`${formatCount(open, 'note')} not resolved.`] : []),
       ...(suggested > 0

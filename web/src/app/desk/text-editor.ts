@@ -31,7 +31,7 @@ import { NotePassages, marking, passageOf, rangeOf, type MarkedPassage } from '.
 import { Pasting, type Report } from './pasting';
 import { PostService } from './post.service';
 import { SearchMarks } from './search-marks';
-import { asSuggestions } from './suggestions/as-suggestions';
+import { asSuggestions, shownText } from './suggestions/as-suggestions';
 import { SuggestionsService } from './suggestions/suggestions.service';
 import { SelectionFirst } from './selection-first';
 import { StepsAlone, alone, carets } from './together/carets';
@@ -129,7 +129,7 @@ export class TextEditor {
         this.editor.state.tr.setMeta(leftoverMeta, blocks).setMeta('addToHistory', false),
       );
     });
-    this.suggestions.use(this.editor);
+    this.suggestions.use(shownText(this.editor));
     this.take();
     // The text that is there already is drawn while the editor is made; only what comes after is an update.
     this.editor.on('update', () => {

@@ -1,7 +1,10 @@
-import { Extension } from '@tiptap/core';
+import { Extension, type Editor } from '@tiptap/core';
 import { Plugin, PluginKey, type Transaction } from '@tiptap/pm/state';
 import { ySyncPluginKey } from '@tiptap/y-tiptap';
+import { settleSuggestions } from '@keyroster/core';
+import { alone } from '../together/carets';
 import { plainWords, suggestionOf, type Suggesting } from './rewrite';
+import type { ShownText } from './suggestions.service';
 
 const AS_IT_IS = 'asItIs';
 /** Something that is done to the text itself although one suggests, as when suggestions are settled. */
@@ -30,3 +33,13 @@ export const asSuggestions = (suggesting: Suggesting & { on(): boolean }) =>
       }),
     ],
   });
+
+/** The text of an editor, as far as suggestions go. */
+export const shownText = (editor: Editor): ShownText => ({
+  settle: (keys, how) => {
+    const { tr } = editor.state;
+    settleSuggestions(tr, (key) => (keys.includes(key) ? how : 'keep'));
+    if (tr.docChanged) editor.view.dispatch(alone(asItIs(tr)));
+  },
+  placeOf: (key) => editor.view.dom.querySelector<HTMLElement>(`[data-suggestion="${CSS.escape(key)}"]`),
+});

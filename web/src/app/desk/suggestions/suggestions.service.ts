@@ -1,14 +1,18 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
-import type { Editor } from '@tiptap/core';
-import { settleSuggestions, suggestionsIn, type BodyNode, type Suggestion } from '@keyroster/core';
+import { suggestionsIn, type BodyNode, type Suggestion } from '@keyroster/core';
 import { SessionService } from '../../accounts/session.service';
 import { Api } from '../../api/api';
 import { PostService } from '../post.service';
-import { alone } from '../together/carets';
-import { asItIs } from './as-suggestions';
 
 /** How a text with suggestions is shown. */
 export const LOOKS = ['With suggestions', 'As it would be', 'As it was'] as const;
+
+/** The text on the screen, as far as suggestions go. */
+export interface ShownText {
+  settle(keys: readonly string[], how: 'accept' | 'refuse'): void;
+  /** Where a suggestion stands. */
+  placeOf(key: string): HTMLElement | null;
+}
 
 /** What is suggested in the open text, and what becomes of it. */
 @Injectable()
@@ -17,7 +21,7 @@ export class SuggestionsService {
   private readonly session = inject(SessionService);
   private readonly chosen = signal(false);
   private readonly people = signal<ReadonlyMap<number, string>>(new Map());
-  private editor: Editor | null = null;
+  private readonly text = signal<ShownText | null>(null);
 
   readonly list = signal<readonly Suggestion[]>([]);
   readonly look = signal<(typeof LOOKS)[number]>('With suggestions');
@@ -27,6 +31,8 @@ export class SuggestionsService {
   /** Whoever may not write here suggests; whoever may chooses. */
   readonly must = computed(() => !this.mayWrite() && (this.posts.post()?.rights.suggest ?? false));
   readonly on = computed(() => this.must() || (this.mayWrite() && this.chosen()));
+  /** How many there are: on the screen, or where no text is shown as the server last said. */
+  readonly count = computed(() => (this.text() ? this.list().length : (this.posts.post()?.suggestions ?? 0)));
   /** The people who suggest something, with how much. */
   readonly makers = computed(() => {
     const count = new Map<number, number>();
@@ -43,9 +49,9 @@ export class SuggestionsService {
       );
   }
 
-  /** The editor that shows the text, while it does. */
-  use(editor: Editor | null): void {
-    this.editor = editor;
+  /** The text that is shown, while it is. */
+  use(text: ShownText | null): void {
+    this.text.set(text);
   }
 
   take(body: BodyNode): void {
@@ -66,18 +72,13 @@ export class SuggestionsService {
 
   /** Accepts or refuses suggestions in the text; a step that can be undone. */
   settle(keys: readonly string[], how: 'accept' | 'refuse'): void {
-    const { editor } = this;
-    if (!editor) return;
-    const { tr } = editor.state;
-    settleSuggestions(tr, (key) => (keys.includes(key) ? how : 'keep'));
-    if (tr.docChanged) editor.view.dispatch(alone(asItIs(tr)));
+    this.text()?.settle(keys, how);
   }
 
   /** Leads to a suggestion in the text. */
   show(key: string): void {
     this.look.set('With suggestions');
     this.shown.set(key);
-    const place = this.editor?.view.dom.querySelector<HTMLElement>(`[data-suggestion="${CSS.escape(key)}"]`);
-    place?.scrollIntoView({ block: 'center' });
+    this.text()?.placeOf(key)?.scrollIntoView({ block: 'center' });
   }
 }
