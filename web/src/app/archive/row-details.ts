@@ -161,7 +161,7 @@ export class RowDetails {
     if (title !== '') void this.store({ title }, 'The title');
     else {
       this.error.set('The title was not saved. A post needs a title.');
-      field.value.set(this.posts.post()!.title);
+      field.show(this.posts.post()!.title);
     }
   }
 

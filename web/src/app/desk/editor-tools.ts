@@ -21,6 +21,10 @@ export class EditorTools {
   readonly pictureAsked = output();
   readonly insertAsked = output();
   readonly findAsked = output();
+  /** Is what is typed a suggestion? Whoever must suggest cannot turn it off. */
+  readonly suggests = input(false);
+  readonly mustSuggest = input(false);
+  readonly suggestAsked = output();
   protected readonly levels = [2, 3, 4] as const;
 
   protected readonly kind = computed(() => {

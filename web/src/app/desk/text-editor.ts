@@ -10,7 +10,6 @@ import {
   signal,
 } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
-import { MatTooltip } from '@angular/material/tooltip';
 import { Editor } from '@tiptap/core';
 import { Collaboration } from '@tiptap/extension-collaboration';
 import { TiptapEditorDirective } from 'ngx-tiptap';
@@ -49,7 +48,7 @@ const restOf = (size: number) => Math.min(600, 120 + size / 100);
  */
 @Component({
   selector: 'kr-text-editor',
-  imports: [TiptapEditorDirective, EditorTools, InsertPanel, FindBar, LinkForm, MatTooltip],
+  imports: [TiptapEditorDirective, EditorTools, InsertPanel, FindBar, LinkForm],
   templateUrl: './text-editor.html',
   styleUrl: './text-editor.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,

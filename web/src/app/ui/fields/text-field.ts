@@ -1,4 +1,12 @@
-import { ChangeDetectionStrategy, Component, input, model, numberAttribute } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  input,
+  model,
+  numberAttribute,
+  viewChild,
+  type ElementRef,
+} from '@angular/core';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInput } from '@angular/material/input';
 import { Field } from './field';
@@ -18,9 +26,17 @@ export class TextField extends Field<string> {
   readonly max = input<number>();
   readonly type = input<'text' | 'email' | 'password' | 'search' | 'url'>('text');
   readonly autocomplete = input('off');
+  private readonly area = viewChild<ElementRef<HTMLTextAreaElement>>('area');
+  private readonly line = viewChild<ElementRef<HTMLInputElement>>('line');
 
   override writeValue(value: string | null): void {
     this.value.set(value ?? '');
+  }
+  /** Shows a text in place of what was typed, however soon after it: what is drawn may not have followed yet. */
+  show(text: string): void {
+    this.value.set(text);
+    const box = (this.area() ?? this.line())?.nativeElement;
+    if (box) box.value = text;
   }
   protected write(text: string): void {
     this.value.set(text);
