@@ -50,7 +50,6 @@ async function shoot(file, who, path, { width = 1280, height = 800, scheme = 'li
 
 const post = (query, view) => async (request) =>
   view((await (await request.get(`/api/posts?${query}`)).json()).posts[0]);
-await shoot('sign-in', '', '/desk/');
 await shoot('today', 'Mara Winslow', '/desk/today');
 await shoot('planner', 'Mara Winslow', '/desk/planner');
 await shoot('by-person', 'Mara Winslow', '/desk/planner?view=people&weeks=2');
@@ -69,11 +68,23 @@ await there.getByRole('textbox', { name: 'Text of the post' }).locator('p').nth(
 await shoot('desk', 'Edda Thorne', '/desk/desk');
 await shoot('writing', 'Edda Thorne', inReview, {
   before: async (page) => {
+    await page.getByRole('tab', { name: /^Notes/ }).click();
     await there.keyboard.press('Home');
-    await page.waitForTimeout(400);
+    await page.waitForTimeout(600);
   },
 });
 await other.close();
+await shoot(
+  'update',
+  'Mara Winslow',
+  post('stage=published&words=gates+forty+years', (p) => `/desk/posts/${p.id}`),
+  {
+    before: async (page) => {
+      await page.getByRole('button', { name: 'Update …' }).click();
+      await page.waitForTimeout(1500);
+    },
+  },
+);
 await shoot('versions', 'Edda Thorne', async (request) => `${await inReview(request)}/versions?from=2&to=4`);
 await shoot(
   'details',
