@@ -65,8 +65,11 @@ describe('a published post that is worked on', () => {
     const post = await out();
     expect(await pending('chief', post.id)).toMatchObject({ status: 200, comparison: null, missing: '' });
     await write('editor', post.id, 'Another text.');
+    await room.change('editor', post.id, { campaign: 'Winter', excerpt: 'Shorter.' });
     const seen = await pending('editor', post.id);
-    expect(seen.comparison).toMatchObject({ from: { version: post.version }, current: post.version + 1 });
+    expect(seen.comparison).toMatchObject({ from: { version: post.version }, current: post.version + 2 });
+    // What is the newsroom's own is nothing that readers would see.
+    expect(seen.comparison!.details.map((d) => d.name)).toEqual(['excerpt']);
     expect(seen).toMatchObject({ missing: '', behind: [] });
     expect((await pending('writer', post.id)).status).toBe(403);
     expect((await update('writer', post.id)).status).toBe(403);

@@ -1,5 +1,5 @@
 import type { UpdateView } from '@keyroster/contract';
-import { applyEdits, type PostEdit } from '@keyroster/core';
+import { applyEdits, HELD_FIELDS, POST_FIELDS, type PostEdit } from '@keyroster/core';
 import type { Reader, Trx } from '../db/connect.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import { piecesLeftBehind } from '../outlets/left-behind.js';
@@ -7,6 +7,9 @@ import { contextFor } from '../posts/context.js';
 import { editPost, type Done } from '../posts/edit.js';
 import { postOf, type WholePostRow } from '../posts/store.js';
 import { compareVersions } from './versions.js';
+
+/** What readers see of a post and wait for, by its names: other details are the newsroom's own. */
+const SEEN: ReadonlySet<string> = new Set(HELD_FIELDS.map((f) => POST_FIELDS[f].label));
 
 const UPDATE: PostEdit = { kind: 'update' };
 
@@ -17,8 +20,9 @@ export async function seeUpdate(db: Reader, person: CurrentPerson, post: WholePo
   const work = { post: postOf(post), edits: [UPDATE] };
   const context = await contextFor(db, post.blog_id, person, [work], { preview: true });
   const answer = applyEdits(work.post, work.edits, context);
+  const comparison = await compareVersions(db, post, seen, post.version);
   return {
-    comparison: await compareVersions(db, post, seen, post.version),
+    comparison: { ...comparison, details: comparison.details.filter(({ name }) => SEEN.has(name)) },
     missing: answer.ok ? '' : answer.sentence,
     behind: await piecesLeftBehind(db, post),
   };
