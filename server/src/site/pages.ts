@@ -131,7 +131,7 @@ export async function letterPage(
 
 async function sitemap(db: Reader, blog: ReaderBlog, base: string): Promise<string> {
   const posts = await readable(db, blog.id)
-    .orderBy('posts.run_at', 'desc')
+    .orderByRaw('posts.run_at desc nulls last, posts.id desc')
     .limit(49_000)
     .select<{ slug: string; updated_at: string }[]>('posts.slug', 'posts.updated_at');
   return eta.render('sitemap', { base, posts });

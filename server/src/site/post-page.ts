@@ -24,8 +24,11 @@ export async function postPage(
   const neighbour = (comparison: '<' | '>', order: 'asc' | 'desc') =>
     readable(db, blog.id)
       .whereRaw(`(posts.run_at, posts.id) ${comparison} (?::timestamptz, ?)`, [post.runAt, post.id])
-      .orderBy('posts.run_at', order)
-      .orderBy('posts.id', order)
+      .orderByRaw(
+        order === 'asc'
+          ? 'posts.run_at asc nulls first, posts.id asc'
+          : 'posts.run_at desc nulls last, posts.id desc',
+      )
       .first<{ title: string; slug: string } | undefined>('posts.title', 'posts.slug');
   const [rendered] = await renderPosts(db, [post], 'whole');
   const modified = isLater(post.updatedAt, post.runAt) ? post.updatedAt : post.runAt;

@@ -129,8 +129,8 @@ export async function readerPosts(
     .leftJoin('categories as c', 'c.id', 'posts.category_id')
     .leftJoin('categories as c2', 'c2.id', 'posts.second_category_id')
     .leftJoin('formats as f', 'f.id', 'posts.format_id')
-    .orderBy('posts.run_at', 'desc')
-    .orderBy('posts.id', 'desc')
+    // As the index has it; else all posts are read for the newest ten.
+    .orderByRaw('posts.run_at desc nulls last, posts.id desc')
     .limit(options.limit)
     .offset(options.offset ?? 0)
     .select(
@@ -186,7 +186,15 @@ export async function readerPosts(
           q.whereNotNull('posts.readers_version').whereRaw('? = any (posts.tag_ids)', [options.tagId!]),
         ),
     );
-  if (options.slug) void rows.where('posts.slug', options.slug);
+  // By the indexes of both, since an address that readers see may be on either.
+  if (options.slug)
+    void rows
+      .where('posts.slug', options.slug)
+      .whereRaw(
+        'posts.id in (select id from posts where blog_id = ? and slug = ? union all ' +
+          'select post_id from readers_versions where blog_id = ? and slug = ?)',
+        [blogId, options.slug, blogId, options.slug],
+      );
   if (options.spotlit)
     void rows.whereRaw(
       `

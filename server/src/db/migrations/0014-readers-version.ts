@@ -41,26 +41,42 @@ export async function up(knex: Knex): Promise<void> {
     create index readers_versions_slug on readers_versions (blog_id, slug);
 
     -- Posts as readers see them. Who may see them at all is asked of the row, which has no version of its own for that.
+    -- By a join to the few that wait, so that a list of the newest ends when it has enough of them.
     create view readers_posts as
       select
-        id, blog_id, stage, access, run_at, run_local, spotlight_from, spotlight_until, readers_version,
-        updated_at, title, excerpt, subtitle, slug, body, words, category_id, second_category_id, byline_id,
-        lead_media_id, lead_alt, share_media_id, format_id, format_values, search_title, search_description,
-        source_url, title_links, place, comment_call,
-        array(select t.tag_id from post_tags t where t.post_id = posts.id) as tag_ids,
-        array(select c.person_id from post_coauthors c where c.post_id = posts.id) as coauthor_ids
-      from posts
-      where readers_version is null
-      union all
-      select
         p.id, p.blog_id, p.stage, p.access, p.run_at, p.run_local, p.spotlight_from, p.spotlight_until,
-        p.readers_version, r.updated_at, r.title, r.excerpt, r.subtitle, r.slug, r.body, r.words, r.category_id,
-        r.second_category_id, r.byline_id, r.lead_media_id, r.lead_alt, r.share_media_id, r.format_id,
-        r.format_values, r.search_title, r.search_description, r.source_url, r.title_links, r.place,
-        r.comment_call, r.tag_ids, r.coauthor_ids
+        p.readers_version,
+        case when r.post_id is null then p.updated_at else r.updated_at end as updated_at,
+        case when r.post_id is null then p.title else r.title end as title,
+        case when r.post_id is null then p.excerpt else r.excerpt end as excerpt,
+        case when r.post_id is null then p.subtitle else r.subtitle end as subtitle,
+        case when r.post_id is null then p.slug else r.slug end as slug,
+        case when r.post_id is null then p.body else r.body end as body,
+        case when r.post_id is null then p.words else r.words end as words,
+        case when r.post_id is null then p.category_id else r.category_id end as category_id,
+        case when r.post_id is null then p.second_category_id else r.second_category_id end as second_category_id,
+        case when r.post_id is null then p.byline_id else r.byline_id end as byline_id,
+        case when r.post_id is null then p.lead_media_id else r.lead_media_id end as lead_media_id,
+        case when r.post_id is null then p.lead_alt else r.lead_alt end as lead_alt,
+        case when r.post_id is null then p.share_media_id else r.share_media_id end as share_media_id,
+        case when r.post_id is null then p.format_id else r.format_id end as format_id,
+        case when r.post_id is null then p.format_values else r.format_values end as format_values,
+        case when r.post_id is null then p.search_title else r.search_title end as search_title,
+        case when r.post_id is null then p.search_description else r.search_description end as search_description,
+        case when r.post_id is null then p.source_url else r.source_url end as source_url,
+        case when r.post_id is null then p.title_links else r.title_links end as title_links,
+        case when r.post_id is null then p.place else r.place end as place,
+        case when r.post_id is null then p.comment_call else r.comment_call end as comment_call,
+        case
+          when r.post_id is null then array(select t.tag_id from post_tags t where t.post_id = p.id)
+          else r.tag_ids
+        end as tag_ids,
+        case
+          when r.post_id is null then array(select c.person_id from post_coauthors c where c.post_id = p.id)
+          else r.coauthor_ids
+        end as coauthor_ids
       from posts p
-      join readers_versions r on r.post_id = p.id
-      where p.readers_version is not null;
+      left join readers_versions r on r.post_id = p.id and p.readers_version is not null;
 
     -- Pictures by the posts that use them, at the desk or before readers.
     create view all_media_uses as
