@@ -145,9 +145,11 @@ export class PostService {
     return this.decide((id, ifMatch) => this.api.call('posts.move', { id, ifMatch, body }));
   }
 
-  /** Puts what was changed in a published post before its readers. */
-  update(): Promise<string> {
-    return this.decide((id, ifMatch) => this.api.call('versions.update', { id, ifMatch, body: {} }));
+  /** Puts what was changed in a published post before its readers; with `seen`, that version and no later one. */
+  update(seen?: number): Promise<string> {
+    return this.decide((id, ifMatch) =>
+      this.api.call('versions.update', { id, ifMatch: seen ?? ifMatch, body: {} }),
+    );
   }
 
   /** Something is decided about the post as it stands, with all that was typed until now. */

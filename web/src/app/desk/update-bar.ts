@@ -59,7 +59,8 @@ export class UpdateBar {
   protected async look(): Promise<void> {
     const { id, title } = this.posts.post()!;
     await this.posts.flush();
-    if ((await askUpdate(this.dialogs, { id, title })) !== null) this.acted.emit(() => this.posts.update());
+    const seen = await askUpdate(this.dialogs, { id, title });
+    if (seen !== null) this.acted.emit(() => this.posts.update(seen));
   }
 
   /** A small correction goes to readers without being looked at once more; what blocks holds it back all the same. */
