@@ -1,5 +1,5 @@
 import { expect } from '@playwright/test';
-import { allTheSame, comeIn, commission, newPage, saved, test, textOf } from './people.js';
+import { allTheSame, comeIn, commission, newPage, saved, test, textOf, undo } from './people.js';
 
 test('a post is begun without a pitch, released now, withdrawn after a question, and the withdrawal undone', async ({
   browser,
@@ -66,7 +66,7 @@ test('a scheduled post that is unscheduled keeps its date; taking the date away 
   await page.getByRole('button', { name: 'Take the date away' }).click();
   await expect(page.getByText('Its run time was taken away.').first()).toBeVisible();
   await expect(page.getByText(/^planned for/)).toHaveCount(0);
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await undo(page, 'Its run time was taken away.');
   await expect(page.getByText(/^planned for .*4 March 2031 at 07:45/)).toBeVisible();
 });
 

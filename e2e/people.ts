@@ -69,6 +69,15 @@ export function londonIn(seconds: number): { date: string; time: string } {
   return { date, time };
 }
 
+/** Takes back what was done, once the message that offers it is the one that says so. */
+export async function undo(page: Page, sentence: string): Promise<void> {
+  await page
+    .locator('mat-snack-bar-container')
+    .filter({ hasText: sentence })
+    .getByRole('button', { name: 'Undo' })
+    .click();
+}
+
 export const textOf = (page: Page) => page.getByRole('textbox', { name: 'Text of the post' });
 /** Puts the caret into a line of the text, and waits until it is there: the browser tells of it a moment later. */
 export async function caretIn(page: Page, line: string): Promise<void> {

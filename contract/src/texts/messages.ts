@@ -14,7 +14,10 @@ export const TEXT_MESSAGES = {
   kept: 2,
   /** To the client: an update was refused, and why; the document here and there differ, and it begins anew. */
   refused: 3,
-  /** To the client: up to this update the post has the text. Version, words and stage follow. */
+  /**
+   * To the client: up to this update the post has the text. Version, words and stage follow; version 0 when that
+   * changed nothing, because it had it already.
+   */
   stored: 4,
   /** To the client: why the text as it is cannot be stored. It stays, and is tried again when it changes. */
   notStored: 5,

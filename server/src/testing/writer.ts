@@ -14,7 +14,11 @@ export class Writer {
   readonly awareness = new Awareness(this.doc);
   readonly refusals: string[] = [];
   readonly notStored: string[] = [];
-  stored: { upTo: number; version: number; words: number; stage: string } | null = null;
+  /** What the last text that changed the post made of it. */
+  stored: { version: number; words: number; stage: string } | null = null;
+  /** So often the post was said to have the text already. */
+  hadAlready = 0;
+  storedUpTo = -1;
   kept = 0;
   keptId = 0;
   sent = 0;
@@ -74,9 +78,12 @@ export class Writer {
   }
   isKept = async (): Promise<boolean> => this.kept >= this.sent;
   /** Has the post taken in all that was typed here? */
-  isStored = async (): Promise<boolean> =>
-    this.kept >= this.sent && this.stored !== null && this.stored.upTo >= this.keptId;
+  isStored = async (): Promise<boolean> => this.kept >= this.sent && this.storedUpTo >= this.keptId;
 
+  /** Asks for what was typed to be stored at once. */
+  store(): void {
+    this.send(TEXT_MESSAGES.store, () => undefined);
+  }
   raw(bytes: Uint8Array): void {
     this.socket.send(bytes);
   }
@@ -115,12 +122,11 @@ export class Writer {
       this.keptId = readVarUint(from);
     } else if (kind === TEXT_MESSAGES.refused) this.refusals.push(readVarString(from));
     else if (kind === TEXT_MESSAGES.notStored) this.notStored.push(readVarString(from));
-    else if (kind === TEXT_MESSAGES.stored)
-      this.stored = {
-        upTo: readVarUint(from),
-        version: readVarUint(from),
-        words: readVarUint(from),
-        stage: readVarString(from),
-      };
+    else if (kind === TEXT_MESSAGES.stored) {
+      this.storedUpTo = readVarUint(from);
+      const stored = { version: readVarUint(from), words: readVarUint(from), stage: readVarString(from) };
+      if (stored.version > 0) this.stored = stored;
+      else this.hadAlready++;
+    }
   }
 }

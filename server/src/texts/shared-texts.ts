@@ -260,9 +260,9 @@ export class SharedTexts {
         ? message(TEXT_MESSAGES.notStored, (to) => writeVarString(to, answer.sentence))
         : message(TEXT_MESSAGES.stored, (to) => {
             writeVarUint(to, answer.upTo);
-            writeVarUint(to, answer.version);
-            writeVarUint(to, answer.words);
-            writeVarString(to, answer.stage);
+            writeVarUint(to, answer.taken?.version ?? 0);
+            writeVarUint(to, answer.taken?.words ?? 0);
+            writeVarString(to, answer.taken?.stage ?? '');
           }),
     );
   }

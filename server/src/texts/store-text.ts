@@ -11,14 +11,22 @@ const LONG_TAIL = 60;
 /** How often a text is read again, when a change of the post came between. */
 const TRIES = 5;
 
+/** What taking a text in did to its post: the version that came of it, and how the post stands with it. */
+export interface TakenIn {
+  version: number;
+  words: number;
+  stage: string;
+}
+
 export type StoreAnswer =
-  | { kind: 'stored'; upTo: number; version: number; words: number; stage: string }
-  | { kind: 'refused'; sentence: string };
+  { kind: 'stored'; upTo: number; taken: TakenIn | null } | { kind: 'refused'; sentence: string };
 
 /**
  * Has the post take in what was typed into its shared text, through the one way to change a post, as the work of
- * whoever typed last. The text stays where it is when the post refuses it. What another process has stored already is
- * answered as if it had been stored now. Null when there is no such text.
+ * whoever typed last. The text stays where it is when the post refuses it. Where nothing was left to take in, because
+ * another process was quicker or what was typed was taken back, nothing is said of the post: its version may be that
+ * of a change that has nothing to do with the text, and a page that took the number over would never ask for that
+ * change. Null when there is no such text.
  */
 export async function storeText(db: Db, postId: number): Promise<StoreAnswer | null> {
   for (let tries = 0; tries < TRIES; tries++) {
@@ -26,7 +34,7 @@ export async function storeText(db: Db, postId: number): Promise<StoreAnswer | n
     if (!kept) return null;
     const upTo = lastIdOf(kept);
     const last = kept.updates.findLast((u) => !u.fromPost && u.id > kept.storedId);
-    if (!last) return standing(db, postId, upTo);
+    if (!last) return { kind: 'stored', upTo, taken: null };
     const { answer, words, state } = await joinedText(contentsOf(kept));
     if (!answer.ok) return { kind: 'refused', sentence: answer.sentence };
     const person = last.personId === null ? null : await findPerson(db, last.personId);
@@ -43,14 +51,7 @@ export async function storeText(db: Db, postId: number): Promise<StoreAnswer | n
           .first<{ stored_id: number } | undefined>('stored_id');
         if (!now) return null;
         // Another process stored it, or more.
-        if (now.stored_id >= upTo)
-          return {
-            kind: 'stored',
-            upTo: now.stored_id,
-            version: row.version,
-            words: row.words,
-            stage: row.stage,
-          };
+        if (now.stored_id >= upTo) return { kind: 'stored', upTo: now.stored_id, taken: null };
         const overtaken = await trx('shared_text_updates')
           .where({ post_id: postId, from_post: true })
           .where('id', '>', upTo)
@@ -59,7 +60,8 @@ export async function storeText(db: Db, postId: number): Promise<StoreAnswer | n
         const edit = { kind: 'text', body: answer.body, words, shared: true } as const;
         const done = await editPost(trx, row, person ?? 'clock', edit);
         await markStored(trx, postId, upTo, kept.updates.length > LONG_TAIL ? state : null);
-        return { kind: 'stored', upTo, version: done.version, words, stage: done.stage };
+        const taken = done.version > row.version ? { version: done.version, words, stage: done.stage } : null;
+        return { kind: 'stored', upTo, taken };
       })
       .catch((error: unknown): StoreAnswer => {
         if (error instanceof ProblemError) return { kind: 'refused', sentence: error.message };
@@ -68,12 +70,4 @@ export async function storeText(db: Db, postId: number): Promise<StoreAnswer | n
     if (stored !== 'overtaken') return stored;
   }
   return { kind: 'refused', sentence: 'The post is being changed a great deal just now. It is tried again.' };
-}
-
-/** Nothing is left to take in: how the post stands. */
-async function standing(db: Db, postId: number, upTo: number): Promise<StoreAnswer | null> {
-  const row = await db('posts')
-    .where({ id: postId })
-    .first<{ version: number; words: number; stage: string } | undefined>('version', 'words', 'stage');
-  return row ? { kind: 'stored', upTo, ...row } : null;
 }

@@ -60,6 +60,23 @@ describe('a text that several people write in', () => {
     expect([room.ids.writer, room.ids.editor]).toContain(versions.at(-1)!.person_id);
   });
 
+  it('says nothing of the post where nothing was left to take in: a page would take that for news of the text', async () => {
+    const post = await drafted('As it stands.');
+    const writer = await come('writer', post);
+    writer.type(' Once.');
+    await eventually(writer.isStored);
+    const { version } = writer.stored!;
+    await room.change('chief', post.id, { excerpt: 'Told on another page.' });
+    writer.store();
+    await eventually(async () => writer.hadAlready > 0);
+    // Typed and taken back: the text is what it was.
+    writer.type('Twice. ', 0, 0);
+    writer.block(0).delete(0, 'Twice. '.length);
+    await eventually(writer.isStored);
+    expect(writer.stored!.version).toBe(version);
+    expect((await room.see('chief', post.id)).version).toBe(version + 1);
+  });
+
   it('refuses what somebody may not change, and whoever may not see it does not come in', async () => {
     const post = await drafted('As it stands.');
     const [other, writer] = [await come('otherWriter', post), await come('writer', post)];
