@@ -182,10 +182,7 @@ export async function startStandins({
   const http: Server = createServer(app);
   await new Promise<void>((done, fail) => http.once('error', fail).listen(port, '127.0.0.1', done));
   url = `http://127.0.0.1:${(http.address() as AddressInfo).port}`;
-  const smtp = mailServer(
-    store,
-    STAND_INS.find((s) => s.speaks === 'mail')!,
-  );
+  const smtp = mailServer(store);
   smtp.on('error', () => undefined);
   const listening = smtp.listen(smtpPort, '127.0.0.1');
   await new Promise<void>((done, fail) => listening.once('listening', done).once('error', fail));

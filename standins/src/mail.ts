@@ -1,10 +1,15 @@
-import { simpleParser } from 'mailparser';
+import { simpleParser, type AddressObject } from 'mailparser';
 import { SMTPServer } from 'smtp-server';
-import type { StandIn } from './outlets.js';
 import type { Store } from './store.js';
 
-/** A mailing list that takes letters by SMTP (RFC 5321) from whoever signs in, and keeps them. */
-export function mailServer(store: Store, outlet: StandIn): SMTPServer {
+/** Who signs in, with what, and where their letters are kept. */
+const SENDERS: Record<string, { password: string; slug: string }> = {
+  letters: { password: 'letters-password', slug: 'friday-letter' },
+  newsroom: { password: 'newsroom-password', slug: 'letterbox' },
+};
+
+/** A mail server that takes letters by SMTP (RFC 5321) from whoever signs in, and keeps them. */
+export function mailServer(store: Store): SMTPServer {
   const times: number[] = [];
   const server = new SMTPServer({
     authOptional: false,
@@ -13,16 +18,14 @@ export function mailServer(store: Store, outlet: StandIn): SMTPServer {
     size: 10_000_000,
     banner: 'Stand-in',
     onAuth: ({ username, password }, _session, done) => {
-      if (
-        store.manners(outlet.slug).answer !== 'unauthorised' &&
-        username === 'letters' &&
-        password === 'letters-password'
-      )
+      const sender = SENDERS[username ?? ''];
+      if (sender && sender.password === password && store.manners(sender.slug).answer !== 'unauthorised')
         done(null, { user: username });
       else done(Object.assign(new Error('The name or the password is wrong'), { responseCode: 535 }));
     },
     onData: (stream, session, done) => {
-      const manners = store.manners(outlet.slug);
+      const { slug } = SENDERS[session.user!]!;
+      const manners = store.manners(slug);
       void simpleParser(stream).then(
         async (mail) => {
           await new Promise((r) => setTimeout(r, manners.slowMs));
@@ -36,12 +39,12 @@ export function mailServer(store: Store, outlet: StandIn): SMTPServer {
           times.push(Date.now());
           const text = mail.text ?? '';
           store.add({
-            outlet: outlet.slug,
+            outlet: slug,
             key: mail.messageId ?? '',
             title: mail.subject ?? '',
             text,
             html: mail.html || '',
-            tags: [],
+            tags: slug === 'letterbox' ? [`to ${addressesOf(mail.to)}`] : [],
             photos: [],
             replyTo: '',
             link: /https?:\/\/\S+/.exec(text)?.[0] ?? '',
@@ -55,6 +58,12 @@ export function mailServer(store: Store, outlet: StandIn): SMTPServer {
   });
   return server;
 }
+
+const addressesOf = (to: AddressObject | AddressObject[] | undefined): string =>
+  [to ?? []]
+    .flat()
+    .map((a) => a.text)
+    .join(', ');
 
 /** Ends a connection without a word. */
 function hangUp(server: SMTPServer, sessionId: string): void {

@@ -80,5 +80,16 @@ export const STAND_INS: readonly StandIn[] = [
     max: null,
     hue: '#2f2f5e',
   },
+  {
+    slug: 'letterbox',
+    name: 'Letterbox',
+    what: 'mail to the newsroom’s own people',
+    speaks: 'mail',
+    token: '',
+    followers: 0,
+    knowsKeys: false,
+    max: null,
+    hue: '#54606b',
+  },
 ];
 export const standIn = (slug: string | undefined) => STAND_INS.find((s) => s.slug === slug);

@@ -23,7 +23,7 @@ function thing(outlet: StandIn, received: Received, all: readonly Received[], no
   const f = figuresOf(received, outlet.followers, now);
   const answers = all.filter((r) => r.replyTo !== '' && r.replyTo.endsWith(`/${outlet.slug}/${received.id}`));
   return `<article id="${received.id}">${received.title ? `<h2>${escape(received.title)}</h2>` : ''}${received.photos.map((p) => `<img src="${escape(p.url)}" alt="${escape(p.alt)}">`).join('')}${received.html ? `<iframe sandbox title="The letter as it came" srcdoc="${escape(received.html)}"></iframe>` : `<p>${linked(received.text)}</p>`}${received.tags.length > 0 && !/#/.test(received.text) ? `<p class="soft">${received.tags.map(escape).join(' · ')}</p>` : ''}
-<div class="soft"><a href="/${outlet.slug}/${received.id}"><time datetime="${received.at}">${received.at.slice(0, 16).replace('T', ' ')} UTC</time></a> · ${f.views.toLocaleString('en')} views · ${f.passedOn} passed on · ${f.replies} replies${received.link ? ` · ${f.clicks} clicks` : ''}</div>${answers.map((a) => thing(outlet, a, all, now)).join('')}</article>`;
+<div class="soft"><a href="/${outlet.slug}/${received.id}"><time datetime="${received.at}">${received.at.slice(0, 16).replace('T', ' ')} UTC</time></a>${outlet.followers === 0 ? '' : ` · ${f.views.toLocaleString('en')} views · ${f.passedOn} passed on · ${f.replies} replies${received.link ? ` · ${f.clicks} clicks` : ''}`}</div>${answers.map((a) => thing(outlet, a, all, now)).join('')}</article>`;
 }
 
 /** What an outlet shows to its readers, newest first, threads together. */
@@ -39,7 +39,7 @@ export function outletPage(
     outlet.hue,
     `<header><h1><a href="/${outlet.slug}/" ` +
       `style="text-decoration:none">${escape(outlet.name)}</a></h1><span>${escape(outlet.what)} ` +
-      `· ${outlet.followers.toLocaleString('en')} readers</span><a ` +
+      `${outlet.followers === 0 ? '' : `· ${outlet.followers.toLocaleString('en')} readers`}</span><a ` +
       `href="/${outlet.slug}/manners">How it ` +
       `behaves</a></header><main>${shown.map((r) => thing(outlet, r, all, now)).join('') || '<p>Nothing has come here yet.</p>'}</main>`,
   );

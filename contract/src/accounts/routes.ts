@@ -1,11 +1,16 @@
 import type {
   DemoPerson,
+  Me,
+  MeChanges,
   NewPerson,
+  NewToken,
   PersonChanges,
   PersonView,
   SessionView,
   SetUp,
   SignIn,
+  TokenList,
+  TokenMade,
 } from './types.js';
 import type { RoutesOf } from '../route.js';
 
@@ -17,6 +22,10 @@ export interface AccountsRoutes {
   'session.closeAll': { reply: null };
   'setup.make': { body: SetUp; reply: SessionView };
   'demo.people': { reply: DemoPerson[] };
+  'me.change': { body: MeChanges; reply: Me };
+  'tokens.list': { reply: TokenList };
+  'tokens.make': { body: NewToken; reply: TokenMade };
+  'tokens.revoke': { id: true; reply: null };
   'people.list': { reply: PersonView[] };
   'people.add': { body: NewPerson; reply: PersonView };
   'people.change': { id: true; body: PersonChanges; reply: PersonView };
@@ -52,6 +61,32 @@ export const ACCOUNTS_ROUTES = {
     path: '/api/demo/people',
     who: 'anyone',
     summary: 'The demo people and their passwords (with the demo only)',
+  },
+  'me.change': {
+    method: 'PATCH',
+    path: '/api/me',
+    who: 'enterNewsroom',
+    summary: 'Change what one wishes for oneself',
+  },
+  'tokens.list': {
+    method: 'GET',
+    path: '/api/tokens',
+    who: 'enterNewsroom',
+    summary: 'One’s own keys for writing tools; the managing editor sees everybody’s',
+  },
+  'tokens.make': {
+    method: 'POST',
+    path: '/api/tokens',
+    who: 'enterNewsroom',
+    summary: 'Make a key for a writing tool',
+    status: 201,
+  },
+  'tokens.revoke': {
+    method: 'DELETE',
+    path: '/api/tokens/:id',
+    who: 'enterNewsroom',
+    summary: 'End a key',
+    status: 204,
   },
   'people.list': {
     method: 'GET',

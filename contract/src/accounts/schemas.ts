@@ -1,6 +1,6 @@
 import Joi from 'joi';
-import { ROLES } from '@keyroster/core';
-import type { NewPerson, PersonChanges, SetUp, SignIn } from './types.js';
+import { ROLES, TOKEN_SCOPES } from '@keyroster/core';
+import type { MeChanges, NewPerson, NewToken, PersonChanges, SetUp, SignIn } from './types.js';
 import type { Bodies } from '../parts/of.js';
 import { email, id, newPassword, text, zone } from '../parts/parts.js';
 
@@ -17,6 +17,15 @@ export const accountsBodies = {
     name: text(120, 1).required(),
     email: email().required(),
     password: newPassword().required(),
+  }),
+  'me.change': Joi.object<MeChanges, true>({ mailMentions: Joi.boolean() }).min(1),
+  'tokens.make': Joi.object<NewToken, true>({
+    name: text(80, 1).required(),
+    scopes: Joi.array()
+      .items(Joi.string().valid(...TOKEN_SCOPES))
+      .min(1)
+      .unique()
+      .required(),
   }),
   'people.add': Joi.object<NewPerson, true>({
     name: text(120, 1).required(),

@@ -1,4 +1,4 @@
-import type { CheckSettings, Role, StandingSlot } from '@keyroster/core';
+import type { CheckSettings, Instant, Role, StandingSlot, TokenScope } from '@keyroster/core';
 
 export interface PersonRef {
   id: number;
@@ -21,6 +21,36 @@ export interface Me extends PersonRef {
   role: Role;
   email: string;
   categories: number[];
+  /** Do notes that mention one come by mail, too? */
+  mailMentions: boolean;
+}
+
+export interface MeChanges {
+  mailMentions?: boolean;
+}
+
+/** A key that a person made for a writing tool, without its secret. */
+export interface TokenView {
+  id: number;
+  name: string;
+  person: PersonRef;
+  mine: boolean;
+  scopes: TokenScope[];
+  madeAt: Instant;
+  lastUsedAt: Instant | null;
+}
+export interface NewToken {
+  name: string;
+  scopes: TokenScope[];
+}
+/** The only time that the secret is told. */
+export interface TokenMade extends TokenView {
+  secret: string;
+}
+/** Keys, and where a tool asks. */
+export interface TokenList {
+  endpoint: string;
+  tokens: TokenView[];
 }
 
 export interface CategoryView {
@@ -53,6 +83,8 @@ export interface SessionView {
   /** Nobody has an account yet: the first one is the managing editor's. */
   needsSetup: boolean;
   demo: boolean;
+  /** Can the newsroom send mail to its people? */
+  mails: boolean;
 }
 
 export interface SignIn {

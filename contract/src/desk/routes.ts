@@ -27,6 +27,7 @@ export interface DeskRoutes {
   'body.store': { id: true; body: NewBody; ifMatch: 'required'; reply: BodyStored };
   'import.convert': { file: true; reply: ImportedView };
   'notes.list': { id: true; reply: NoteView[] };
+  'notes.see': { id: true; body: object; reply: null };
   'notes.add': { id: true; body: NewNote; reply: NoteView };
   'notes.change': { id: true; body: NoteChanges; reply: NoteView };
   'preview.see': { id: true; reply: string };
@@ -69,6 +70,13 @@ export const DESK_ROUTES = {
     path: '/api/posts/:id/notes',
     who: 'enterNewsroom',
     summary: 'Notes on a post',
+  },
+  'notes.see': {
+    method: 'PUT',
+    path: '/api/posts/:id/notes/seen',
+    who: 'enterNewsroom',
+    summary: 'Say that one has seen the notes that mention one',
+    status: 204,
   },
   'notes.add': {
     method: 'POST',

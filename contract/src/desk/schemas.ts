@@ -51,6 +51,7 @@ export const deskBodies = {
       .allow(null),
     parentId: id().allow(null),
   }),
+  'notes.see': Joi.object({}),
   'tags.change': Joi.object<TagChanges, true>({ name: text(60, 1), mergeInto: id() }).xor(
     'name',
     'mergeInto',

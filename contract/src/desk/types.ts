@@ -43,6 +43,13 @@ export interface NoteView {
   at: Instant;
   settledAt: Instant | null;
   settledBy: PersonRef | null;
+  mentions: NoteMention[];
+}
+
+/** Somebody whom a note mentions. Who may not see the post is not told of it. */
+export interface NoteMention {
+  person: PersonRef;
+  sees: boolean;
 }
 
 export interface NewNote {

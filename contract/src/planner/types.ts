@@ -1,4 +1,4 @@
-import type { Absence, Need, Rhythm, Runway, SlotDate, SlotRule, Stage } from '@keyroster/core';
+import type { Absence, Instant, Need, Rhythm, Runway, SlotDate, SlotRule, Stage } from '@keyroster/core';
 import type { PersonRef } from '../accounts/types.js';
 import type { PostCard } from '../posts/types.js';
 
@@ -58,9 +58,20 @@ export interface RunwayView {
   onDesk: number;
 }
 
+export interface MentionItem {
+  noteId: number;
+  postId: number;
+  title: string;
+  by: PersonRef;
+  at: Instant;
+  text: string;
+}
+
 export interface TodayView {
   today: string;
   needs: Need[];
+  /** Notes that mention the person and that they have not seen, the newest first. */
+  mentions: MentionItem[];
   openSlots: SlotDate[];
   lately: { postId: number; title: string; slug: string | null; releasedLocal: string }[];
 }

@@ -3,6 +3,7 @@ import type { Reader } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import { prepared, type Handlers } from '../http/handlers.js';
 import type { Services } from '../http/services.js';
+import { tokenHandlers } from './tokens.js';
 import { blogView } from '../slots/blog-view.js';
 import { addPerson, changePerson, endSessions, listPeople, setUp } from './people.js';
 import { hashPassword, openSession, signIn, type SignInGuard } from './sign-in.js';
@@ -20,6 +21,7 @@ async function sessionView(
     blog: person && (await blogView(db, person.blogId)),
     needsSetup,
     demo: services.settings.demo,
+    mails: services.settings.mailServer !== null,
   };
 }
 
@@ -60,6 +62,12 @@ export function accountHandlers(guard: SignInGuard): Handlers {
         .orderBy('d.person_id')
         .select('p.name', 'm.role', 'p.email', 'd.password');
     },
+    'me.change': async ({ trx, person, body }) => {
+      if (body.mailMentions !== undefined)
+        await trx('people').where({ id: person.id }).update({ mail_mentions: body.mailMentions });
+      return meOf((await findPerson(trx, person.id))!);
+    },
+    ...tokenHandlers,
     'people.list': ({ trx, person }) => listPeople(trx, person),
     'people.add': prepared(
       ({ body }) => hashPassword(body.password),

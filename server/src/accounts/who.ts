@@ -19,6 +19,7 @@ export async function findPerson(db: Reader, personId: number): Promise<CurrentP
       'p.id',
       'p.name',
       'p.email',
+      'p.mail_mentions as mailMentions',
       'm.role',
       'm.blog_id as blogId',
       db.raw(
@@ -41,8 +42,8 @@ export async function findPerson(db: Reader, personId: number): Promise<CurrentP
 }
 
 export function meOf(person: CurrentPerson): Me {
-  const { id, name, email, role, categories } = person;
-  return { id, name, initials: initials(name), email, role, categories: [...categories] };
+  const { id, name, email, role, categories, mailMentions } = person;
+  return { id, name, initials: initials(name), email, role, categories: [...categories], mailMentions };
 }
 
 /** Puts the signed-in person, or null, where handlers find them. */

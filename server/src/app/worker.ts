@@ -6,6 +6,7 @@ import { emptyBins } from '../archive/bin.js';
 import { connectionOf, type Db } from '../db/connect.js';
 import { measurePost, planUnmeasured, remeasure } from '../desk/measure.js';
 import { log } from '../log.js';
+import { mailMention } from '../mail/mention.js';
 import { makeSizes, planMissingSizes } from '../media/sizes.js';
 import { keepWallTimes, release, planOverdue } from '../posts/release.js';
 import { keepDueTimes } from '../outlets/follow.js';
@@ -26,7 +27,7 @@ const EVENTS_KEPT = '2 days';
 export async function startWorker(
   db: Db,
   databaseUrl: string,
-  settings: Pick<Settings, 'privateOutlets'>,
+  settings: Pick<Settings, 'privateOutlets' | 'mailServer' | 'mailFrom' | 'publicUrl'>,
 ): Promise<{ runners: Runner[]; pool: pg.Pool }> {
   const pool = new pg.Pool({ ...connectionOf(databaseUrl), max: CONCURRENCY + SENDING + 5 });
   pool.on('error', (error) => log.warn({ err: error }, 'job pool'));
@@ -46,6 +47,9 @@ export async function startWorker(
     taskList: {
       send: async (payload) => {
         await sendPiece(db, (payload as Jobs['send']).sendId, settings);
+      },
+      mention: async (payload) => {
+        await mailMention(db, payload as Jobs['mention'], settings);
       },
     },
   });

@@ -12,10 +12,11 @@ import * as eighth from './migrations/0008-alike.js';
 import * as ninth from './migrations/0009-archive-orders.js';
 import * as tenth from './migrations/0010-looking.js';
 import * as eleventh from './migrations/0011-titles.js';
+import * as twelfth from './migrations/0012-shared-texts.js';
 import * as thirteenth from './migrations/0013-versions.js';
 import * as fourteenth from './migrations/0014-readers-version.js';
 import * as fifteenth from './migrations/0015-suggestions.js';
-import * as twelfth from './migrations/0012-shared-texts.js';
+import * as sixteenth from './migrations/0016-mentions-and-tokens.js';
 
 /** Numbered migrations; once landed they are never edited. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -34,6 +35,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0013-versions': thirteenth,
   '0014-readers-version': fourteenth,
   '0015-suggestions': fifteenth,
+  '0016-mentions-and-tokens': sixteenth,
 };
 
 const source: Knex.MigrationSource<string> = {

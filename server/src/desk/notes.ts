@@ -8,6 +8,7 @@ import { emit } from '../live/live.js';
 import { factsOf, type WholePostRow } from '../posts/store.js';
 import type { EffectOn } from '../posts/effects.js';
 import { visiblePostToChange } from '../posts/visible.js';
+import { keepMentions, mentionsOf } from './mentions.js';
 
 interface NoteRow {
   id: number;
@@ -42,7 +43,7 @@ function noteRows(db: Reader) {
     );
 }
 
-function noteView(row: NoteRow): NoteView {
+function noteView(row: NoteRow, mentions: NoteView['mentions']): NoteView {
   return {
     id: row.id,
     postId: row.post_id,
@@ -54,11 +55,25 @@ function noteView(row: NoteRow): NoteView {
     settledAt: row.settled_at,
     settledBy:
       row.settled_by === null ? null : personRef({ id: row.settled_by, name: row.settled_name ?? '' }),
+    mentions,
   };
 }
 
-export async function listNotes(db: Reader, postId: number): Promise<NoteView[]> {
-  return (await noteRows(db).where('n.post_id', postId).orderBy('n.id')).map(noteView);
+async function withMentions(db: Reader, post: WholePostRow, rows: NoteRow[]): Promise<NoteView[]> {
+  const mentions = await mentionsOf(
+    db,
+    factsOf(post),
+    rows.map((n) => n.id),
+  );
+  return rows.map((row) => noteView(row, mentions.get(row.id) ?? []));
+}
+
+export async function listNotes(db: Reader, post: WholePostRow): Promise<NoteView[]> {
+  return withMentions(db, post, await noteRows(db).where('n.post_id', post.id).orderBy('n.id'));
+}
+
+async function oneNote(db: Reader, post: WholePostRow, noteId: number): Promise<NoteView> {
+  return (await withMentions(db, post, await noteRows(db).where('n.id', noteId)))[0]!;
 }
 
 export async function addNote(
@@ -86,8 +101,9 @@ export async function addNote(
       passage: input.passage && parentId === null ? JSON.stringify(input.passage) : null,
     })
     .returning<{ id: number }[]>('id');
+  await keepMentions(trx, post.blog_id, [{ id: made!.id, personId: person.id, text: input.text }]);
   await emit(trx, { blogId: post.blog_id, kind: 'note', postId: post.id, personId: person.id });
-  return noteView((await noteRows(trx).where('n.id', made!.id).first()) as NoteRow);
+  return oneNote(trx, post, made!.id);
 }
 
 export async function resolveNote(
@@ -113,20 +129,27 @@ export async function resolveNote(
         : { settled_at: null, settled_by: null },
     );
   await emit(trx, { blogId: person.blogId, kind: 'note', postId: found.post_id, personId: person.id });
-  return noteView((await noteRows(trx).where('n.id', noteId).first()) as NoteRow);
+  return oneNote(trx, post, noteId);
 }
 
 /** What was said with a move stands among the post's notes, and those who have it open are told. */
 export async function noteMoves(trx: Trx, effects: readonly EffectOn<'moved'>[]): Promise<void> {
   const said = effects.filter(({ step, on }) => step.note !== '' && on.personId !== null);
   if (said.length === 0) return;
-  await trx('notes').insert(
-    said.map(({ step, on }) => ({
-      blog_id: on.blogId,
-      post_id: on.after.id,
-      person_id: on.personId,
-      text: step.note,
-    })),
+  const made = await trx('notes')
+    .insert(
+      said.map(({ step, on }) => ({
+        blog_id: on.blogId,
+        post_id: on.after.id,
+        person_id: on.personId,
+        text: step.note,
+      })),
+    )
+    .returning<{ id: number; person_id: number; text: string }[]>(['id', 'person_id', 'text']);
+  await keepMentions(
+    trx,
+    said[0]!.on.blogId,
+    made.map(({ id, person_id, text }) => ({ id, personId: person_id, text })),
   );
   await emit(
     trx,

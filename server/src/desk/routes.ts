@@ -16,6 +16,7 @@ import {
 } from './formats.js';
 import { postOf } from '../posts/store.js';
 import { contextFor } from './check-material.js';
+import { seeMentions } from './mentions.js';
 import { addNote, listNotes, resolveNote } from './notes.js';
 import { exportPost } from './export.js';
 import { readBody, storeBody } from './store-body.js';
@@ -36,7 +37,11 @@ export const deskHandlers: Handlers = {
     ({ file }) => readFile(file),
     ({ trx, person }, read) => keepImport(trx, person, read),
   ),
-  'notes.list': async ({ trx, person, id }) => listNotes(trx, (await visiblePost(trx, person, id)).id),
+  'notes.list': async ({ trx, person, id }) => listNotes(trx, await visiblePost(trx, person, id)),
+  'notes.see': async ({ trx, person, id }) => {
+    await seeMentions(trx, person, (await visiblePost(trx, person, id)).id);
+    return null;
+  },
   'notes.add': async ({ trx, person, id, body }) =>
     addNote(trx, await visiblePostToChange(trx, person, id), person, body),
   'notes.change': ({ trx, person, id, body }) => resolveNote(trx, person, id, body.settled),

@@ -6,4 +6,6 @@ export interface CurrentPerson extends Actor {
   email: string;
   role: Role;
   blogId: number;
+  /** Do notes that mention them come by mail, too? */
+  mailMentions: boolean;
 }

@@ -10,6 +10,7 @@ export interface Jobs {
   /** With `all`, every post that is not out, else those whose measures are out of date. */
   remeasure: { blogId: number; all: boolean };
   send: { sendId: number };
+  mention: { noteId: number; personId: number };
 }
 
 const releaseKey = (postId: number) => `release:${postId}`;
@@ -121,5 +122,25 @@ export async function planRemeasuring(
         )
     `,
     [JSON.stringify({ blogId, all } satisfies Jobs['remeasure']), `remeasure:${blogId}${all ? ':all' : ''}`],
+  );
+}
+
+/** Has people told by mail that a note mentions them, when they have not seen it by then. */
+export async function planMentionMail(trx: Trx, mentions: readonly Jobs['mention'][]): Promise<void> {
+  if (mentions.length === 0) return;
+  await trx.raw(
+    `
+      select
+        graphile_worker.add_job (
+          'mention',
+          payload => json_build_object('noteId', m."noteId", 'personId', m."personId"),
+          run_at => now() + interval '20 seconds',
+          max_attempts => 10,
+          priority => 6
+        )
+      from
+        jsonb_to_recordset(?::jsonb) as m ("noteId" int, "personId" int)
+    `,
+    [JSON.stringify(mentions)],
   );
 }

@@ -43,6 +43,7 @@ describe('what a person may see', () => {
         categories: [],
         name: '',
         email: '',
+        mailMentions: false,
       } as CurrentPerson;
       const seen = await seenOf(room.db, person, ids);
       for (const id of ids)

@@ -41,6 +41,7 @@ export class Newsroom {
       demo?: boolean;
       people?: boolean;
       privateOutlets?: string[];
+      mailServer?: string;
       trustedProxies?: string[];
     } = {},
   ): Promise<Newsroom> {
@@ -64,6 +65,8 @@ export class Newsroom {
       demo: options.demo ?? false,
       webFolder: null,
       privateOutlets: options.privateOutlets ?? [],
+      mailServer: options.mailServer ?? null,
+      mailFrom: 'Key Roster <newsroom@test.example>',
       trustedProxies: options.trustedProxies ?? [],
     };
     const running = await startServer(settings, { jobs: options.jobs ?? false });

@@ -9,6 +9,11 @@ export const WHO_MAY_CALL: Record<string, readonly RouteName[]> = {
   mecpr: ['session.close', 'session.closeAll'],
   mecp: [
     'people.list',
+    'me.change',
+    'tokens.list',
+    'tokens.make',
+    'tokens.revoke',
+    'notes.see',
     'posts.list',
     'posts.see',
     'posts.change',

@@ -1,6 +1,7 @@
 import { needsOf, runway, wallTimeOf, type TodayPost } from '@keyroster/core';
 import type { TodayView } from '@keyroster/contract';
 import type { Reader } from '../db/connect.js';
+import { unseenMentions } from '../desk/mentions.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import { onlyVisible } from '../posts/visible.js';
 import { factsOf, postRows, type PostRow } from '../posts/store.js';
@@ -74,6 +75,7 @@ export async function todayView(db: Reader, person: CurrentPerson): Promise<Toda
   return {
     today: clock.today,
     needs: needsOf(person, await todayPosts(db, person, clock.zone), clock.nowLocal),
+    mentions: await unseenMentions(db, person),
     openSlots: value.days.flatMap((d) => d.open),
     lately,
   };

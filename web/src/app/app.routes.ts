@@ -157,6 +157,11 @@ export const routes: Routes = [
         loadComponent: () => import('./roster/roster.page').then((m) => m.RosterPage),
       },
       {
+        path: 'account',
+        title: 'Your account · Key Roster',
+        loadComponent: () => import('./accounts/account.page').then((m) => m.AccountPage),
+      },
+      {
         path: 'site',
         canMatch: [reaches('site')],
         title: 'Site · Key Roster',

@@ -58,7 +58,15 @@ export const person = (id: number, name: string, role: Role = 'contributor'): Pe
 });
 
 const session = (role: Role): SessionView => ({
-  me: { id: 1, name: 'Mara Winslow', initials: 'MW', role, email: 'mara@example.com', categories: [] },
+  me: {
+    id: 1,
+    name: 'Mara Winslow',
+    initials: 'MW',
+    role,
+    email: 'mara@example.com',
+    categories: [],
+    mailMentions: false,
+  },
   blog: {
     id: 1,
     title: 'A blog',
@@ -75,6 +83,7 @@ const session = (role: Role): SessionView => ({
   },
   needsSetup: false,
   demo: false,
+  mails: true,
 });
 
 /** A post as the server shows it to the managing editor; `parts` says what matters to the test. */

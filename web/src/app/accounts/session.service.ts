@@ -6,7 +6,7 @@ import { Api } from '../api/api';
 import { SignedOut } from '../api/problem.interceptor';
 import { Live } from '../api/live';
 
-const NOBODY: SessionView = { me: null, blog: null, needsSetup: false, demo: false };
+const NOBODY: SessionView = { me: null, blog: null, needsSetup: false, demo: false, mails: false };
 
 /** Who is signed in, and the blog they work for. */
 @Injectable({ providedIn: 'root' })
@@ -21,6 +21,8 @@ export class SessionService {
   readonly blog = computed(() => this.view().blog);
   readonly needsSetup = computed(() => this.view().needsSetup);
   readonly demo = computed(() => this.view().demo);
+  /** Can the newsroom send mail to its people? */
+  readonly mails = computed(() => this.view().mails);
   readonly categories = computed(
     () => new Map((this.blog()?.categories ?? []).map((c): [number, CategoryView] => [c.id, c])),
   );

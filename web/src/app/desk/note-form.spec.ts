@@ -1,12 +1,15 @@
 import { TestBed } from '@angular/core/testing';
+import { MatAutocompleteHarness } from '@angular/material/autocomplete/testing';
 import type { Passage } from '@keyroster/core';
 import { show, type Shown } from '../../testing/newsroom';
 import { line, press, type } from '../../testing/hands';
 import { Unsaved } from '../ui/unsaved';
 import { NoteForm } from './note-form';
 import { NotesService } from './notes.service';
+import { Staff } from './staff.service';
 
 const passage: Passage = { exact: 'two drops a minute', prefix: '', suffix: '' };
+const STAFF = ['Mara Winslow', 'Cyril Fenn', 'Petra Kesh'].map((name, id) => ({ id, name, role: 'editor' }));
 let form: Shown<NoteForm>;
 let added: unknown[][];
 let refusal: Error | null;
@@ -17,7 +20,13 @@ const open = async (inputs: Record<string, unknown>) => {
     added.push(note);
     return refusal ? Promise.reject(refusal) : Promise.resolve();
   };
-  form = await show(NoteForm, { inputs, providers: [{ provide: NotesService, useValue: { add } }] });
+  form = await show(NoteForm, {
+    inputs,
+    providers: [
+      { provide: NotesService, useValue: { add } },
+      { provide: Staff, useValue: { people: () => STAFF, need: () => Promise.resolve() } },
+    ],
+  });
 };
 const error = () => form.page.querySelector('mat-error')?.textContent?.trim();
 
@@ -30,6 +39,24 @@ describe('a note that is typed', () => {
     expect(added).toEqual([['How many is right?', passage, null]]);
     expect(await (await line(form.loader, 'Your note')).getValue()).toBe('');
     expect([TestBed.inject(Unsaved).any(), error()]).toEqual([false, undefined]);
+  });
+
+  it('offers people by what is typed of their names after an @', async () => {
+    await open({ label: 'Your note' });
+    const names = await form.loader.getHarness(MatAutocompleteHarness);
+    const offered = async () =>
+      Promise.all((await names.getOptions()).map(async (o) => (await o.getText()).replace('editor', '')));
+    await names.enterText('Ask me@fe');
+    expect(await names.isOpen()).toBe(false);
+    await names.clear();
+    await names.enterText('Ask @');
+    expect(await offered()).toEqual(['Mara Winslow', 'Cyril Fenn', 'Petra Kesh']);
+    await names.enterText('fe');
+    expect(await offered()).toEqual(['Cyril Fenn']);
+    await (await names.getOptions())[0]!.click();
+    expect(await (await line(form.loader, 'Your note')).getValue()).toBe('Ask @Cyril Fenn ');
+    await press(form.loader, 'Save the note');
+    expect(added).toEqual([['Ask @Cyril Fenn', null, null]]);
   });
 
   it('answers the note it stands under', async () => {

@@ -3,17 +3,18 @@ import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import type { Passage } from '@keyroster/core';
 import { sentenceOf } from '../api/api';
-import { TextField, isReady, must, textControl } from '../ui/fields';
+import { isReady, must, textControl } from '../ui/fields';
 import { watchUnsaved } from '../ui/unsaved';
+import { NoteText } from './note-text';
 import { NotesService } from './notes.service';
 
 /** A note as it is typed: on the whole post, on words of it, or as an answer to another note. */
 @Component({
   selector: 'kr-note-form',
-  imports: [MatButton, ReactiveFormsModule, TextField],
+  imports: [MatButton, ReactiveFormsModule, NoteText],
   template: `
     <form [formGroup]="form" (ngSubmit)="add()" novalidate>
-      <kr-text
+      <kr-note-text
         formControlName="text"
         [label]="label()"
         [hint]="hint()"
@@ -33,7 +34,7 @@ import { NotesService } from './notes.service';
       gap: 6px;
       align-items: start;
     }
-    :host([line]) kr-text {
+    :host([line]) kr-note-text {
       flex: 1;
     }
   `,

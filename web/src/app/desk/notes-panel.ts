@@ -1,4 +1,13 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  output,
+  signal,
+} from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { SessionService } from '../accounts/session.service';
 import type { NoteView } from '@keyroster/contract';
@@ -11,11 +20,12 @@ import { ErrorLine } from '../ui/error-line';
 import { MatTooltip } from '@angular/material/tooltip';
 import { MatExpansionModule } from '@angular/material/expansion';
 import { NoteForm } from './note-form';
+import { NotedWords } from './noted-words';
 
 /** Who said what about which words: open notes first, settled ones folded away. */
 @Component({
   selector: 'kr-notes',
-  imports: [MatButton, PersonBadge, ErrorLine, MatTooltip, MatExpansionModule, NoteForm],
+  imports: [MatButton, PersonBadge, ErrorLine, MatTooltip, MatExpansionModule, NoteForm, NotedWords],
   templateUrl: './notes-panel.html',
   styleUrl: './notes-panel.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -37,6 +47,18 @@ export class NotesPanel {
   });
   protected readonly open = computed(() => this.threads().filter((t) => t.note.settledAt === null));
   protected readonly settled = computed(() => this.threads().filter((t) => t.note.settledAt !== null));
+
+  constructor() {
+    // What mentions one here is seen with this panel.
+    let seen = '';
+    effect(() => {
+      const me = this.session.me()?.id;
+      const mine = this.notes.notes().filter((n) => n.mentions.some((m) => m.person.id === me));
+      const ids = mine.map((n) => n.id).join(' ');
+      if (ids !== '' && ids !== seen) void this.notes.see();
+      seen = ids;
+    });
+  }
 
   protected age(note: NoteView): string {
     return formatDistance(this.session.local(note.at).slice(0, 10), this.session.today());

@@ -30,6 +30,11 @@ export class NotesService {
     if (notes && this.postId === id) this.notes.set(notes);
   }
 
+  /** One has the notes of this post before one's eyes. */
+  async see(): Promise<void> {
+    await this.api.call('notes.see', { id: this.postId!, body: {} }).catch(() => undefined);
+  }
+
   async add(text: string, passage: Passage | null, parentId: number | null = null): Promise<void> {
     await this.api.call('notes.add', { id: this.postId!, body: { text, passage, parentId } });
     await this.refresh();

@@ -121,6 +121,8 @@ export class PostPage {
   protected readonly notes = inject(NotesService);
   private readonly suggestions = inject(SuggestionsService);
   readonly id = input.required<string>();
+  /** The note that led here. */
+  readonly note = input<string>();
   protected readonly editor = viewChild(TextEditor);
   private readonly reading = viewChild(ReadingPanel);
   protected readonly tabs = TABS;
@@ -185,6 +187,15 @@ export class PostPage {
     });
     effect(() => {
       if (sentBack()) untracked(() => this.tab.set('notes'));
+    });
+    // Led here by a note that mentions one; an answer stands with the note that it answers.
+    const asked = computed(() => {
+      const note = this.notes.notes().find((n) => n.id === Number(this.note()));
+      return note ? (note.parentId ?? note.id) : 0;
+    });
+    effect(() => {
+      const thread = asked();
+      if (thread) untracked(() => this.openNote(thread));
     });
     effect(() => title.setTitle(`${this.posts.post()?.title ?? 'Post'} · Key Roster`));
     effect(() => document.body.classList.toggle('only-text', this.onlyText()));

@@ -1,15 +1,16 @@
 import { ChangeDetectionStrategy, Component, effect, input, output } from '@angular/core';
 import { ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
-import { TextField, isReady, must, textControl } from '../ui/fields';
+import { isReady, must, textControl } from '../ui/fields';
+import { NoteText } from './note-text';
 
 /** Asks for the words that go with a move. */
 @Component({
   selector: 'kr-word-form',
-  imports: [MatButton, ReactiveFormsModule, TextField],
+  imports: [MatButton, ReactiveFormsModule, NoteText],
   template: `
     <form (submit)="$event.preventDefault(); done()" novalidate>
-      <kr-text [formControl]="word" [label]="label()" rows="3" [max]="4000" [hint]="hint()" data-word />
+      <kr-note-text [formControl]="word" [label]="label()" rows="3" [max]="4000" [hint]="hint()" data-word />
       <div class="row">
         <button matButton="filled" type="submit" [disabled]="busy()">{{ act() }}</button><button
           matButton="outlined"

@@ -5,6 +5,7 @@ import {
   formatClock,
   formatCount,
   formatDate,
+  formatDistance,
   formatShortDate,
   startOfWeek,
   type Need,
@@ -46,6 +47,8 @@ export class TodayPage {
   protected readonly sends = signal<SendView[]>([]);
   protected readonly short = (date: string) => formatShortDate(date, this.view()?.today);
   protected readonly clock = formatClock;
+  protected readonly age = (at: string) =>
+    formatDistance(this.session.local(at).slice(0, 10), this.session.today());
   protected readonly week = (date: string) => startOfWeek(date, this.session.blog()?.firstWeekday ?? 1);
 
   protected readonly groups = computed(() => {
@@ -59,6 +62,9 @@ export class TodayPage {
   protected readonly summary = computed(() => {
     const of = (kind: NeedKind) => this.view()?.needs.filter((n) => n.kind === kind).length ?? 0;
     const parts: string[] = [
+      ...(this.view()?.mentions.length
+        ? [formatCount(this.view()!.mentions.length, 'note that mentions you', 'notes that mention you')]
+        : []),
       ...(of('late') ? [`${of('late')} late`] : []),
       ...(of('review') ? [`${formatCount(of('review'), 'post')} to read`] : []),
       ...(of('pitched') ? [`${formatCount(of('pitched'), 'new pitch', 'new pitches')}`] : []),
