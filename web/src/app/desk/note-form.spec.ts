@@ -44,8 +44,13 @@ describe('a note that is typed', () => {
   it('offers people by what is typed of their names after an @', async () => {
     await open({ label: 'Your note' });
     const names = await form.loader.getHarness(MatAutocompleteHarness);
-    const offered = async () =>
-      Promise.all((await names.getOptions()).map(async (o) => (await o.getText()).replace('editor', '')));
+    const offered = async () => {
+      // The panel shows itself a moment after what it offers.
+      await new Promise((done) => setTimeout(done, 10));
+      return Promise.all(
+        (await names.getOptions()).map(async (o) => (await o.getText()).replace('editor', '')),
+      );
+    };
     await names.enterText('Ask me@fe');
     expect(await names.isOpen()).toBe(false);
     await names.clear();
