@@ -20,6 +20,8 @@ export * from './checks/checks.js';
 export * from './formats/formats.js';
 export * from './likeness/likeness.js';
 export * from './passage/passage.js';
+export * from './micropub/entry.js';
+export * from './micropub/request.js';
 export * from './micropub/scopes.js';
 export * from './people/mentions.js';
 export * from './people/people.js';

@@ -37,6 +37,7 @@ export const RESERVED_SLUGS: ReadonlySet<string> = new Set([
   'calendar',
   'files',
   'letter',
+  'micropub',
   'outlets',
 ]);
 

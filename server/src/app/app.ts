@@ -23,6 +23,7 @@ import { findHandlers } from '../find/routes.js';
 import { slotHandlers } from '../slots/routes.js';
 import { todayHandlers } from '../today/routes.js';
 import { postHandlers } from '../posts/routes.js';
+import { micropub } from '../micropub/endpoint.js';
 import { log } from '../log.js';
 import type { Process } from './process.js';
 import { letterSignUps } from '../site/letter.js';
@@ -77,6 +78,7 @@ export async function makeApp(services: Process): Promise<App> {
     next();
   });
   app.use('/outlets', outletFeeds(services));
+  app.use('/micropub', micropub(services));
   const session = sessions(sessionPool, await sessionSecret(db, settings), settings);
   const readers = readersSide(services, [session, authenticate(db)]);
   app.use(readers.handler);

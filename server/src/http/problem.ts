@@ -105,7 +105,8 @@ export function isOutOfReach(error: unknown): boolean {
   );
 }
 
-function asProblem(error: unknown): ProblemError {
+/** What went wrong, as what is said of it; what nobody foresaw is logged. */
+export function asProblem(error: unknown): ProblemError {
   if (error instanceof ProblemError) return error;
   const e = (typeof error === 'object' && error !== null ? error : {}) as HttpLikeError;
   if (e.type === 'entity.too.large' || e.code === 'LIMIT_FILE_SIZE')

@@ -1,0 +1,102 @@
+import { entryParts, formatList, isSlug, roleMay, titleFrom, type Properties } from '@keyroster/core';
+import { addNote } from '../desk/notes.js';
+import type { CurrentPerson } from '../http/current-person.js';
+import type { Trx } from '../db/connect.js';
+import { ProblemError, notYours } from '../http/problem.js';
+import type { Services } from '../http/services.js';
+import { keepDrawn, type Drawn } from '../media/keep-picture.js';
+import { movePost } from '../posts/move.js';
+import { createPost } from '../posts/pitch.js';
+import { tagIdsOf } from '../posts/tag-ids.js';
+import { makeText, ownPicture, readContent } from './content.js';
+import { checkedFields } from './fields.js';
+
+/** The blog's category that an entry names, where it is one that its sender may give. */
+async function categoryOf(
+  trx: Trx,
+  person: CurrentPerson,
+  names: readonly string[],
+): Promise<{ id: number; name: string } | null> {
+  const known = await trx('categories')
+    .where({ blog_id: person.blogId })
+    .select<{ id: number; name: string }[]>('id', 'name');
+  const named = (name: string) => known.find((c) => c.name.toLowerCase() === name.toLowerCase());
+  const first = names.map(named).find((c) => c !== undefined);
+  return first && (person.role !== 'editor' || person.categories.includes(first.id)) ? first : null;
+}
+
+async function isTaken(trx: Trx, blogId: number, slug: string): Promise<boolean> {
+  return (await trx('all_posts').where({ blog_id: blogId, slug }).first('id')) !== undefined;
+}
+
+/**
+ * Makes a post of an entry. It is a draft of whoever sent it where they may begin one, and a pitch with its text else;
+ * it never goes out by itself. What has no place in a post is said in a note on it. Answers its id.
+ */
+export async function createFromEntry(
+  { db, settings }: Services,
+  person: CurrentPerson,
+  entry: Properties,
+  files: readonly { drawn: Drawn; name: string }[],
+): Promise<number> {
+  if (!roleMay(person.role, 'pitch')) throw notYours('Bringing drafts');
+  const { parts, leftOut } = entryParts(entry);
+  const photos = parts.photos ?? [];
+  if (!parts.title && !parts.content?.text.trim() && photos.length + files.length === 0)
+    throw new ProblemError('invalid', 'There is nothing in the entry: give it a name, content or a photo.');
+  const content = await readContent(parts.content);
+  return db.transaction(async (trx) => {
+    const remarks: string[] = [];
+    const pictures: { media: number; alt: string }[] = [];
+    for (const photo of photos) {
+      const own = await ownPicture(trx, person.blogId, settings.publicUrl, photo);
+      if (own) pictures.push(own);
+      else
+        remarks.push(
+          `The picture at ${photo.url.slice(0, 300)} was not fetched; the media endpoint takes it.`,
+        );
+    }
+    for (const { drawn, name } of files)
+      pictures.push({ media: (await keepDrawn(trx, person, drawn, { name })).id, alt: '' });
+    const [lead = null, ...others] = pictures;
+    const text = await makeText(trx, person, content, others);
+    remarks.push(...(text?.remarks ?? []));
+    const category = await categoryOf(trx, person, parts.tags ?? []);
+    const tags = (parts.tags ?? []).filter((t) => t.toLowerCase() !== category?.name.toLowerCase());
+    let slug = parts.slug;
+    if (slug && (!isSlug(slug) || (await isTaken(trx, person.blogId, slug)))) {
+      remarks.push(`The address “${slug.slice(0, 100)}” cannot be had: it is taken, or no address at all.`);
+      slug = undefined;
+    }
+    const fields = checkedFields({
+      title: parts.title ?? titleFrom(text?.text ?? ''),
+      excerpt: parts.excerpt ?? '',
+      tags,
+    });
+    const row = await createPost(
+      trx,
+      person,
+      {
+        title: fields.title!,
+        excerpt: fields.excerpt!,
+        tagIds: await tagIdsOf(trx, person.blogId, fields.tags ?? []),
+        categoryId: category?.id ?? null,
+        bylineId: person.id,
+        leadPicture: lead,
+        ...(slug ? { slug } : {}),
+      },
+      null,
+      ...(text ? [{ kind: 'text' as const, body: text.body, words: text.words }] : []),
+    );
+    await movePost(trx, row, person, { to: 'drafting' }).catch((error: unknown) => {
+      // Whoever may not begin drafts has pitched one.
+      if (!(error instanceof ProblemError)) throw error;
+    });
+    if (leftOut.length > 0)
+      remarks.unshift(
+        `A post has no place for ${formatList(leftOut.map((p) => p.slice(0, 60)))}; that was left out.`,
+      );
+    if (remarks.length > 0) await addNote(trx, row, person, { text: remarks.join('\n').slice(0, 4000) });
+    return row.id;
+  });
+}
