@@ -51,6 +51,8 @@ export interface PostRights {
   update: boolean;
   /** Changes of the text that somebody else accepts or refuses. */
   suggest: boolean;
+  /** Its earlier versions. */
+  history: boolean;
 }
 
 /** Fields that a view shows under another name, or with the things that they name. */

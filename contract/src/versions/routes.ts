@@ -3,6 +3,7 @@ import type { RoutesOf } from '../route.js';
 import type {
   ComparisonQuery,
   ComparisonView,
+  Imported,
   Restoring,
   UpdateView,
   VersionName,
@@ -16,6 +17,7 @@ export interface VersionsRoutes {
   'versions.list': { id: true; query: VersionsQuery; reply: VersionsView };
   'versions.compare': { id: true; query: ComparisonQuery; reply: ComparisonView };
   'versions.name': { id: true; body: VersionName; reply: VersionView };
+  'versions.imported': { id: true; body: Imported; reply: null };
   'versions.pending': { id: true; reply: UpdateView };
   'versions.update': { id: true; body: object; ifMatch: 'required'; reply: MoveDone };
   'versions.restore': { id: true; body: Restoring; ifMatch: 'required'; reply: MoveDone };
@@ -40,6 +42,13 @@ export const VERSIONS_ROUTES = {
     path: '/api/posts/:id/version-name',
     who: 'enterNewsroom',
     summary: 'Give a version of a post a name',
+  },
+  'versions.imported': {
+    method: 'POST',
+    path: '/api/posts/:id/imports',
+    who: 'enterNewsroom',
+    summary: 'Say that the text one put in last came from a file',
+    status: 204,
   },
   'versions.pending': {
     method: 'GET',

@@ -1,6 +1,14 @@
 import Joi from 'joi';
 import type { Bodies, Queries } from '../parts/of.js';
-import type { BlockRange, ComparisonQuery, Restoring, VersionName, VersionsQuery } from './types.js';
+import { text } from '../parts/parts.js';
+import type {
+  BlockRange,
+  ComparisonQuery,
+  Imported,
+  Restoring,
+  VersionName,
+  VersionsQuery,
+} from './types.js';
 
 const version = () => Joi.number().integer().min(1).max(2_000_000_000);
 const range = () =>
@@ -25,6 +33,7 @@ export const versionsBodies = {
     version: version().required(),
     name: Joi.string().trim().allow('').max(80).required(),
   }),
+  'versions.imported': Joi.object<Imported, true>({ file: text(200, 1).required() }),
   'versions.update': Joi.object({}),
   'versions.restore': Joi.object<Restoring>({
     version: version().required(),

@@ -18,8 +18,15 @@ export interface VersionView {
   name: string;
   /** The version that was restored with it. */
   restored: number | null;
+  /** The file, or the writing tool, that its text came from; null when it was written here. */
+  imported: string | null;
   /** Was what had been changed put before readers with it? */
   updated: boolean;
+}
+
+/** Says that the text one put in last came from a file. */
+export interface Imported {
+  file: string;
 }
 
 export interface VersionsQuery {

@@ -2,7 +2,8 @@ import type { Actor, Role } from '../people/people.js';
 import { isDesk, isWriter, type PostFacts, type Stage } from './stages.js';
 
 /** What a person may do with one post, beside moving it (see stages.ts). */
-export type PostAction = 'see' | 'write' | 'details' | 'plan' | 'note' | 'settle' | 'update' | 'suggest';
+export type PostAction =
+  'see' | 'write' | 'details' | 'plan' | 'note' | 'settle' | 'update' | 'suggest' | 'history';
 
 const WRITER_STAGES: readonly Stage[] = ['pitch', 'commissioned', 'drafting'];
 const PROOF_STAGES: readonly Stage[] = ['drafting', 'in review', 'cleared', 'scheduled'];
@@ -25,6 +26,9 @@ const proofreads: Rule = (actor, post) =>
 
 const RULES: Record<PostAction, Rule> = {
   see: staffSee,
+  /** what it was before, also before it was published */
+  history: (actor, post) =>
+    seesEverything(actor.role) || (actor.role !== 'reader' && isProofreader(actor, post)),
   /** title, excerpt, text, tags, format, pictures and what search engines see */
   write: (actor, post) =>
     isDesk(actor, post) ||

@@ -87,16 +87,13 @@ async function revokeToken(trx: Trx, person: CurrentPerson, id: number): Promise
 export async function bearerOf(
   db: Db,
   secret: string,
-): Promise<{ person: CurrentPerson; scopes: readonly TokenScope[] } | null> {
+): Promise<{ person: CurrentPerson; tool: string; scopes: readonly TokenScope[] } | null> {
   if (!/^krt_[A-Za-z0-9_-]{43}$/.test(secret)) return null;
   const token = await db('tokens')
     .where({ secret_sha256: digest(secret) })
-    .first<{ id: number; person_id: number; blog_id: number; scopes: TokenScope[] } | undefined>(
-      'id',
-      'person_id',
-      'blog_id',
-      'scopes',
-    );
+    .first<
+      { id: number; name: string; person_id: number; blog_id: number; scopes: TokenScope[] } | undefined
+    >('id', 'name', 'person_id', 'blog_id', 'scopes');
   const person = token ? await findPerson(db, token.person_id) : null;
   if (!token || person?.blogId !== token.blog_id || !roleMay(person.role, 'enterNewsroom')) return null;
   void db('tokens')
@@ -104,7 +101,7 @@ export async function bearerOf(
     .whereRaw(`(last_used_at is null or last_used_at < now() - interval '${NOTED}')`)
     .update({ last_used_at: db.fn.now() })
     .catch((error: unknown) => log.warn({ err: error }, 'token'));
-  return { person, scopes: token.scopes };
+  return { person, tool: token.name, scopes: token.scopes };
 }
 
 export const tokenHandlers: Handlers = {

@@ -17,6 +17,7 @@ import * as thirteenth from './migrations/0013-versions.js';
 import * as fourteenth from './migrations/0014-readers-version.js';
 import * as fifteenth from './migrations/0015-suggestions.js';
 import * as sixteenth from './migrations/0016-mentions-and-tokens.js';
+import * as seventeenth from './migrations/0017-imports.js';
 
 /** Numbered migrations; once landed they are never edited. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -36,6 +37,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0014-readers-version': fourteenth,
   '0015-suggestions': fifteenth,
   '0016-mentions-and-tokens': sixteenth,
+  '0017-imports': seventeenth,
 };
 
 const source: Knex.MigrationSource<string> = {

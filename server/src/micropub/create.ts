@@ -8,6 +8,7 @@ import { keepDrawn, type Drawn } from '../media/keep-picture.js';
 import { movePost } from '../posts/move.js';
 import { createPost } from '../posts/pitch.js';
 import { tagIdsOf } from '../posts/tag-ids.js';
+import { markImported } from '../versions/versions.js';
 import { makeText, ownPicture, readContent } from './content.js';
 import { checkedFields } from './fields.js';
 
@@ -36,8 +37,11 @@ async function isTaken(trx: Trx, blogId: number, slug: string): Promise<boolean>
 export async function createFromEntry(
   { db, settings }: Services,
   person: CurrentPerson,
-  entry: Properties,
-  files: readonly { drawn: Drawn; name: string }[],
+  {
+    entry,
+    files,
+    tool,
+  }: { entry: Properties; files: readonly { drawn: Drawn; name: string }[]; tool: string },
 ): Promise<number> {
   if (!roleMay(person.role, 'pitch')) throw notYours('Bringing drafts');
   const { parts, leftOut } = entryParts(entry);
@@ -88,6 +92,7 @@ export async function createFromEntry(
       null,
       ...(text ? [{ kind: 'text' as const, body: text.body, words: text.words }] : []),
     );
+    if (text) await markImported(trx, row.id, person.id, tool);
     await movePost(trx, row, person, { to: 'drafting' }).catch((error: unknown) => {
       // Whoever may not begin drafts has pitched one.
       if (!(error instanceof ProblemError)) throw error;

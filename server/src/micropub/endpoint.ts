@@ -21,6 +21,8 @@ const MAX_FILES = 6;
 
 interface Bearer {
   person: CurrentPerson;
+  /** What the key is for, in its owner's words. */
+  tool: string;
   scopes: readonly TokenScope[];
 }
 const bearer = (res: Response) => res.locals['bearer'] as Bearer;
@@ -91,15 +93,15 @@ export function micropub(services: Services): Router {
   ): Promise<void> => {
     if (!read.ok) throw invalid(read.sentence);
     const { request } = read;
-    const { person } = bearer(res);
+    const { person, tool } = bearer(res);
     if (request.action === 'create') {
       mustLet(res, 'create');
-      const id = await createFromEntry(services, person, request.entry, files);
+      const id = await createFromEntry(services, person, { entry: request.entry, files, tool });
       res.status(201).location(addressOf(settings.publicUrl, id)).end();
       return;
     }
     mustLet(res, request.action === 'update' ? 'update' : 'delete');
-    if (request.action === 'update') await updateFromEntry(services, person, request);
+    if (request.action === 'update') await updateFromEntry(services, person, request, tool);
     else await (request.action === 'delete' ? binPost : unbinPost)(services, person, request.url);
     res.status(204).end();
   };

@@ -1,6 +1,6 @@
 import request from 'supertest';
 import sharp from 'sharp';
-import type { NoteView, TokenList, TokenMade } from '@keyroster/contract';
+import type { NoteView, TokenList, TokenMade, VersionsView } from '@keyroster/contract';
 import type { TokenScope } from '@keyroster/core';
 import { eventually, fromNow, Newsroom, type Who } from '../testing/newsroom.js';
 import { release } from '../posts/release.js';
@@ -75,6 +75,9 @@ describe('drafts through Micropub', () => {
       room.ids.chief,
     ]);
     expect(post.tags.map((t) => t.name)).toEqual(['bar', 'foo']);
+    const versions = (await (await room.as('chief')).get(`/api/posts/${post.id}/versions`))
+      .body as VersionsView;
+    expect(versions.versions.map((v) => v.imported)).toEqual([null, 'Phone']);
     const pitched = await made('writer', { name: ['By a writer'], content: ['Some words.'] });
     expect([pitched.stage, pitched.byline?.id, textOf(pitched)]).toEqual([
       'pitch',

@@ -15,6 +15,7 @@ import { editOf } from '../posts/change.js';
 import { editPost } from '../posts/edit.js';
 import type { WholePostRow } from '../posts/store.js';
 import { visiblePostToChange } from '../posts/visible.js';
+import { markImported } from '../versions/versions.js';
 import { makeText, ownPicture, readContent, withPictures } from './content.js';
 import { checkedFields } from './fields.js';
 import { postAt } from './post-at.js';
@@ -54,6 +55,7 @@ export async function updateFromEntry(
   { db, settings, texts }: Services,
   person: CurrentPerson,
   request: Update,
+  tool: string,
 ): Promise<void> {
   mustFit(request);
   const { replace, add, remove, drop } = request;
@@ -115,6 +117,7 @@ export async function updateFromEntry(
         ? await withPictures(row.suggested ?? row.body, beside)
         : null;
     if (text) edits.push({ kind: 'text', body: text.body, words: text.words });
-    if (edits.length > 0) await editPost(trx, row, person, ...edits);
+    const done = edits.length > 0 ? await editPost(trx, row, person, ...edits) : row;
+    if (text && done.version > row.version) await markImported(trx, row.id, person.id, tool);
   });
 }

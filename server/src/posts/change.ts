@@ -19,7 +19,11 @@ export async function changePost(
 }
 
 /** The edit that changes from outside mean: times in the blog's zone, tags by their names. */
-export async function editOf(trx: Trx, blogId: number, { tags, runAt, ...fields }: PostChanges): Promise<PostEdit> {
+export async function editOf(
+  trx: Trx,
+  blogId: number,
+  { tags, runAt, ...fields }: PostChanges,
+): Promise<PostEdit> {
   const values: SetValues = fields;
   if (tags !== undefined) values.tagIds = await tagIdsOf(trx, blogId, tags);
   if (runAt !== undefined) values.run = runAt === null ? null : runTimeOf(runAt, await zoneOf(trx, blogId));

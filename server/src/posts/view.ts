@@ -104,6 +104,7 @@ export async function detailsOf(
       note: may(person, 'note', facts),
       update: may(person, 'update', facts),
       suggest: may(person, 'suggest', facts),
+      history: may(person, 'history', facts),
     },
     moves: openMoves(person, facts).map(({ to, label }) => ({ to, label })),
   };

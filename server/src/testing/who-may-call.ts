@@ -33,6 +33,7 @@ export const WHO_MAY_CALL: Record<string, readonly RouteName[]> = {
     'versions.compare',
     'versions.name',
     'versions.restore',
+    'versions.imported',
     'versions.pending',
     'versions.update',
     'notes.list',

@@ -1,6 +1,6 @@
 import type { MoveDone } from '@keyroster/contract';
 import type { Response } from 'express';
-import { may, seesEverything } from '@keyroster/core';
+import { may } from '@keyroster/core';
 import type { Trx } from '../db/connect.js';
 import { databaseNow } from '../db/now.js';
 import type { CurrentPerson } from '../http/current-person.js';
@@ -13,13 +13,11 @@ import { detailsOf } from '../posts/view.js';
 import { visiblePost, visiblePostToChange } from '../posts/visible.js';
 import { restoreVersion } from './restore.js';
 import { seeUpdate, updatePost } from './update.js';
-import { compareVersions, listVersions, nameVersion } from './versions.js';
+import { compareVersions, listVersions, markImported, nameVersion } from './versions.js';
 
-/** What a post was before it was published is for those whose work it is; a proofreader sees what they are put on. */
 async function withHistory(trx: Trx, person: CurrentPerson, id: number): Promise<WholePostRow> {
   const post = await visiblePost(trx, person, id);
-  if (!seesEverything(person.role) && post.proofreader_id !== person.id)
-    throw notYours('Reading earlier versions of this post');
+  if (!may(person, 'history', factsOf(post))) throw notYours('Reading earlier versions of this post');
   return post;
 }
 
@@ -51,6 +49,15 @@ export const versionHandlers: Handlers = {
     const post = await visiblePostToChange(trx, person, id);
     return nameVersion(trx, post, may(person, 'write', factsOf(post)), body);
   },
+  'versions.imported': prepared(
+    ({ services, id }) => services.texts.settle(id),
+    async ({ trx, person, id, body }) => {
+      const post = await visiblePostToChange(trx, person, id);
+      if (!may(person, 'write', factsOf(post))) throw notYours('Importing into this post');
+      await markImported(trx, post.id, person.id, body.file);
+      return null;
+    },
+  ),
   'versions.pending': prepared(
     ({ services, id }) => services.texts.settle(id),
     async ({ trx, person, id }) => seeUpdate(trx, person, await updatable(trx, person, id)),

@@ -132,6 +132,19 @@ describe('versions of a post', () => {
     ).toBe(404);
   });
 
+  it('say which file their text came from, and only whoever may write says so', async () => {
+    const post = await room.pitch('chief', 'Brought in', { categoryId: 1, bylineId: room.ids.writer });
+    await room.write('writer', post.id, 'From a file.');
+    const say = async (who: Who) =>
+      (await (await room.as(who)).post(`/api/posts/${post.id}/imports`).send({ file: 'frost.docx' })).status;
+    expect([await say('proofreader'), await say('otherWriter'), await say('writer')]).toEqual([
+      404, 403, 204,
+    ]);
+    const { versions } = (await (await room.as('chief')).get(`/api/posts/${post.id}/versions`))
+      .body as VersionsView;
+    expect(versions.map((v) => v.imported)).toEqual(['frost.docx', null]);
+  });
+
   it('of a published post are for its proofreader, and for no other', async () => {
     const post = await room.scheduled(fromNow(-1), 'Out already');
     await release(room.db, post.id);

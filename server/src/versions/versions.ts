@@ -40,6 +40,7 @@ interface VersionRow {
   words: number;
   name: string;
   restored: number | null;
+  imported: string | null;
   updated: boolean;
 }
 
@@ -57,6 +58,7 @@ const versionRows = (db: Reader, postId: number) =>
       db.raw(`(v.fields->>'words')::int as words`),
       'v.name',
       'v.restored',
+      'v.imported',
       db.raw(`'readersVersion' = any (v.changed) and v.fields ->> 'readers_version' is null as updated`),
     );
 
@@ -70,6 +72,7 @@ const viewOf = (row: VersionRow): VersionView => ({
   words: row.words ?? 0,
   name: row.name,
   restored: row.restored,
+  imported: row.imported,
   updated: row.updated && row.stage === 'published' && !row.changed.includes('stage'),
 });
 
@@ -162,6 +165,20 @@ const wordsOf = (value: unknown): string =>
     : value === null || value === undefined || value === false
       ? 'none'
       : 'another';
+
+/** The newest version in which a person changed the text came from a file, or from a writing tool. */
+export async function markImported(trx: Trx, postId: number, personId: number, from: string): Promise<void> {
+  await trx('post_versions')
+    .where({ post_id: postId })
+    .where(
+      'version',
+      trx('post_versions')
+        .where({ post_id: postId, person_id: personId })
+        .whereRaw(`'body' = any (changed)`)
+        .max('version'),
+    )
+    .update({ imported: from });
+}
 
 /** Gives a version a name, or takes it away. Whoever writes in a post or decides about it may. */
 export async function nameVersion(

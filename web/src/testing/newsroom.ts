@@ -104,7 +104,7 @@ export const post = (parts: Partial<PostView> = {}): PostView =>
     brief: { angle: '', length: null, copyDate: null },
     dateConstraint: { notBefore: null, notAfter: null, mustBeOn: null },
     moves: [],
-    rights: { write: true, details: true, plan: true, note: true },
+    rights: { write: true, details: true, plan: true, note: true, history: true },
     ...parts,
   }) as PostView;
 

@@ -19,7 +19,9 @@ import { PostService } from './post.service';
     <mat-menu #menu="matMenu">
       <button mat-menu-item [matMenuTriggerFor]="out">Export as</button>
       <button mat-menu-item (click)="leadTo('spinoffs')">Spin-offs</button>
-      <button mat-menu-item (click)="leadTo('versions')">Versions</button>
+      @if (posts.post()?.rights?.history) {
+        <button mat-menu-item (click)="leadTo('versions')">Versions</button>
+      }
       <button mat-menu-item (click)="print()">Print …</button>
       @if (session.may('pitch')) {
         <button mat-menu-item (click)="copy()">Duplicate</button>

@@ -296,6 +296,8 @@ export class PostPage {
     this.report.set({ sentence: `Reading ${file.name} …` });
     try {
       const read = await this.api.call('import.convert', { file });
+      // What was typed until now is a version of its own.
+      await this.posts.flush();
       const before = this.posts.post()!;
       this.editor()?.replaceAll(read.body);
       const title = read.title && read.title !== before.title ? { title: read.title.slice(0, 300) } : {};
@@ -306,6 +308,11 @@ export class PostPage {
         sentence: `${read.sentence} ${'title' in title ? `The title was “${before.title}”.` : ''}`.trim(),
         undo: () => this.editor()?.run((c) => c.undo()),
       });
+      await this.posts.flush();
+      // Without it, it is a version like any other.
+      await this.api
+        .call('versions.imported', { id: before.id, body: { file: file.name.slice(-200) } })
+        .catch(() => undefined);
     } catch (error) {
       this.report.set({ sentence: sentenceOf(error) });
     }

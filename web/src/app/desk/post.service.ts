@@ -225,7 +225,8 @@ export class PostService {
       await this.api.call('posts.open', { id: post.id, body: {} }).catch(() => undefined);
   }
 
-  private async learnLastRead({ id, version }: PostView): Promise<void> {
+  private async learnLastRead({ id, version, rights }: PostView): Promise<void> {
+    if (!rights.history) return;
     const page = await this.api.call('versions.list', { id, query: { limit: 1 } }).catch(() => null);
     if (page?.lastRead && page.lastRead < version && this.post()?.id === id) this.lastRead.set(page.lastRead);
   }

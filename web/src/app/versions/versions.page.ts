@@ -92,7 +92,8 @@ export class VersionsPage {
 
   protected what(v: VersionView): string {
     if (v.restored !== null) return `restored version ${v.restored}`;
-    if (v.version === 1) return 'began it';
+    if (v.version === 1) return v.imported ? `began it with ${v.imported}` : 'began it';
+    if (v.imported) return `brought in ${v.imported}`;
     if (v.updated) return 'put before readers';
     if (v.moved) return v.changed.length > 1 ? `${v.stage}; ${formatList(v.changed)}` : v.stage;
     return formatList(v.changed) || 'small things';
