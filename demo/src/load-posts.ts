@@ -199,10 +199,10 @@ export async function loadConversation(to: Loading, key: string, postId: number)
     await move('drafting', 'in review', 'RA', 1);
     const id = await say(
       'CF',
-      'Which is it? I would leave both in.',
+      '@Rosalind, which is it? I would leave both in.',
       'three people have now told me is a water rail and one has told me is a gate',
     );
     await say('RA', 'Both, then. It is a gate.', undefined, id);
   }
-  if (key === 'galley-2') await say('HB', 'Copy was due. Shall I move it a week?');
+  if (key === 'galley-2') await say('HB', 'Copy was due, @Mara. Shall I move it a week?');
 }

@@ -39,6 +39,9 @@ const someScope: ValidatorFn = ({ value }) =>
       margin-bottom: 22px;
       align-items: start;
     }
+    .sheet > .soft {
+      margin-bottom: 10px;
+    }
     .wrong {
       color: var(--madder);
     }

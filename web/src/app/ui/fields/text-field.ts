@@ -1,6 +1,7 @@
 import {
   ChangeDetectionStrategy,
   Component,
+  booleanAttribute,
   input,
   model,
   numberAttribute,
@@ -26,6 +27,8 @@ export class TextField extends Field<string> {
   readonly max = input<number>();
   readonly type = input<'text' | 'email' | 'password' | 'search' | 'url'>('text');
   readonly autocomplete = input('off');
+  /** To be read and copied: all of it is selected with the focus. */
+  readonly readonly = input(false, { transform: booleanAttribute });
   private readonly area = viewChild<ElementRef<HTMLTextAreaElement>>('area');
   private readonly line = viewChild<ElementRef<HTMLInputElement>>('line');
 
