@@ -34,7 +34,7 @@ test('a note tells whom it mentions, once they may see the post, until they have
   await chief.getByRole('option', { name: 'Cyril Fenn' }).click();
   const mentions = cyril.getByRole('region', { name: 'Mentions of you' });
   await mentions.getByRole('link', { name: new RegExp(title) }).click();
-  await expect(cyril.getByText('Is it so, @Cyril Fenn ?')).toBeVisible();
+  await expect(cyril.getByText('@Cyril Fenn', { exact: true })).toBeVisible();
   await cyril.goto('/desk/today');
   await expect(cyril.getByRole('heading', { level: 1 })).toBeVisible();
   await expect(mentions.getByText(title)).toBeHidden();
