@@ -84,5 +84,6 @@ export const deskQueries = {
     as: Joi.string()
       .valid(...OUT_KINDS)
       .required(),
+    suggestions: Joi.boolean().when('as', { not: Joi.valid('html', 'docx'), then: Joi.valid(false) }),
   }),
 } satisfies Queries;

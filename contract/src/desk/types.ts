@@ -136,6 +136,8 @@ export const OUT_KINDS = ['markdown', 'html', 'docx', 'text'] as const;
 export type OutKind = (typeof OUT_KINDS)[number];
 export interface OutQuery {
   as: OutKind;
+  /** With what is suggested in it, where the format has room for that: HTML and Word. */
+  suggestions?: boolean;
 }
 
 /** A picture of the library. */

@@ -1,4 +1,5 @@
 import type { BodyNode } from './schema.js';
+import { makerOf } from './suggestion-key.js';
 import { inlineText, nodesOf } from './text.js';
 import { contentWords } from '../slug/slug.js';
 
@@ -19,6 +20,8 @@ export interface HtmlOptions {
   files?: (id: number) => { src: string; type: string } | undefined;
   /** Where a sign-up for the letter is sent; without it the form is not drawn. */
   signUpAction?: string;
+  /** The name of whoever suggests something; with it, what is suggested is drawn as `<ins>` and `<del>`. */
+  suggestedBy?: (personId: number) => string;
 }
 
 export function escapeHtml(text: string): string {
@@ -126,10 +129,20 @@ export function bodyHtml(
       );
     },
   };
+  const suggestion = (tag: 'ins' | 'del', inner: string, key: unknown): string => {
+    const maker = makerOf(key);
+    if (!maker || !options.suggestedBy) return tag === 'ins' ? '' : inner;
+    return (
+      `<${tag} datetime="${maker.at}" data-by="${escapeHtml(options.suggestedBy(maker.personId))}" ` +
+      `data-suggestion="${maker.id}">${inner}</${tag}>`
+    );
+  };
   const wraps: Record<string, (inner: string, attrs: Record<string, unknown>) => string> = {
     bold: (inner) => `<strong>${inner}</strong>`,
     italic: (inner) => `<em>${inner}</em>`,
     code: (inner) => `<code>${inner}</code>`,
+    inserted: (inner, attrs) => suggestion('ins', inner, attrs['key']),
+    deleted: (inner, attrs) => suggestion('del', inner, attrs['key']),
     link: (inner, attrs) => `<a href="${escapeHtml(String(attrs['href']))}">${inner}</a>`,
   };
 

@@ -2,7 +2,7 @@ import type { BodyNode } from '../body/schema.js';
 
 export type Mark = NonNullable<BodyNode['marks']>[number];
 
-const MARK_ORDER = ['link', 'bold', 'italic', 'code'];
+const MARK_ORDER = ['link', 'bold', 'italic', 'code', 'inserted', 'deleted'];
 
 /** White space as HTML collapses it; no-break spaces are characters and stay. */
 export function collapse(text: string): string {

@@ -1,4 +1,5 @@
 import type { BodyNode } from '../body/schema.js';
+import { isSuggestion } from '../suggestions/outside.js';
 import type { ImportReport, Kept } from './report.js';
 
 const KINDS: Record<string, Kept> = {
@@ -31,7 +32,9 @@ export function countKept(content: readonly BodyNode[]): ImportReport['kept'] {
     for (const child of node.content ?? []) {
       // A passage that keeps its mark over several runs is one passage.
       const marks = (child.marks ?? []).map((m) => JSON.stringify(m));
-      for (const mark of child.marks ?? []) if (!last.includes(JSON.stringify(mark))) add(mark.type as Kept);
+      // Suggestions are told of by themselves.
+      for (const mark of child.marks ?? [])
+        if (!isSuggestion(mark) && !last.includes(JSON.stringify(mark))) add(mark.type as Kept);
       last = marks.join();
       visit(child, inBlock || ['listItem', 'blockquote', 'table'].includes(node.type));
     }

@@ -7,7 +7,12 @@ import { styleOf, textOf, type HtmlElement } from './tree.js';
 const OTHER_MARKS: ReadonlySet<string> = new Set(['u', 's', 'strike', 'del', 'ins']);
 
 /** The marks within an element that stands within others; what has no mark here is handed to `drop`. */
-export function marksOf(node: HtmlElement, marks: Mark[], drop: (kind: Dropped) => void): Mark[] {
+export function marksOf(
+  node: HtmlElement,
+  marks: Mark[],
+  drop: (kind: Dropped) => void,
+  suggested: (node: HtmlElement) => Mark | null,
+): Mark[] {
   let inner = marks;
   const add = (mark: Mark) => {
     inner = [...inner.filter((m) => m.type !== mark.type), mark];
@@ -22,7 +27,9 @@ export function marksOf(node: HtmlElement, marks: Mark[], drop: (kind: Dropped) 
     add({ type: named });
   if (/^(bold|bolder|[6-9]00)$/.test(weight)) add({ type: 'bold' });
   if (/^(italic|oblique)/.test(styleOf(node, 'font-style'))) add({ type: 'italic' });
-  if (OTHER_MARKS.has(node.tag)) drop('other mark');
+  const suggestion = suggested(node);
+  if (suggestion) add(suggestion);
+  else if (OTHER_MARKS.has(node.tag)) drop('other mark');
   if (node.tag === 'a' && node.attrs['href'] !== undefined) {
     const href = safeHref(node.attrs['href']);
     if (href) add({ type: 'link', attrs: { href } });

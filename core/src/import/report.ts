@@ -28,7 +28,6 @@ export type Dropped =
   | 'picture from elsewhere'
   | 'raised or lowered'
   | 'hidden text'
-  | 'deleted text'
   | 'page break'
   | 'header or footer'
   | 'other mark';
@@ -73,7 +72,6 @@ const DROPPED: [Dropped, string, string][] = [
   ],
   ['raised or lowered', 'raised or lowered passage', 'raised and lowered passages'],
   ['hidden text', 'passage of hidden text', 'passages of hidden text'],
-  ['deleted text', 'passage that was marked as deleted', 'passages that were marked as deleted'],
   ['page break', 'page break', 'page breaks'],
   ['header or footer', 'header or footer', 'headers and footers'],
   ['other mark', 'underline or strike-through', 'underlines and strike-throughs'],

@@ -1,6 +1,7 @@
 import type { BodyNode } from '../body/schema.js';
 import { levelHeadings, mendFragments } from './fragments.js';
 import { collapse, sortMarks, textNode, tidyInline, withoutBold, type Mark } from './inline.js';
+import { suggestedInBlocks } from '../suggestions/outside.js';
 import { countKept } from './kept.js';
 import { listOf } from './list.js';
 import { marksOf } from './marks.js';
@@ -12,6 +13,7 @@ import { tableOf } from './table.js';
 import { BLOCK_TAGS, DROPPED_TAGS, SILENT_TAGS } from './tags.js';
 import { takeTitle } from './title.js';
 import { isElement, prune, styleOf, textOf, type HtmlElement, type HtmlNode } from './tree.js';
+import { SuggestedMarks } from './suggested.js';
 import { gatherWordLists } from './word-lists.js';
 
 export interface ImportedText {
@@ -19,6 +21,8 @@ export interface ImportedText {
   title: string | null;
   body: BodyNode;
   pictures: EmbeddedPicture[];
+  /** Whose suggestions are in the text: those of person 1 in it are of the first of these. */
+  authors: string[];
   report: ImportReport;
 }
 
@@ -28,21 +32,29 @@ const MAX_DEPTH = 12;
 /** Nothing a person wrote is nested deeper; what lies below is read as text. */
 const MAX_TREE_DEPTH = 200;
 
+export interface ImportOptions {
+  /** It goes into a text that is there. */
+  part?: boolean;
+  /** What is tracked as changed in it is suggested; else it is taken as it stands. */
+  suggestions?: boolean;
+}
+
 /**
  * Turns a parsed HTML tree into a body that fits the schema: structure is kept, styling dropped, and
  * everything that was kept or dropped is counted. Never fails; a tree without any text gives a body with one
  * empty paragraph. A `part` of a text (something pasted) keeps levels of headings and links to places that stand
  * elsewhere in the text it goes into.
  */
-export function importHtml(root: HtmlNode, { part = false } = {}): ImportedText {
-  return new Converter(part).run(prune(root, MAX_TREE_DEPTH));
+export function importHtml(root: HtmlNode, options: ImportOptions = {}): ImportedText {
+  return new Converter(options).run(prune(root, MAX_TREE_DEPTH));
 }
 
 class Converter {
-  constructor(private readonly isPart: boolean) {}
+  constructor(private readonly options: ImportOptions) {}
 
   private readonly report: ImportReport = { kept: {}, dropped: {}, remarks: [] };
   private readonly pictures = new Pictures((kind) => this.drop(kind));
+  private readonly suggested = new SuggestedMarks();
   private title: string | null = null;
   /** Names of places in the text that wait for the heading they belong to, and those that have found it. */
   private names: string[] = [];
@@ -56,13 +68,14 @@ class Converter {
     this.report.remarks.push(...titleRemarks);
     const blocks = this.blocks(isElement(tree) ? [tree] : [tree], 0);
     const blank = blocks.length > 0 ? blocks : [{ type: 'paragraph' }];
-    if (this.isPart) return this.whole({ type: 'doc', content: blank });
+    if (this.options.part) return this.whole({ type: 'doc', content: blank });
     const levelled = levelHeadings(blank);
     // Levelled headings are other nodes than those that were named.
     const named = new Map(
       [...this.named].map(([name, heading]) => [name, levelled.content[blocks.indexOf(heading)] ?? heading]),
     );
-    const { body, remarks } = mendFragments({ type: 'doc', content: levelled.content }, named);
+    const whole = suggestedInBlocks({ type: 'doc', content: levelled.content });
+    const { body, remarks } = mendFragments(whole, named);
     this.report.remarks.push(...levelled.remarks, ...remarks, ...this.pictures.remarks());
     return this.whole(body);
   }
@@ -73,6 +86,7 @@ class Converter {
       title: this.title,
       body,
       pictures: this.pictures.embedded,
+      authors: this.suggested.authors,
       report: this.report,
     };
   }
@@ -118,7 +132,12 @@ class Converter {
           }),
         );
       } else {
-        const inner = marksOf(node, marks, (kind) => this.drop(kind));
+        const inner = marksOf(
+          node,
+          marks,
+          (kind) => this.drop(kind),
+          (element) => (this.options.suggestions ? this.suggested.read(element) : null),
+        );
         const script = node.tag === 'sup' || node.tag === 'sub' ? inScript(textOf(node), node.tag) : null;
         if (script !== null && !node.children.some(isElement)) {
           inline.push(textNode(script, inner));

@@ -1,2 +1,3 @@
 export * from './list.js';
+export * from './outside.js';
 export * from './settle.js';

@@ -41,6 +41,7 @@ describe('a post as a Word document', () => {
         lead_media_id: null,
         body: { type: 'doc', content },
       } as unknown as WholePostRow,
+      null,
     );
     return readDocument(bytes, 'a.docx');
   };

@@ -3,6 +3,7 @@ import { pictureIds } from '@keyroster/core';
 import type { Reader } from '../db/connect.js';
 import { openPicture } from '../media/keep-picture.js';
 import type { WholePostRow } from '../posts/store.js';
+import type { Makers } from './export.js';
 import { Manuscript, type Picture } from './manuscript.js';
 import { STYLES } from './word-styles.js';
 
@@ -29,12 +30,12 @@ async function picturesOf(db: Reader, ids: readonly number[]): Promise<Map<numbe
  * The post as a Word document: its structure in the processor's own styles, so that it can be brought in
  * again.
  */
-export async function makeDocx(db: Reader, row: WholePostRow): Promise<Buffer> {
+export async function makeDocx(db: Reader, row: WholePostRow, makers: Makers | null): Promise<Buffer> {
   const pictures = await picturesOf(db, [
     ...pictureIds(row.body),
     ...(row.lead_media_id === null ? [] : [row.lead_media_id]),
   ]);
-  const manuscript = new Manuscript(pictures);
+  const manuscript = new Manuscript(pictures, makers);
   const children = [
     new Paragraph({ style: 'Title', children: [new TextRun(row.title)] }),
     ...(row.subtitle ? [new Paragraph({ style: 'Subtitle', children: [new TextRun(row.subtitle)] })] : []),

@@ -5,9 +5,10 @@ import {
   fileIds,
   inlineText,
   pictureIds,
+  suggestedInWords,
   type BodyNode,
 } from '@keyroster/core';
-import type { OutKind } from '@keyroster/contract';
+import type { OutKind, OutQuery } from '@keyroster/contract';
 import type { Reader } from '../db/connect.js';
 import { fileSources } from '../media/files.js';
 import { pictureSources } from '../media/sizes.js';
@@ -68,7 +69,7 @@ function frontMatter({ row, category, tags, coauthors }: Facts): string {
   ].join('\n');
 }
 
-async function asHtml(db: Reader, { row }: Facts, home: string): Promise<string> {
+async function asHtml(db: Reader, { row }: Facts, home: string, makers: Makers | null): Promise<string> {
   const pictures = await pictureSources(db, pictureIds(row.body), home);
   const files = await fileSources(db, fileIds(row.body), home);
   const lead =
@@ -81,7 +82,13 @@ async function asHtml(db: Reader, { row }: Facts, home: string): Promise<string>
       const source = pictures(id);
       return source && { ...source, sources: [] };
     },
-    { headingIds: true, files, foldMark: true, signUpAction: `${home}/letter` },
+    {
+      headingIds: true,
+      files,
+      foldMark: true,
+      signUpAction: `${home}/letter`,
+      ...(makers ? { suggestedBy: makers } : {}),
+    },
   );
   return (
     '<!doctype html>\n<html lang="en">\n<head>\n<meta ' +
@@ -136,13 +143,30 @@ export function plainText(body: BodyNode): string {
     .trim()}\n`;
 }
 
-/** A post as a file that others can open. `home` makes addresses of pictures whole. */
+/** Names of whoever suggests something. */
+export type Makers = (personId: number) => string;
+
+async function makersOf(db: Reader, blogId: number): Promise<Makers> {
+  const people = await db('people as p')
+    .join('memberships as m', 'm.person_id', 'p.id')
+    .where('m.blog_id', blogId)
+    .select<{ id: number; name: string }[]>('p.id', 'p.name');
+  const names = new Map(people.map((p) => [p.id, p.name]));
+  return (id) => names.get(id) ?? 'Somebody';
+}
+
+/**
+ * A post as a file that others can open. `home` makes addresses of pictures whole. Where suggestions go along, words of
+ * suggested blocks are suggested.
+ */
 export async function exportPost(
   db: Reader,
-  row: WholePostRow,
-  as: OutKind,
+  post: WholePostRow,
+  { as, suggestions = false }: OutQuery,
   home: string,
 ): Promise<Exported> {
+  const makers = suggestions && post.suggested ? await makersOf(db, post.blog_id) : null;
+  const row = makers ? { ...post, body: suggestedInWords(post.suggested!) } : post;
   const facts = await factsOf(db, row);
   const base = row.slug ?? `post-${row.id}`;
   const MAKE: Record<OutKind, () => Promise<Exported>> = {
@@ -154,7 +178,7 @@ export async function exportPost(
     html: async () => ({
       name: `${base}.html`,
       type: 'text/html; charset=utf-8',
-      data: Buffer.from(await asHtml(db, facts, home)),
+      data: Buffer.from(await asHtml(db, facts, home, makers)),
     }),
     text: async () => ({
       name: `${base}.txt`,
@@ -164,7 +188,7 @@ export async function exportPost(
     docx: async () => ({
       name: `${base}.docx`,
       type: 'application/vnd.openxmlformats-officedocument.wordprocessingml.document',
-      data: await makeDocx(db, row),
+      data: await makeDocx(db, row, makers),
     }),
   };
   return MAKE[as]();

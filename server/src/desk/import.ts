@@ -1,4 +1,12 @@
-import { bodyText, placePictures, formatReport } from '@keyroster/core';
+import {
+  bodyText,
+  formatList,
+  formatReport,
+  hasSuggestions,
+  placePictures,
+  suggestedBy,
+  type SuggestionMaker,
+} from '@keyroster/core';
 import type { ImportedView } from '@keyroster/contract';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Trx } from '../db/connect.js';
@@ -40,7 +48,7 @@ function nullIfRefused(error: unknown): null {
 export async function keepImport(
   trx: Trx,
   person: CurrentPerson,
-  { pictures, report, ...read }: ReadFile,
+  { pictures, report, authors, ...read }: ReadFile,
 ): Promise<ImportedView> {
   const ids = new Map<number, number>();
   for (const { placeholder, drawn } of pictures)
@@ -54,8 +62,30 @@ export async function keepImport(
     );
     report.kept.picture = Math.max(0, (report.kept.picture ?? 0) - lost);
   }
-  const body = placePictures(read.body, ids);
+  const placed = placePictures(read.body, ids);
+  const suggested = hasSuggestions(placed);
+  const body = suggested ? suggestedBy(placed, await personOf(trx, person, authors)) : placed;
+  if (suggested)
+    report.remarks.push(
+      `Tracked changes are suggestions here, of ${formatList(authors.map((name) => name || 'nobody named'))}.`,
+    );
   if (bodyText(body) === '' && ids.size === 0)
     throw new ProblemError('wrong-file', `There is no text in “${read.name}”.`);
   return { title: read.title, excerpt: read.excerpt, body, report, sentence: formatReport(report) };
+}
+
+/** Who suggests something that came from outside: whoever has that name here, or else who brings it. */
+async function personOf(
+  trx: Trx,
+  person: CurrentPerson,
+  authors: readonly string[],
+): Promise<(maker: SuggestionMaker) => number> {
+  const people = await trx('people as p')
+    .join('memberships as m', 'm.person_id', 'p.id')
+    .where('m.blog_id', person.blogId)
+    .select<{ id: number; name: string }[]>('p.id', 'p.name');
+  const ids = authors.map(
+    (name) => people.find((p) => p.name.toLowerCase() === name.toLowerCase())?.id ?? person.id,
+  );
+  return ({ personId }) => ids[personId - 1] ?? person.id;
 }

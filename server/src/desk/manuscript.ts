@@ -1,9 +1,11 @@
 import {
   AlignmentType,
   BorderStyle,
+  DeletedTextRun,
   ExternalHyperlink,
   HeadingLevel,
   ImageRun,
+  InsertedTextRun,
   LevelFormat,
   Paragraph,
   ShadingType,
@@ -14,9 +16,10 @@ import {
   WidthType,
   type FileChild,
   type IParagraphOptions,
+  type IRunOptions,
   type ParagraphChild,
 } from 'docx';
-import { inlineText, type BodyNode } from '@keyroster/core';
+import { inlineText, makerOf, type BodyNode } from '@keyroster/core';
 
 const HEADINGS: Record<number, (typeof HeadingLevel)[keyof typeof HeadingLevel]> = {
   2: HeadingLevel.HEADING_2,
@@ -49,13 +52,19 @@ export class Manuscript {
     }[];
   }[] = [];
 
-  constructor(private readonly pictures: ReadonlyMap<number, Picture>) {}
+  private changes = 0;
+
+  /** With names of whoever suggests something, suggestions are tracked changes. */
+  constructor(
+    private readonly pictures: ReadonlyMap<number, Picture>,
+    private readonly makers: ((personId: number) => string) | null,
+  ) {}
 
   inline(nodes: readonly BodyNode[] = []): ParagraphChild[] {
     return nodes.map((node): ParagraphChild => {
       if (node.type === 'hardBreak') return new TextRun({ break: 1 });
       const has = (type: string) => node.marks?.find((m) => m.type === type);
-      const run = new TextRun({
+      const run = this.run(node, {
         text: node.text ?? '',
         bold: has('bold') !== undefined,
         italics: has('italic') !== undefined,
@@ -64,6 +73,21 @@ export class Manuscript {
       const href = String(has('link')?.attrs?.['href'] ?? '');
       return /^(https?|mailto):/i.test(href) ? new ExternalHyperlink({ children: [run], link: href }) : run;
     });
+  }
+
+  /** Words, tracked as put in or taken out where somebody suggests that. */
+  private run({ marks = [] }: BodyNode, options: IRunOptions): TextRun | InsertedTextRun | DeletedTextRun {
+    const mark = marks.find(({ type }) => type === 'inserted' || type === 'deleted');
+    const maker = makerOf(mark?.attrs?.['key']);
+    if (!mark || !maker || !this.makers) return new TextRun(options);
+    const change = {
+      id: ++this.changes,
+      author: this.makers(maker.personId),
+      date: maker.at.replace(/Z$/, ':00Z'),
+    };
+    return mark.type === 'inserted'
+      ? new InsertedTextRun({ ...options, ...change })
+      : new DeletedTextRun({ ...options, ...change });
   }
 
   blocks(nodes: readonly BodyNode[] = [], more: IParagraphOptions = {}, depth = 0): FileChild[] {

@@ -1,3 +1,4 @@
+import { may } from '@keyroster/core';
 import { prepared, type Handlers } from '../http/handlers.js';
 import { copyPost } from '../posts/copy.js';
 import { visiblePost, visiblePostToChange } from '../posts/visible.js';
@@ -14,7 +15,7 @@ import {
   listTemplates,
   removeTemplate,
 } from './formats.js';
-import { postOf } from '../posts/store.js';
+import { factsOf, postOf } from '../posts/store.js';
 import { contextFor } from './check-material.js';
 import { seeMentions } from './mentions.js';
 import { addNote, listNotes, resolveNote } from './notes.js';
@@ -53,12 +54,10 @@ export const deskHandlers: Handlers = {
       await databaseNow(trx),
     ),
   'posts.out': async ({ trx, person, id, query, services, res }) => {
-    const { name, type, data } = await exportPost(
-      trx,
-      await visiblePost(trx, person, id),
-      query.as,
-      services.settings.publicUrl,
-    );
+    const post = await visiblePost(trx, person, id);
+    // What is suggested is for those who see how the text came about.
+    if (query.suggestions && !may(person, 'history', factsOf(post))) throw notYours('Exporting suggestions');
+    const { name, type, data } = await exportPost(trx, post, query, services.settings.publicUrl);
     // Told as an attachment, HTML of a post is never a page of this origin.
     res
       .set({

@@ -1,12 +1,15 @@
 import { zipSync } from 'fflate';
 import {
+  asItWas,
+  asItWouldBe,
   bodyHtml,
+  type BodyNode,
   bodyText,
   formatReport,
   headingIds,
   inlineText,
   nodesOf,
-  type BodyNode,
+  suggestionsIn,
 } from '@keyroster/core';
 import { readDocument } from './read-document.js';
 
@@ -175,9 +178,9 @@ describe('Word documents that come in', () => {
         ),
       { 'word/header1.xml': '<w:hdr><w:p><w:r><w:t>Page 1</w:t></w:r></w:p></w:hdr>' },
     );
-    const { title, body, report } = await readDocument(document, 'a.docx');
+    const { title, body, report, authors } = await readDocument(document, 'a.docx');
     expect(title).toBe('Low water');
-    expect(bodyText(body).split('\n').filter(Boolean)).toEqual([
+    expect(bodyText(asItWouldBe(body)).split('\n').filter(Boolean)).toEqual([
       'Before',
       'Shown and not hidden, underlined, red',
       'put in',
@@ -188,11 +191,11 @@ describe('Word documents that come in', () => {
       'hidden text': 1,
       'other mark': 1,
       styling: 1,
-      'deleted text': 1,
       'page break': 1,
       'header or footer': 1,
     });
-    expect(report.remarks.join(' ')).toContain('One tracked insertion was taken in as if accepted.');
+    expect(bodyText(asItWas(body))).toContain('taken out');
+    expect([suggestionsIn(body).map((s) => s.kind), authors]).toEqual([['replace'], ['Dot']]);
   });
 
   it('lead from a number in the text to the notes', async () => {

@@ -76,6 +76,7 @@ function fromText(text: string, pictures: readonly Attachment[]): ReadText {
     title: null,
     body: content.length > 0 ? { ...body, content } : body,
     pictures: pictures.length > 0 ? behind.pictures : [],
+    authors: [],
     excerpt: null,
     report: {
       kept: { paragraph: blocks.length, ...(pictures.length > 0 ? behind.report.kept : {}) },

@@ -42,13 +42,14 @@ export async function readDocument(bytes: Uint8Array, name: string): Promise<Rea
 
 function readText(text: string, ending: string): ReadText {
   if (ending === 'html' || ending === 'htm' || /^\s*(<!doctype html|<html)/i.test(text))
-    return { ...importHtml(parseHtml(text)), excerpt: null };
+    return { ...importHtml(parseHtml(text), { suggestions: true }), excerpt: null };
   if (ending === 'md' || ending === 'markdown') return readMarkdown(text);
   const body = plainToBody(text);
   return {
     title: null,
     body,
     pictures: [],
+    authors: [],
     excerpt: null,
     report: { kept: { paragraph: body.content?.length ?? 0 }, dropped: {}, remarks: [] },
   };

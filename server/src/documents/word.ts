@@ -5,7 +5,7 @@ import { ProblemError } from '../http/problem.js';
 import { parseHtml } from './parse-html.js';
 import type { ReadText } from './read-text.js';
 import { unzipWord } from './unzip.js';
-import { readWordXml } from './word-xml.js';
+import { readWordXml, type TrackedChange } from './word-xml.js';
 
 /** Where the numbers of notes lead to. */
 const NOTES = 'key-roster-notes';
@@ -31,7 +31,7 @@ export async function readWord(bytes: Uint8Array, name: string): Promise<ReadTex
   if (parts === 'too large')
     throw new ProblemError('too-large', `“${name}” unpacks to more than one post can hold.`);
   const xmlOf = (part: string) => new TextDecoder().decode(parts[part]);
-  const { xml, dropped, insertions } = readWordXml(
+  const { xml, dropped, tracked } = readWordXml(
     xmlOf('word/document.xml'),
     Object.keys(parts)
       .filter((part) => /^word\/(?:header|footer)/.test(part))
@@ -43,22 +43,37 @@ export async function readWord(bytes: Uint8Array, name: string): Promise<ReadTex
       zipSync({ ...parts, 'word/document.xml': new TextEncoder().encode(xml) }, { level: 0 }),
     );
     html = (
-      await mammoth.convertToHtml({ buffer }, { styleMap: STYLE_MAP, ignoreEmptyParagraphs: false })
+      await mammoth.convertToHtml(
+        { buffer },
+        { styleMap: [...STYLE_MAP, ...tracked.map(changeStyle)], ignoreEmptyParagraphs: false },
+      )
     ).value
       // A divider's paragraph is its line, whatever stands for it.
       .replace(/<p class="divider">.*?<\/p>/gs, '<hr />');
   } catch {
     throw damaged;
   }
-  const read = importHtml(withNotes(parseHtml(html)));
+  const read = importHtml(withChanges(withNotes(parseHtml(html)), tracked), { suggestions: true });
   for (const [kind, n] of Object.entries(dropped) as [keyof typeof dropped, number][])
     read.report.dropped[kind] = (read.report.dropped[kind] ?? 0) + n;
-  if (insertions > 0)
-    read.report.remarks.push(
-      `${insertions === 1 ? 'One tracked insertion was' : `${insertions} tracked insertions were`} ` +
-        'taken in as if accepted.',
-    );
   return { ...read, excerpt: null };
+}
+
+const changeStyle = ({ style, tag }: TrackedChange): string => `r.${style} => ${tag}.${style}`;
+
+/** Tracked changes with who made them and when. */
+function withChanges(root: HtmlElement, tracked: readonly TrackedChange[]): HtmlElement {
+  if (tracked.length === 0) return root;
+  const by = new Map(tracked.map((t) => [t.style, t]));
+  const told = (node: HtmlNode): HtmlNode => {
+    if (typeof node === 'string') return node;
+    const change = by.get(node.attrs['class'] ?? '');
+    const attrs = change
+      ? { datetime: change.at, 'data-by': change.by, 'data-suggestion': change.id }
+      : node.attrs;
+    return { ...node, attrs, children: node.children.map(told) };
+  };
+  return told(root) as HtmlElement;
 }
 
 /**

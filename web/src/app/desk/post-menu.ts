@@ -9,6 +9,7 @@ import { Api, sentenceOf } from '../api/api';
 import { askLine } from '../ui/ask-line';
 import { Messages } from '../ui/messages.service';
 import { PostService } from './post.service';
+import { SuggestionsService } from './suggestions/suggestions.service';
 
 /** What can be done with a whole post: out of the house, copied, begun from a template, gone back over. */
 @Component({
@@ -40,6 +41,16 @@ import { PostService } from './post.service';
           k.name
         }}</a>
       }
+      @if (suggestions.count() > 0 && posts.post()?.rights?.history) {
+        @for (k of suggestedKinds; track k.as) {
+          <a
+            mat-menu-item
+            [href]="'/api/posts/' + posts.post()?.id + '/out?suggestions=true&as=' + k.as"
+            download
+            >{{ k.name }}, with suggestions</a
+          >
+        }
+      }
     </mat-menu>
     <mat-menu #start="matMenu">
       @for (t of templates(); track t.id) {
@@ -68,6 +79,7 @@ import { PostService } from './post.service';
 export class PostMenu {
   protected readonly posts = inject(PostService);
   protected readonly session = inject(SessionService);
+  protected readonly suggestions = inject(SuggestionsService);
   private readonly api = inject(Api);
   private readonly messages = inject(Messages);
   private readonly router = inject(Router);
@@ -83,6 +95,8 @@ export class PostMenu {
     { as: 'docx', name: 'Word (.docx)' },
     { as: 'text', name: 'Plain text' },
   ];
+  /** Those that have room for suggestions. */
+  protected readonly suggestedKinds = this.kinds.filter((k) => k.as === 'html' || k.as === 'docx');
 
   protected async learn(): Promise<void> {
     await this.posts.flush();
