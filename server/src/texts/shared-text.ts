@@ -15,6 +15,9 @@ import { bodyOfShared, rawBody, sharedOf } from '@keyroster/core/shared-text';
 import { TEXT_MESSAGES } from '@keyroster/contract';
 import type { KeptText } from './updates.js';
 
+/** A document may be so large, in bytes: several times what the longest text needs. */
+const MAX_DOCUMENT_BYTES = 48 * 1024 * 1024;
+
 /** This process, among those that serve a text. */
 export const PROCESS = randomUUID();
 
@@ -45,6 +48,8 @@ export class SharedText {
   private readonly doc = new Y.Doc();
   private readonly awareness = new Awareness(this.doc);
   private readonly readers = new Map<TextReader, number | null>();
+  /** Bytes of the document, or more. */
+  private size = 0;
   /** Up to this update all are in here. */
   lastId: number;
   /** Updates after that which were let in here, and of which the database has not told yet. */
@@ -122,7 +127,19 @@ export class SharedText {
   }
 
   /** Hands an update to everybody here but who made it. */
+  /**
+   * Is there room for this update? Everything that was ever typed leaves its mark in a document, and words that were
+   * let in and taken out again are never too long for a post.
+   */
+  hasRoomFor(content: Uint8Array): boolean {
+    if (this.size + content.length <= MAX_DOCUMENT_BYTES) return true;
+    // Counted as they came; together they are less.
+    this.size = Y.encodeStateAsUpdate(this.doc).length;
+    return this.size + content.length <= MAX_DOCUMENT_BYTES;
+  }
+
   private apply(content: Uint8Array, by: TextReader | null): void {
+    this.size += content.length;
     Y.applyUpdate(this.doc, content, by);
     const told = message(TEXT_MESSAGES.sync, (to) => writeUpdate(to, content));
     for (const reader of this.readers.keys()) if (reader !== by) reader.send(told);

@@ -3,16 +3,15 @@ import { writeVarString, writeVarUint } from 'lib0/encoding';
 import { messageYjsSyncStep1, messageYjsUpdate } from 'y-protocols/sync';
 import { mergeUpdates } from 'yjs';
 import { TEXT_CLOSED, TEXT_MESSAGES } from '@keyroster/contract';
-import { may } from '@keyroster/core';
 import { isSharedUpdate } from '@keyroster/core/shared-text';
-import { findPerson } from '../accounts/who.js';
 import type { Db } from '../db/connect.js';
 import { emit, type Notifier } from '../live/live.js';
 import { log } from '../log.js';
 import { leavePost, openPost } from '../posts/open-posts.js';
-import { factsOf, findPost } from '../posts/store.js';
 import { message, PROCESS, SharedText } from './shared-text.js';
 import { storeText } from './store-text.js';
+import { maySee, rightOf } from './text-right.js';
+import { TextStoring } from './text-storing.js';
 import type { TextLink } from './text-link.js';
 import {
   addUpdate,
@@ -24,9 +23,6 @@ import {
   unstoredTexts,
 } from './updates.js';
 
-/** A text is stored when nobody typed for so long, in ms; and while they go on, so often. */
-const QUIET_MS = 600;
-const MOST_MS = 4000;
 /** Words that a process left behind when it died are looked for so often. */
 const SWEEP_MS = 60_000;
 
@@ -36,16 +32,16 @@ const BEGIN_TRIES = 20;
 const REFUSED = 'Changing the text of this post is not yours to do.';
 const ONLY_SUGGESTS =
   'You correct this post by suggestion: what you typed changed its words, or what somebody else suggests.';
+const FULL =
+  'This text has grown larger than one post can hold, counting all that was ever typed into it. What you typed last was ' +
+  'not taken in.';
 
 interface Open {
   text: SharedText;
   /** Updates that came and are not kept yet. */
   waiting: { link: TextLink; content: Uint8Array }[];
   keeping: Promise<void> | null;
-  storing: Promise<void> | null;
-  timer: NodeJS.Timeout | undefined;
-  /** Since when something waits to be stored. */
-  since: number;
+  storing: TextStoring;
 }
 
 /**
@@ -85,8 +81,7 @@ export class SharedTexts {
       if (!open) continue;
       await open.keeping;
       for (const link of open.text.everybody as TextLink[]) link.close(TEXT_CLOSED.restarts);
-      clearTimeout(open.timer);
-      if (open.since > 0) await this.store(open).catch(this.say);
+      await open.storing.finish();
       open.text.close();
     }
     this.open.clear();
@@ -113,10 +108,10 @@ export class SharedTexts {
     }
     if (!open.text.isEmpty) return;
     await open.keeping;
-    if (open.since > 0) await this.store(open).catch(this.say);
+    await open.storing.finish();
     if (open.text.isEmpty && this.open.get(link.postId) && !this.stopped) {
       this.open.delete(link.postId);
-      clearTimeout(open.timer);
+      open.storing.stop();
       open.text.close();
     }
   }
@@ -125,7 +120,7 @@ export class SharedTexts {
   async settle(postId: number): Promise<void> {
     const open = await this.open.get(postId)?.catch(() => null);
     await open?.keeping;
-    if (open) await this.store(open);
+    if (open) await open.storing.now();
     else await storeText(this.db, postId);
   }
 
@@ -138,7 +133,7 @@ export class SharedTexts {
     if (kind === TEXT_MESSAGES.awareness) return open.text.takeStates(link, readVarUint8Array(from));
     if (kind === TEXT_MESSAGES.store) {
       await open.keeping;
-      return this.store(open);
+      return open.storing.now();
     }
     if (kind !== TEXT_MESSAGES.sync) throw new RangeError('An unknown message.');
     const step = readVarUint(from);
@@ -171,7 +166,7 @@ export class SharedTexts {
           void tellAwareness(this.db, postId, PROCESS, states).catch(this.say);
         const text = new SharedText(postId, kept, tell);
         await askAwareness(this.db, postId, PROCESS);
-        return { text, waiting: [], keeping: null, storing: null, timer: undefined, since: 0 };
+        return { text, waiting: [], keeping: null, storing: new TextStoring(this.db, text, this.say) };
       }
       const row = await this.db('all_posts').where({ id: postId }).first('body', 'suggested');
       if (!row) throw new Error(`Post ${postId} is gone.`);
@@ -188,7 +183,7 @@ export class SharedTexts {
       for (const { link, content } of batch) byLink.set(link, [...(byLink.get(link) ?? []), content]);
       for (const [link, contents] of byLink)
         try {
-          const right = await this.rightOf(link);
+          const right = await rightOf(this.db, link);
           if (right === null) this.refuse(link, REFUSED);
           else await this.keepOf(open, link, contents, right);
         } catch (error) {
@@ -208,6 +203,7 @@ export class SharedTexts {
     const content = contents.length === 1 ? contents[0]! : mergeUpdates(contents);
     if (right === 'suggest' && !open.text.suggestsOnly(content, link.personId))
       return this.refuse(link, ONLY_SUGGESTS);
+    if (!open.text.hasRoomFor(content)) return this.refuse(link, FULL);
     const id = await addUpdate(this.db, link.postId, link.personId, content);
     if (id === null) return this.refuse(link, 'This post is no longer here.');
     open.text.letIn(content, id, link);
@@ -217,54 +213,11 @@ export class SharedTexts {
         writeVarUint(to, id);
       }),
     );
-    this.storeLater(open);
+    open.storing.later();
   }
 
   private refuse(link: TextLink, sentence: string): void {
     link.send(message(TEXT_MESSAGES.refused, (to) => writeVarString(to, sentence)));
-  }
-
-  /** What this person may do in this post by now. */
-  private async rightOf(link: TextLink): Promise<'write' | 'suggest' | null> {
-    const [person, row] = await Promise.all([
-      findPerson(this.db, link.personId),
-      findPost(this.db, link.blogId, link.postId),
-    ]);
-    if (person === null || row === null) return null;
-    const facts = factsOf(row);
-    return may(person, 'write', facts) ? 'write' : may(person, 'suggest', facts) ? 'suggest' : null;
-  }
-
-  private storeLater(open: Open): void {
-    const now = Date.now();
-    open.since ||= now;
-    clearTimeout(open.timer);
-    const wait = Math.max(0, Math.min(QUIET_MS, open.since + MOST_MS - now));
-    open.timer = setTimeout(() => void this.store(open).catch(this.say), wait);
-  }
-
-  private store(open: Open): Promise<void> {
-    clearTimeout(open.timer);
-    open.since = 0;
-    const before = open.storing ?? Promise.resolve();
-    const now = before.then(() => this.storeNow(open.text));
-    open.storing = now.catch(() => undefined);
-    return now;
-  }
-
-  private async storeNow(text: SharedText): Promise<void> {
-    const answer = await storeText(this.db, text.postId);
-    if (!answer) return;
-    text.tell(
-      answer.kind === 'refused'
-        ? message(TEXT_MESSAGES.notStored, (to) => writeVarString(to, answer.sentence))
-        : message(TEXT_MESSAGES.stored, (to) => {
-            writeVarUint(to, answer.upTo);
-            writeVarUint(to, answer.taken?.version ?? 0);
-            writeVarUint(to, answer.taken?.words ?? 0);
-            writeVarString(to, answer.taken?.stage ?? '');
-          }),
-    );
   }
 
   private async storeLeft(): Promise<void> {
@@ -305,9 +258,7 @@ export class SharedTexts {
   private async lookAgain(postId?: number): Promise<void> {
     await this.closeWhere(async (link) => {
       if (postId !== undefined && link.postId !== postId) return false;
-      const person = await findPerson(this.db, link.personId);
-      const row = person && (await findPost(this.db, link.blogId, link.postId));
-      return !person || !row || !may(person, 'see', factsOf(row));
+      return !(await maySee(this.db, link));
     });
   }
 
