@@ -21,6 +21,9 @@ const EVERY_MS = 250;
 const FOR_MS = 8000;
 const ROUNDS = 2;
 const MANY_VERSIONS = 500;
+/** Lengths of texts in which a proofreader suggests, in words. */
+const SUGGESTED = [5000, 120_000];
+const SUGGESTIONS = 12;
 
 const paragraph = (i, words = 50) => ({
   type: 'paragraph',
@@ -39,8 +42,8 @@ const textOf = (words) => ({
   content: Array.from({ length: words / 50 }, (_, i) => paragraph(i)),
 });
 
-/** Somebody with the text open. `seen` is called with each state that has come from others. */
-async function person(url, cookie, seen) {
+/** Somebody with the text open. `seen` is called with each state that has come from others, `kept` when theirs is. */
+async function person(url, cookie, seen, kept = () => {}) {
   const doc = new Y.Doc();
   const socket = new WebSocket(url, { headers: { Cookie: cookie } });
   socket.binaryType = 'nodebuffer';
@@ -53,7 +56,10 @@ async function person(url, cookie, seen) {
   const here = new Promise((done) => {
     socket.on('message', (data) => {
       const from = createDecoder(new Uint8Array(data));
-      if (readVarUint(from) !== TEXT_MESSAGES.sync) return;
+      const kind = readVarUint(from);
+      if (kind === TEXT_MESSAGES.kept) kept();
+      if (kind === TEXT_MESSAGES.refused) throw new Error('refused');
+      if (kind !== TEXT_MESSAGES.sync) return;
       readSyncMessage(from, createEncoder(), doc, socket);
       seen(doc);
       done();
@@ -107,6 +113,30 @@ async function typing(url, cookie) {
   return { times, lost: edits.length, same };
 }
 
+/** One word after the other, each when the one before is kept; gives how long each took, in ms. */
+async function oneByOne(url, cookie, attributesOf) {
+  let done;
+  const { doc, close } = await person(
+    url,
+    cookie,
+    () => {},
+    () => done(),
+  );
+  const text = doc.getXmlFragment(TEXT_FIELD).get(3).get(0);
+  const times = [];
+  for (let i = 0; i < SUGGESTIONS; i++) {
+    const since = performance.now();
+    await new Promise((kept) => {
+      done = kept;
+      text.insert(text.length, ' word', attributesOf(i));
+    });
+    times.push(performance.now() - since);
+    await new Promise((rest) => setTimeout(rest, 100));
+  }
+  close();
+  return times;
+}
+
 /** The same messages through a server that only hands them on. */
 async function relay() {
   const server = new WebSocketServer({ port: 0, host: '127.0.0.1' });
@@ -135,13 +165,16 @@ async function relay() {
 export async function benchTogether(ports, row) {
   const base = `http://127.0.0.1:${ports[0]}`;
   const people = await (await fetch(`${base}/api/demo/people`)).json();
-  const { email, password } = people.find((p) => p.name === 'Mara Winslow');
-  const signed = await fetch(`${base}/api/session`, {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify({ email, password }),
-  });
-  const cookie = signed.headers.get('set-cookie').split(';')[0];
+  const signIn = async (name) => {
+    const { email, password } = people.find((p) => p.name === name);
+    const signed = await fetch(`${base}/api/session`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ email, password }),
+    });
+    return signed.headers.get('set-cookie').split(';')[0];
+  };
+  const cookie = await signIn('Mara Winslow');
   const call = async (method, path, body, version) => {
     const answer = await fetch(`${base}${path}`, {
       method,
@@ -155,12 +188,14 @@ export async function benchTogether(ports, row) {
     if (!answer.ok) throw new Error(`${method} ${path}: ${answer.status} ${await answer.text()}`);
     return answer.json();
   };
-  const made = async (title) => {
-    const post = await call('POST', '/api/posts', { title, categoryId: 1 });
-    await call('PUT', `/api/posts/${post.id}/body`, { body: textOf(WORDS) }, post.version);
+  const made = async (title, words = WORDS) => {
+    const post = await call('POST', '/api/posts', { title, categoryId: 1, bylineId: mara });
+    await call('PUT', `/api/posts/${post.id}/body`, { body: textOf(words) }, post.version);
     return post.id;
   };
 
+  const staff = await call('GET', '/api/people');
+  const [mara, cyril] = ['Mara Winslow', 'Cyril Fenn'].map((name) => staff.find((p) => p.name === name).id);
   const id = await made('Ten people in it');
   const bare = await relay();
   const [ours, theirs] = [[], []];
@@ -177,6 +212,26 @@ export async function benchTogether(ports, row) {
     `${said(all(theirs))} through a bare relay`,
     'within 200 ms',
   );
+
+  const proofreader = await signIn('Cyril Fenn');
+  for (const words of SUGGESTED) {
+    const post = await made(`Suggested in ${words} words`, words);
+    const { version } = await call('GET', `/api/posts/${post}`);
+    const drafted = await call('POST', `/api/posts/${post}/moves`, { to: 'drafting' }, version);
+    await call('PATCH', `/api/posts/${post}`, { proofreaderId: cyril }, drafted.post.version);
+    const url = `ws://127.0.0.1:${ports[0]}${textPath(post)}`;
+    const written = await oneByOne(url, cookie, () => ({}));
+    const at = `${new Date().toISOString().slice(0, 16)}Z`;
+    const suggested = await oneByOne(url, proofreader, (i) => ({
+      inserted: { key: `${cyril}/${at}/b${i}` },
+    }));
+    row(
+      `A word suggested in ${words.toLocaleString('en')} words, until it is kept`,
+      said(suggested),
+      `${said(written)} the same word written`,
+      'not asked for',
+    );
+  }
 
   const before = textOf(10_000);
   const after = {

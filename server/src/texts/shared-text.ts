@@ -10,9 +10,8 @@ import {
 } from 'y-protocols/awareness';
 import { writeSyncStep2, writeUpdate } from 'y-protocols/sync';
 import * as Y from 'yjs';
-import { suggestsOnly, type BodyNode } from '@keyroster/core';
-import { bodyOfShared, rawBody, sharedOf } from '@keyroster/core/shared-text';
 import { TEXT_MESSAGES } from '@keyroster/contract';
+import { onlySuggests } from '../work/computing.js';
 import type { KeptText } from './updates.js';
 
 /** A document may be so large, in bytes: several times what the longest text needs. */
@@ -33,14 +32,6 @@ export function message(type: number, write: (to: Encoder) => void): Uint8Array 
   writeVarUint(to, type);
   write(to);
   return toUint8Array(to);
-}
-
-/** The text that a document holds, and how many blocks of it fit none. */
-function textOf(doc: Y.Doc): { body: BodyNode; unfit: number } | null {
-  const answer = bodyOfShared(doc);
-  if (!answer.ok) return null;
-  const [all, fit] = [rawBody(doc).content?.length ?? 0, answer.body.content?.length ?? 0];
-  return { body: answer.body, unfit: Math.max(0, all - fit) };
 }
 
 /** The text of one post as this process holds it while somebody here has it open. */
@@ -98,17 +89,8 @@ export class SharedText {
   }
 
   /** Would this update do nothing but suggest, as this person? Tried on a copy. */
-  suggestsOnly(content: Uint8Array, personId: number): boolean {
-    const tried = sharedOf([Y.encodeStateAsUpdate(this.doc), content]);
-    const [before, after] = [textOf(this.doc), textOf(tried)];
-    tried.destroy();
-    // What fits no text is not shown to anybody, and not let in either.
-    return (
-      before !== null &&
-      after !== null &&
-      after.unfit === before.unfit &&
-      suggestsOnly(before.body, after.body, personId)
-    );
+  suggestsOnly(content: Uint8Array, personId: number): Promise<boolean> {
+    return onlySuggests(Y.encodeStateAsUpdate(this.doc), content, personId);
   }
 
   /** Takes in an update that was let in here and is kept. */

@@ -201,7 +201,7 @@ export class SharedTexts {
     right: 'write' | 'suggest',
   ): Promise<void> {
     const content = contents.length === 1 ? contents[0]! : mergeUpdates(contents);
-    if (right === 'suggest' && !open.text.suggestsOnly(content, link.personId))
+    if (right === 'suggest' && !(await open.text.suggestsOnly(content, link.personId)))
       return this.refuse(link, ONLY_SUGGESTS);
     if (!open.text.hasRoomFor(content)) return this.refuse(link, FULL);
     const id = await addUpdate(this.db, link.postId, link.personId, content);

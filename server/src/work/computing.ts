@@ -60,6 +60,15 @@ export const sharedChangeOf = async (
     ? computing.run<Uint8Array | null>('sharedChange', { updates, body })
     : tasks.sharedChange({ updates, body });
 
+export const onlySuggests = async (
+  state: Uint8Array,
+  update: Uint8Array,
+  personId: number,
+): Promise<boolean> =>
+  areLong([state, update])
+    ? computing.run<boolean>('onlySuggests', { state, update, personId })
+    : tasks.onlySuggests({ state, update, personId });
+
 export const likenessOf = async (body: BodyNode): Promise<Likeness | null> =>
   isLong(body) ? computing.run<Likeness | null>('likeness', body) : tasks.likeness(body);
 

@@ -14,6 +14,7 @@ import {
   shingles,
   signature,
   sourceOf,
+  suggestsOnly,
   type BodyAnswer,
   type BatchChange,
   type BodyNode,
@@ -24,7 +25,7 @@ import {
   type Rewritten,
   type Source,
 } from '@keyroster/core';
-import { bodyOfShared, changeShared, sharedFrom, sharedOf } from '@keyroster/core/shared-text';
+import { bodyOfShared, changeShared, rawBody, sharedFrom, sharedOf } from '@keyroster/core/shared-text';
 import { encodeStateAsUpdate } from 'yjs';
 import type { ProblemCode } from '@keyroster/contract';
 import { ProblemError } from '../http/problem.js';
@@ -83,6 +84,35 @@ export const sharedChange = ({
   updates: readonly Uint8Array[];
   body: BodyNode;
 }): Uint8Array | null => changeShared(sharedOf(updates), body);
+
+/** The text that a document holds, and how many blocks of it fit none; null when none do. */
+function textIn(updates: readonly Uint8Array[]): { body: BodyNode; unfit: number } | null {
+  const doc = sharedOf(updates);
+  const answer = bodyOfShared(doc);
+  if (!answer.ok) return null;
+  const [all, fit] = [rawBody(doc).content?.length ?? 0, answer.body.content?.length ?? 0];
+  return { body: answer.body, unfit: Math.max(0, all - fit) };
+}
+
+/** Does an update do nothing to a shared text but suggest, as this person? */
+export function onlySuggests({
+  state,
+  update,
+  personId,
+}: {
+  state: Uint8Array;
+  update: Uint8Array;
+  personId: number;
+}): boolean {
+  const [before, after] = [textIn([state]), textIn([state, update])];
+  // What fits no text is not shown to anybody, and not let in either.
+  return (
+    before !== null &&
+    after !== null &&
+    after.unfit === before.unfit &&
+    suggestsOnly(before.body, after.body, personId)
+  );
+}
 
 /** What finds alike texts: the plain text with its signature; null when it has too few words for one. */
 export function likeness(body: BodyNode): { text: string; values: number[] } | null {
