@@ -13,7 +13,7 @@ import { NotesService } from './notes.service';
   selector: 'kr-note-form',
   imports: [MatButton, ReactiveFormsModule, NoteText],
   template: `
-    <form [formGroup]="form" (ngSubmit)="add()" novalidate>
+    <form [formGroup]="form" (ngSubmit)="add()" (focusout)="left()" novalidate>
       <kr-note-text
         formControlName="text"
         [label]="label()"
@@ -60,6 +60,11 @@ export class NoteForm {
 
   constructor() {
     watchUnsaved(() => this.form.dirty && this.form.getRawValue().text.trim() !== '');
+  }
+
+  /** A note that nobody wrote after all is no mistake. */
+  protected left(): void {
+    if (this.form.getRawValue().text.trim() === '') this.form.markAsUntouched();
   }
 
   protected async add(): Promise<void> {

@@ -26,6 +26,11 @@ const OFFERED = 6;
   imports: [MatFormFieldModule, MatInput, MatAutocompleteModule],
   templateUrl: './note-text.html',
   styleUrl: '../ui/fields/field.scss',
+  styles: `
+    mat-option small {
+      margin-left: 8px;
+    }
+  `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class NoteText extends Field<string> {
