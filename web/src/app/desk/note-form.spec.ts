@@ -13,6 +13,8 @@ const STAFF = ['Mara Winslow', 'Cyril Fenn', 'Petra Kesh'].map((name, id) => ({ 
 let form: Shown<NoteForm>;
 let added: unknown[][];
 let refusal: Error | null;
+const kept = new Map<number | null, string>();
+beforeEach(() => kept.clear());
 const open = async (inputs: Record<string, unknown>) => {
   added = [];
   refusal = null;
@@ -23,7 +25,14 @@ const open = async (inputs: Record<string, unknown>) => {
   form = await show(NoteForm, {
     inputs,
     providers: [
-      { provide: NotesService, useValue: { add } },
+      {
+        provide: NotesService,
+        useValue: {
+          add,
+          keepTyped: (answers: number | null, text: string) => kept.set(answers, text),
+          typedFor: (answers: number | null) => kept.get(answers) ?? '',
+        },
+      },
       { provide: Staff, useValue: { people: () => STAFF, need: () => Promise.resolve() } },
     ],
   });
@@ -62,6 +71,17 @@ describe('a note that is typed', () => {
     expect(await (await line(form.loader, 'Your note')).getValue()).toBe('Ask @Cyril Fenn ');
     await press(form.loader, 'Save the note');
     expect(added).toEqual([['Ask @Cyril Fenn', null, null]]);
+  });
+
+  it('takes up what was typed before its field went out of sight', async () => {
+    kept.set(null, 'Is it');
+    await open({ label: 'Your note' });
+    expect(await (await line(form.loader, 'Your note')).getValue()).toBe('Is it');
+    expect(TestBed.inject(Unsaved).any()).toBe(true);
+    await type(form.loader, 'Your note', 'Is it so?');
+    expect(kept.get(null)).toBe('Is it so?');
+    await press(form.loader, 'Save the note');
+    expect([added.length, kept.get(null)]).toEqual([1, '']);
   });
 
   it('answers the note it stands under', async () => {

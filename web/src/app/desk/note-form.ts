@@ -1,4 +1,13 @@
-import { ChangeDetectionStrategy, Component, booleanAttribute, inject, input, output } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  booleanAttribute,
+  inject,
+  input,
+  output,
+  type OnInit,
+} from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import type { Passage } from '@keyroster/core';
@@ -41,7 +50,7 @@ import { NotesService } from './notes.service';
   host: { '[attr.line]': 'line() || null' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
-export class NoteForm {
+export class NoteForm implements OnInit {
   private readonly notes = inject(NotesService);
   readonly label = input.required<string>();
   readonly hint = input('');
@@ -59,7 +68,18 @@ export class NoteForm {
   });
 
   constructor() {
+    const { text } = this.form.controls;
+    text.valueChanges
+      .pipe(takeUntilDestroyed())
+      .subscribe((typed) => this.notes.keepTyped(this.answers(), typed));
     watchUnsaved(() => this.form.dirty && this.form.getRawValue().text.trim() !== '');
+  }
+
+  ngOnInit(): void {
+    const typed = this.notes.typedFor(this.answers());
+    if (typed === '') return;
+    this.form.setValue({ text: typed });
+    this.form.markAsDirty();
   }
 
   /** A note that nobody wrote after all is no mistake. */
