@@ -15,7 +15,6 @@ import {
   meaningOf,
   formatClock,
   formatCount,
-  formatShortDate,
   formatWhen,
   type Stage,
   type ZonedChoice,
@@ -26,6 +25,7 @@ import { confirm } from '../ui/confirm';
 import { BittingMark } from '../ui/bitting-mark';
 import { Messages } from '../ui/messages.service';
 import { MeasureService } from './measure.service';
+import { moveButtons, type Asked } from './move-buttons';
 import { NotesService } from './notes.service';
 import { HandOver } from './hand-over';
 import { PostService } from './post.service';
@@ -92,41 +92,8 @@ export class MovesPanel {
   protected readonly when = (local: string) => formatWhen(local, this.today());
 
   protected readonly buttons = computed(() => {
-    const p = this.posts.post();
-    if (!p) return [];
-    const may = (to: Stage) => p.moves.find((m) => m.to === to);
-    const buttons: { label: string; main: boolean; refuse?: boolean; run: () => void }[] = [];
-    const add = (label: string, main: boolean, run: () => void, refuse = false) =>
-      buttons.push({ label, main, refuse, run });
-    const sendBack = (to: Stage) => to === 'drafting' && (p.stage === 'in review' || p.stage === 'cleared');
-    if (p.stage === 'in review' && may('cleared')) {
-      const planned = p.runLocal && p.runLocal > this.nowLocal();
-      if (planned)
-        add(
-          `Clear and schedule for ${formatShortDate(p.runLocal!, this.today())}, ${formatClock(p.runLocal!)}`,
-          true,
-          () => void this.clearAndSchedule(),
-        );
-      add('Clear', !planned, () => void this.clear());
-    }
-    if (may('scheduled') && p.stage !== 'in review')
-      add('Schedule …', p.stage === 'cleared', () => this.openSchedule());
-    if (p.stage === 'scheduled' && p.rights.plan) add('Move …', false, () => this.openSchedule());
-    if (may('scheduled') && p.stage === 'cleared') add('Release now …', false, () => void this.releaseNow());
-    if (p.stage === 'cleared' && p.runLocal && p.rights.plan)
-      add('Take the date away', false, () => void this.takeDateAway(p.runLocal!));
-    for (const move of p.moves) {
-      if (move.to === 'scheduled' || (p.stage === 'in review' && move.to === 'cleared')) continue;
-      if (sendBack(move.to)) add('Ask for changes', false, () => this.begin('note'));
-      else if (p.stage === 'drafting' && move.to === 'pitch') continue;
-      else if (move.to === 'cleared' && p.stage !== 'scheduled')
-        add(move.label, false, () => void this.clear());
-      else if (move.to === 'withdrawn') add('Withdraw …', false, () => void this.withdraw(), true);
-      else add(move.label, move.to === 'in review', () => void this.go(move.to));
-      if (move.to === 'in review') add('Hand in with a word …', false, () => this.begin('word'));
-    }
-    if (p.stage === 'in review' && p.rights.details) add('Hand over …', false, () => this.begin('over'));
-    return buttons;
+    const post = this.posts.post();
+    return post ? moveButtons(post, this.nowLocal()) : [];
   });
 
   constructor() {
@@ -149,6 +116,22 @@ export class MovesPanel {
   }
   private today(): string {
     return this.nowLocal().slice(0, 10);
+  }
+
+  protected press(asked: Asked): void {
+    const does: { [K in Asked['kind']]: (asked: Extract<Asked, { kind: K }>) => unknown } = {
+      'clear and schedule': () => this.clearAndSchedule(),
+      clear: () => this.clear(),
+      schedule: () => this.openSchedule(),
+      'release now': () => this.releaseNow(),
+      'take the date away': ({ runLocal }) => this.takeDateAway(runLocal),
+      note: () => this.begin('note'),
+      word: () => this.begin('word'),
+      'hand over': () => this.begin('over'),
+      withdraw: () => this.withdraw(),
+      go: ({ to }) => this.go(to),
+    };
+    void (does[asked.kind] as (asked: Asked) => unknown)(asked);
   }
 
   private openSchedule(): void {

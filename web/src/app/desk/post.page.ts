@@ -23,7 +23,6 @@ import {
   type Passage,
 } from '@keyroster/core';
 import { FileButton } from '../ui/file-button';
-import { Api, sentenceOf } from '../api/api';
 import { SessionService } from '../accounts/session.service';
 import { CategoryTab } from '../site/category-tab';
 import { Messages } from '../ui/messages.service';
@@ -36,7 +35,7 @@ import { MovesPanel } from './moves-panel';
 import { NotesService } from './notes.service';
 import { NotesPanel } from './notes-panel';
 import { Outline } from './outline';
-import type { Report } from './pasting';
+import { BringIn } from './bring-in.service';
 import { PostMenu } from './post-menu';
 import { PostService } from './post.service';
 import { ReviewService } from './review.service';
@@ -98,6 +97,7 @@ type Tab = (typeof TABS)[number];
     SharedText,
     PostService,
     MeasureService,
+    BringIn,
     LeadPictureService,
     SuggestionsService,
     ReviewService,
@@ -115,7 +115,7 @@ export class PostPage {
   protected readonly texts = inject(SharedText);
   protected readonly measure = inject(MeasureService);
   protected readonly session = inject(SessionService);
-  private readonly api = inject(Api);
+  private readonly bringIn = inject(BringIn);
   private readonly messages = inject(Messages);
   private readonly pictures = inject(LeadPictureService);
   protected readonly notes = inject(NotesService);
@@ -129,7 +129,7 @@ export class PostPage {
   protected readonly tab = signal<Tab>('checks');
   protected readonly passage = signal<Passage | null>(null);
   protected readonly shown = signal<number | null>(null);
-  protected readonly report = signal<Report | null>(null);
+  protected readonly report = this.bringIn.report;
   protected readonly onlyText = signal(false);
 
   protected readonly drawn = computed(() => this.editor()?.drawn() ?? this.posts.post()?.body ?? EMPTY_BODY);
@@ -276,45 +276,13 @@ export class PostPage {
     });
   }
 
-  /** Starter text or a template takes the place of an empty text, and else stands at the caret. */
   protected start(body: BodyNode): void {
-    const isEmpty = (this.measure.words() ?? 0) === 0;
-    if (isEmpty) this.editor()?.replaceAll(body);
-    else this.editor()?.insertBlocks((body.content ?? []).filter((b) => b.type !== 'foldLine'));
-    this.report.set({
-      sentence: isEmpty ? 'The starting text is in.' : 'The starting text stands where you were.',
-      undo: () => this.editor()?.run((c) => c.undo()),
-    });
+    const editor = this.editor();
+    if (editor) this.bringIn.start(editor, body);
   }
 
-  /**
-   * A file takes the place of the text; the step can be undone in the editor, and the text before stays among
-   * the versions.
-   */
-  protected async importFile([file]: File[]): Promise<void> {
-    if (!file) return;
-    this.report.set({ sentence: `Reading ${file.name} …` });
-    try {
-      const read = await this.api.call('import.convert', { file });
-      // What was typed until now is a version of its own.
-      await this.posts.flush();
-      const before = this.posts.post()!;
-      this.editor()?.replaceAll(read.body);
-      const title = read.title && read.title !== before.title ? { title: read.title.slice(0, 300) } : {};
-      const excerpt = read.excerpt && before.excerpt === '' ? { excerpt: read.excerpt } : {};
-      this.posts.type({ ...title, ...excerpt });
-      this.posts.post.update((p) => p && { ...p, ...title, ...excerpt });
-      this.report.set({
-        sentence: `${read.sentence} ${'title' in title ? `The title was “${before.title}”.` : ''}`.trim(),
-        undo: () => this.editor()?.run((c) => c.undo()),
-      });
-      await this.posts.flush();
-      // Without it, it is a version like any other.
-      await this.api
-        .call('versions.imported', { id: before.id, body: { file: file.name.slice(-200) } })
-        .catch(() => undefined);
-    } catch (error) {
-      this.report.set({ sentence: sentenceOf(error) });
-    }
+  protected importFile([file]: File[]): void {
+    const editor = this.editor();
+    if (file && editor) void this.bringIn.importFile(editor, file);
   }
 }

@@ -1,0 +1,58 @@
+import { Injectable, inject, signal } from '@angular/core';
+import type { BodyNode } from '@keyroster/core';
+import { Api, sentenceOf } from '../api/api';
+import { MeasureService } from './measure.service';
+import type { Report } from './pasting';
+import { PostService } from './post.service';
+import type { TextEditor } from './text-editor';
+
+/** What takes the place of the open text, or is put into it: a file, a starting text. */
+@Injectable()
+export class BringIn {
+  private readonly api = inject(Api);
+  private readonly posts = inject(PostService);
+  private readonly measure = inject(MeasureService);
+  /** What came of it, with a way back. */
+  readonly report = signal<Report | null>(null);
+
+  /** Starter text or a template takes the place of an empty text, and else stands at the caret. */
+  start(editor: TextEditor, body: BodyNode): void {
+    const isEmpty = (this.measure.words() ?? 0) === 0;
+    if (isEmpty) editor.replaceAll(body);
+    else editor.insertBlocks((body.content ?? []).filter((b) => b.type !== 'foldLine'));
+    this.report.set({
+      sentence: isEmpty ? 'The starting text is in.' : 'The starting text stands where you were.',
+      undo: () => editor.run((c) => c.undo()),
+    });
+  }
+
+  /**
+   * A file takes the place of the text; the step can be undone in the editor, and the text before stays among
+   * the versions.
+   */
+  async importFile(editor: TextEditor, file: File): Promise<void> {
+    this.report.set({ sentence: `Reading ${file.name} …` });
+    try {
+      const read = await this.api.call('import.convert', { file });
+      // What was typed until now is a version of its own.
+      await this.posts.flush();
+      const before = this.posts.post()!;
+      editor.replaceAll(read.body);
+      const title = read.title && read.title !== before.title ? { title: read.title.slice(0, 300) } : {};
+      const excerpt = read.excerpt && before.excerpt === '' ? { excerpt: read.excerpt } : {};
+      this.posts.type({ ...title, ...excerpt });
+      this.posts.post.update((p) => p && { ...p, ...title, ...excerpt });
+      this.report.set({
+        sentence: `${read.sentence} ${'title' in title ? `The title was “${before.title}”.` : ''}`.trim(),
+        undo: () => editor.run((c) => c.undo()),
+      });
+      await this.posts.flush();
+      // Without it, it is a version like any other.
+      await this.api
+        .call('versions.imported', { id: before.id, body: { file: file.name.slice(-200) } })
+        .catch(() => undefined);
+    } catch (error) {
+      this.report.set({ sentence: sentenceOf(error) });
+    }
+  }
+}
