@@ -1,5 +1,5 @@
-import type { BatchView, ItemState } from '@keyroster/contract';
-import { sameValue, type BatchChange, type BatchItem, type Edited, type Post } from '@keyroster/core';
+import type { BatchView } from '@keyroster/contract';
+import { type BatchChange } from '@keyroster/core';
 import { findPerson } from '../accounts/who.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Db, Trx } from '../db/connect.js';
@@ -10,7 +10,8 @@ import { log } from '../log.js';
 import { loadPosts } from '../posts/store.js';
 import { writePosts } from '../posts/write.js';
 import { ownPreview, seeBatch } from './batch-views.js';
-import { foresightOf, lighterKey, type Foreseen, type Lighter } from './foresee.js';
+import { keepOutcomes, lockItems, sortOut } from './apply-items.js';
+import { foresightOf, type Lighter } from './foresee.js';
 import { drawLighter } from './lighten.js';
 import { Unfit } from './unfit.js';
 
@@ -143,113 +144,6 @@ async function takeUp(trx: Trx, id: number): Promise<BatchRow | undefined> {
   return trx('batches')
     .where({ id, state: 'waiting' })
     .first<BatchRow | undefined>('blog_id', 'person_id', 'changes', 'takes_back', 'force', 'at_once');
-}
-
-/**
- * Holds the posts, in the order of their ids, so that two batches over the same posts wait for each other and
- * never for ever. Gives the ids in the order of the preview.
- */
-async function lockItems(trx: Trx, id: number): Promise<number[]> {
-  await trx.raw(
-    `
-      select
-        p.id
-      from
-        all_posts p
-        join batch_items i on i.post_id = p.id
-      where
-        i.batch_id = ?
-        and i.state = 'changes'
-      order by
-        p.id
-      for update of
-        p
-    `,
-    [id],
-  );
-  return trx('batch_items')
-    .where({ batch_id: id, state: 'changes' })
-    .orderBy('at')
-    .pluck<number[]>('post_id');
-}
-
-interface SortedOut {
-  writes: { before: Post; edited: Edited }[];
-  /** Items that come out otherwise than they were previewed, with why. */
-  left: { p: number; s: ItemState; t: string }[];
-  /** What is written, where the preview could not say it yet. */
-  settled: { p: number; a: BatchItem['after'] }[];
-}
-
-/** Only what is still as it was previewed is written; the rest is left out, and its item says why. */
-async function sortOut(
-  trx: Trx,
-  id: number,
-  posts: readonly Post[],
-  foreseen: readonly Foreseen[],
-  lighter: Lighter,
-): Promise<SortedOut> {
-  const items = await trx('batch_items')
-    .where({ batch_id: id })
-    .whereRaw('post_id = any(?)', [posts.map((p) => p.id)])
-    .select<({ post_id: number } & BatchItem)[]>('post_id', 'before', 'after');
-  const previewed = new Map(items.map((i) => [i.post_id, i]));
-  const sorted: SortedOut = { writes: [], left: [], settled: [] };
-  posts.forEach((post, i) => {
-    const { outcome } = foreseen[i]!;
-    const item = previewed.get(post.id)!;
-    if (outcome.state === 'refused') sorted.left.push({ p: post.id, s: 'refused', t: outcome.sentence });
-    else if (outcome.state === 'same')
-      sorted.left.push({ p: post.id, s: 'same', t: 'So already by the time it was applied.' });
-    else if (!sameValue(outcome.item, expected(item, lighter)))
-      sorted.left.push({ p: post.id, s: 'refused', t: 'It changed since the preview.' });
-    else {
-      sorted.writes.push({ before: post, edited: outcome.edited });
-      if (item.after.leadPicture?.maxBytes !== undefined)
-        sorted.settled.push({ p: post.id, a: outcome.item.after });
-    }
-  });
-  return sorted;
-}
-
-/** The previewed item, with the picture that was drawn where one was asked for. */
-function expected({ before, after }: BatchItem, lighter: Lighter): BatchItem {
-  const picture = after.leadPicture;
-  if (!picture || picture.maxBytes === undefined) return { before, after };
-  const media = lighter.get(lighterKey(picture.media, picture.maxBytes)) ?? picture.media;
-  return { before, after: { ...after, leadPicture: { media, alt: picture.alt } } };
-}
-
-async function keepOutcomes(trx: Trx, id: number, { left, settled }: SortedOut): Promise<void> {
-  if (left.length > 0)
-    await trx.raw(
-      `
-        update batch_items i
-        set
-          state = x.s,
-          sentence = x.t
-        from
-          jsonb_to_recordset(?::jsonb) as x (p int, s text, t text)
-        where
-          i.batch_id = ?
-          and i.post_id = x.p
-      `,
-      [JSON.stringify(left), id],
-    );
-  if (settled.length > 0)
-    await trx.raw(
-      `
-        update batch_items i
-        set
-          after = x.a
-        from
-          jsonb_to_recordset(?::jsonb) as x (p int, a jsonb)
-        where
-          i.batch_id = ?
-          and i.post_id = x.p
-      `,
-      [JSON.stringify(settled), id],
-    );
 }
 
 /** Batches that wait and that nobody is at, after a process was killed, find a worker again. */

@@ -1,38 +1,27 @@
 import {
-  addDays,
   backward,
   deskText,
   bodyWords,
   fieldLabels,
-  fillSlots,
   foreseer,
-  isDesk,
-  NOT_HERE,
   formatList,
-  slotDates,
-  spreadOver,
   valuesBack,
-  wallTimeOf,
   type BatchChange,
   type BatchContext,
   type BatchItem,
   type BodyNode,
-  type EditContext,
   type Outcome,
   type Post,
   type PostEdit,
-  type ReferenceKind,
   type Rewritten,
 } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader } from '../db/connect.js';
-import { clockAndSlots } from '../slots/slots.js';
 import { rewritesOf, type ReplaceChange } from '../work/computing.js';
 import { loadBlocking } from '../posts/blocking.js';
-import { contextFor, contextOf, NOTHING_NAMED, type Named, type Work } from '../posts/context.js';
-
-/** How far ahead a spread looks for open slots, in days. */
-const SPREAD_DAYS = 366;
+import { namedBy, notHere } from './foresee-named.js';
+import { spreadFor } from './foresee-spread.js';
+import { contextFor, contextOf, type Named, type Work } from '../posts/context.js';
 
 /** What a batch is to do: changes, or another batch to be taken back. */
 export interface BatchPlan {
@@ -232,71 +221,4 @@ async function bytesOf(db: Reader, posts: readonly Post[]): Promise<Map<number, 
     .whereRaw('id = any(?)', [posts.flatMap((p) => p.leadPicture?.media ?? [])])
     .select<{ id: number; size: number }[]>('id', 'size');
   return new Map(rows.map((m) => [m.id, m.size]));
-}
-
-/** Everything that changes name, looked up once for all posts. */
-function namedBy(changes: readonly BatchChange[], lighter: Lighter): Named {
-  const named: Named = {
-    ...NOTHING_NAMED,
-    people: [],
-    categories: [],
-    tags: [],
-    pictures: [...lighter.values()],
-  };
-  for (const change of changes) {
-    if (change.kind === 'byline' && change.to !== null) named.people.push(change.to);
-    if ((change.kind === 'category' || change.kind === 'second category') && change.to !== null)
-      named.categories.push(change.to);
-    if (change.kind === 'categories merge') named.categories.push(change.into);
-    if (change.kind === 'tags') named.tags.push(...change.gain);
-    if (change.kind === 'tags merge') named.tags.push(change.into);
-    if (change.kind === 'tags become') named.tags.push(...change.to);
-    if (change.kind === 'format field') named.formats = true;
-  }
-  return named;
-}
-
-/** Says what of the things that changes name is not on the blog. */
-function notHere(named: Named, context: EditContext): string | null {
-  const missing = (kind: ReferenceKind, ids: readonly number[]) =>
-    ids.some((id) => !context.has(kind, id)) ? NOT_HERE[kind] : null;
-  return (
-    missing('person', named.people) ?? missing('category', named.categories) ?? missing('tag', named.tags)
-  );
-}
-
-/** Where a spread puts posts: the open slots that are still to come, in the order of the posts. */
-async function spreadFor(
-  db: Reader,
-  person: CurrentPerson,
-  changes: readonly BatchChange[],
-  ids: readonly number[],
-  { now, zone }: Pick<BatchContext, 'now' | 'zone'>,
-): Promise<Map<number, string>> {
-  const spread = changes.find((c) => c.kind === 'spread');
-  if (!spread) return new Map();
-  const { today, slots } = await clockAndSlots(db, person.blogId);
-  const from = spread.from < today ? today : spread.from;
-  const dated = await db('posts')
-    .where({ blog_id: person.blogId })
-    .where('run_local', '>=', from)
-    .whereNotIn('stage', ['pitch', 'withdrawn'])
-    .whereRaw('not (id = any(?))', [[...ids]])
-    .select<{ id: number; runLocal: string; categoryId: number | null }[]>(
-      'id',
-      'run_local as runLocal',
-      'category_id as categoryId',
-    );
-  const open = fillSlots(slotDates(slots, from, addDays(from, SPREAD_DAYS)), dated)
-    .slots.filter((s) => s.post === null)
-    .map(({ slot }) => ({ local: `${slot.date}T${slot.time}:00`, categoryId: slot.categoryId }));
-  const posts = await db('posts')
-    .where({ blog_id: person.blogId })
-    .whereRaw('id = any(?)', [[...ids]])
-    .select<{ id: number; category_id: number | null }[]>('id', 'category_id');
-  const category = new Map(posts.map((p) => [p.id, p.category_id]));
-  const mine = ids
-    .map((id) => ({ id, categoryId: category.get(id) ?? null }))
-    .filter((p) => isDesk(person, p));
-  return spreadOver(mine, open, wallTimeOf(now, zone));
 }

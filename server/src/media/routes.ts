@@ -2,7 +2,8 @@ import { prepared, type Handlers } from '../http/handlers.js';
 import { emit } from '../live/live.js';
 import { keepFile } from './files.js';
 import { keepDrawn, redraw } from './keep-picture.js';
-import { changeMedia, listMedia, replaceMedia, seeMedia } from './library.js';
+import { changeMedia, listMedia, seeMedia } from './library.js';
+import { replaceMedia } from './replace.js';
 import { crop, lighter } from './redraw.js';
 
 export const mediaHandlers: Handlers = {
