@@ -11,6 +11,7 @@ import { ErrorLine } from '../ui/error-line';
 import { TextField, isReady, must, textControl } from '../ui/fields';
 import { Messages } from '../ui/messages.service';
 import { PageHead } from '../ui/page-head';
+import { CopyLine } from '../ui/copy-line';
 import { PersonBadge } from '../ui/person-badge';
 import { SessionService } from './session.service';
 
@@ -28,17 +29,19 @@ const someScope: ValidatorFn = ({ value }) =>
 
 /** What a person decides for themselves: mail, and keys for programs that bring drafts. */
 @Component({
-  imports: [MatButton, MatCheckbox, ReactiveFormsModule, TextField, ErrorLine, PageHead, PersonBadge],
+  imports: [
+    MatButton,
+    MatCheckbox,
+    ReactiveFormsModule,
+    TextField,
+    CopyLine,
+    ErrorLine,
+    PageHead,
+    PersonBadge,
+  ],
   templateUrl: './account.page.html',
   styleUrl: '../planner/side-page.scss',
   styles: `
-    .two {
-      display: grid;
-      grid-template-columns: repeat(2, minmax(0, 1fr));
-      gap: 18px;
-      margin-bottom: 22px;
-      align-items: start;
-    }
     .sheet > .soft {
       margin-bottom: 10px;
     }
@@ -51,11 +54,6 @@ const someScope: ValidatorFn = ({ value }) =>
     legend {
       font-weight: 600;
       padding: 0;
-    }
-    @media (max-width: 900px) {
-      .two {
-        grid-template-columns: minmax(0, 1fr);
-      }
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -123,15 +121,6 @@ export class AccountPage {
       this.messages.done(`The key “${token.name}” has ended.`);
     });
     await this.refresh();
-  }
-
-  protected async copy(secret: string): Promise<void> {
-    try {
-      await navigator.clipboard.writeText(secret);
-      this.messages.done('The key is copied.');
-    } catch {
-      this.error.set('The browser does not let us copy. Select the key and copy it by hand.');
-    }
   }
 
   private async tried(what: () => Promise<void>): Promise<void> {

@@ -4,9 +4,9 @@ import type { CalendarKind, CalendarView } from '@keyroster/contract';
 import { formatShortDate } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
+import { CopyLine } from '../ui/copy-line';
 import { PersonBadge } from '../ui/person-badge';
 import { Messages } from '../ui/messages.service';
-import { TextField } from '../ui/fields';
 import { ErrorLine } from '../ui/error-line';
 import { PageHead } from '../ui/page-head';
 
@@ -24,23 +24,12 @@ const KINDS: { kind: CalendarKind; name: string; words: string }[] = [
  * is ended.
  */
 @Component({
-  imports: [MatButton, PersonBadge, TextField, ErrorLine, PageHead],
+  imports: [MatButton, PersonBadge, CopyLine, ErrorLine, PageHead],
   templateUrl: './calendars.page.html',
   styleUrl: './side-page.scss',
   styles: `
-    .two {
-      display: grid;
-      grid-template-columns: repeat(2, minmax(0, 1fr));
-      gap: 18px;
-      margin-bottom: 22px;
-    }
     .sheet > * {
       margin-bottom: 10px;
-    }
-    @media (max-width: 900px) {
-      .two {
-        grid-template-columns: minmax(0, 1fr);
-      }
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -84,15 +73,6 @@ export class CalendarsPage {
       this.error.set(sentenceOf(error));
     }
     await this.refresh();
-  }
-
-  protected async copy(address: string): Promise<void> {
-    try {
-      await navigator.clipboard.writeText(address);
-      this.messages.done('The address is copied.');
-    } catch {
-      this.error.set('The browser does not let us copy. Select the address and copy it by hand.');
-    }
   }
 
   private async refresh(): Promise<void> {
