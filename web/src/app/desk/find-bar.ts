@@ -8,8 +8,9 @@ import {
   input,
   output,
   signal,
-  viewChild,
 } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatButton } from '@angular/material/button';
 import type { Editor } from '@tiptap/core';
@@ -22,11 +23,12 @@ import {
   replaceNext,
   setSearchState,
 } from 'prosemirror-search';
+import { TextField, textControl } from '../ui/fields';
 
 /** Finds words in the text and puts others in their place. */
 @Component({
   selector: 'kr-find-bar',
-  imports: [MatCheckbox, MatButton],
+  imports: [MatCheckbox, MatButton, ReactiveFormsModule, TextField],
   templateUrl: './find-bar.html',
   styles: `
     .bar {
@@ -38,12 +40,7 @@ import {
       border-bottom: 1px solid var(--hair);
       background: var(--paper);
     }
-    label span {
-      font-size: 12px;
-      font-weight: 600;
-      display: block;
-    }
-    label {
+    kr-text {
       width: 190px;
     }
     .tick {
@@ -61,21 +58,26 @@ export class FindBar {
   readonly editor = input.required<Editor>();
   readonly editable = input(true);
   readonly closed = output();
-  protected readonly find = signal('');
-  protected readonly replacement = signal('');
-  protected readonly exact = signal(false);
+  protected readonly form = new FormGroup({
+    find: textControl(),
+    replacement: textControl(),
+    exact: new FormControl(false, { nonNullable: true }),
+  });
   protected readonly count = signal(0);
   protected readonly said = signal('');
-  private readonly field = viewChild.required<ElementRef<HTMLInputElement>>('words');
+  private readonly bar = inject<ElementRef<HTMLElement>>(ElementRef);
 
   constructor() {
     const destroyed = inject(DestroyRef);
+    this.form.valueChanges.pipe(takeUntilDestroyed()).subscribe(() => this.look());
     afterNextRender(() => {
       const { from, to } = this.editor().state.selection;
       const chosen = this.editor().state.doc.textBetween(from, to, ' ').slice(0, 200);
-      if (chosen && !chosen.includes('\n')) this.look(chosen);
-      this.field().nativeElement.focus();
-      this.field().nativeElement.select();
+      if (chosen && !chosen.includes('\n')) this.form.controls.find.setValue(chosen);
+      const field = this.bar.nativeElement.querySelector('input');
+      field?.focus();
+      // What was chosen stands in the field once it is drawn.
+      setTimeout(() => field?.select());
       // The text may change under the search: typed in, brought in, or changed by somebody else.
       const editor = this.editor();
       const recount = () => this.recount();
@@ -84,16 +86,16 @@ export class FindBar {
     });
   }
 
-  protected look(words: string): void {
-    this.find.set(words);
-    const view = this.editor().view;
+  private look(): void {
+    const { find, replacement, exact } = this.form.getRawValue();
+    const { view } = this.editor();
     view.dispatch(
       setSearchState(
         view.state.tr,
         new SearchQuery({
-          search: words,
-          replace: this.replacement(),
-          caseSensitive: this.exact(),
+          search: find,
+          replace: replacement,
+          caseSensitive: exact,
           literal: true,
         }),
       ).setMeta('addToHistory', false),
@@ -101,8 +103,7 @@ export class FindBar {
     this.recount();
   }
 
-  protected next(event: Event): void {
-    event.preventDefault();
+  protected next(): void {
     this.run(findNext);
   }
   protected previous(): void {
@@ -119,7 +120,7 @@ export class FindBar {
   }
 
   protected close(): void {
-    this.look('');
+    this.form.controls.find.setValue('');
     this.closed.emit();
     this.editor().commands.focus();
   }
@@ -133,6 +134,12 @@ export class FindBar {
 
   private recount(): void {
     this.count.set(getMatchHighlights(this.editor().state).find().length);
-    this.said.set(this.find() === '' ? '' : this.count() === 0 ? 'not in the text' : `${this.count()} found`);
+    this.said.set(
+      this.form.getRawValue().find === ''
+        ? ''
+        : this.count() === 0
+          ? 'not in the text'
+          : `${this.count()} found`,
+    );
   }
 }

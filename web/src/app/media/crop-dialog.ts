@@ -1,4 +1,5 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
+import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { MediaView } from '@keyroster/contract';
@@ -11,7 +12,7 @@ const MIN_PART = 40;
 
 /** Keeps a part of a picture as a picture: in a shape or free, dragged with the mouse or given in pixels. */
 @Component({
-  imports: [MatButton, MatDialogModule, NumberField, ErrorLine, SwitchField],
+  imports: [MatButton, MatDialogModule, ReactiveFormsModule, NumberField, ErrorLine, SwitchField],
   templateUrl: './crop-dialog.html',
   styles: `
     .whole {
@@ -68,9 +69,19 @@ export class CropDialog {
       height: (c.height / height) * 100,
     };
   });
+  /** The part as it is typed; what is settled of it comes back. */
+  protected readonly form = new FormGroup(
+    Object.fromEntries(
+      this.fields.map(({ key }) => [key, new FormControl(this.cut()[key], { nonNullable: true })]),
+    ) as Record<keyof CropBox, FormControl<number>>,
+  );
   protected readonly error = signal('');
   protected readonly busy = signal(false);
   protected from: { x: number; y: number } | null = null;
+
+  constructor() {
+    effect(() => this.form.setValue({ ...this.cut() }, { emitEvent: false }));
+  }
 
   protected readonly shaped = computed((): Shape | 'free' => this.shape() ?? 'free');
   protected take(shape: Shape | 'free'): void {
@@ -85,8 +96,8 @@ export class CropDialog {
     );
   }
 
-  protected put(key: keyof CropBox, value: number): void {
-    if (!Number.isFinite(value)) return;
+  protected put(key: keyof CropBox, value: number | null): void {
+    if (value === null || !Number.isFinite(value)) return;
     this.settle({ ...this.cut(), [key]: Math.round(value) }, key === 'height' ? 'height' : 'width');
   }
 
@@ -143,8 +154,10 @@ export class CropDialog {
     });
   }
 
-  protected async keep(event: Event): Promise<void> {
-    event.preventDefault();
+  protected async keep(): Promise<void> {
+    // What was typed last may not be settled yet.
+    const [typed, settled] = [this.form.getRawValue(), this.cut()];
+    for (const { key } of this.fields) if (typed[key] !== settled[key]) this.put(key, typed[key]);
     this.busy.set(true);
     try {
       this.dialog.close(await this.api.call('media.crop', { id: this.picture.id, body: { ...this.cut() } }));

@@ -9,6 +9,7 @@ import type {
   RolloutView,
 } from '@keyroster/contract';
 import { formatCount, type Timing } from '@keyroster/core';
+import { Subject, lastValueFrom, takeUntil } from 'rxjs';
 import { Api, ApiError, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
 import { Queue } from '../api/queue';
@@ -41,7 +42,8 @@ export class RolloutService {
   );
   /** A rebuild that waits for leave to write over a person's words. */
   readonly waiting = signal<{ pieceId: number; ask: Rebuild } | null>(null);
-  private asked = 0;
+  /** What was asked for before is older than what is shown, whenever it comes. */
+  private readonly overtaken = new Subject<void>();
   /** One's own changes follow each other, each upon what the one before left. */
   private readonly edits = new Queue();
 
@@ -59,15 +61,15 @@ export class RolloutService {
   readonly outlet = (id: number) => this.outlets().find((o) => o.id === id) ?? null;
 
   async open(id: number): Promise<void> {
-    const mine = ++this.asked;
+    this.overtaken.next();
     try {
-      const view = await this.api.call('rollout.see', { id });
-      if (mine === this.asked) {
-        this.view.set(view);
-        this.error.set('');
-      }
+      const asked = this.api.request('rollout.see', { id }).pipe(takeUntil(this.overtaken));
+      const view = await lastValueFrom(asked, { defaultValue: null });
+      if (view === null) return;
+      this.view.set(view);
+      this.error.set('');
     } catch (error) {
-      if (mine === this.asked) this.error.set(sentenceOf(error));
+      this.error.set(sentenceOf(error));
     }
   }
 
@@ -175,9 +177,9 @@ export class RolloutService {
     });
   }
 
-  /** What a change was answered with; what was asked for before it is older, whenever it comes. */
+  /** What a change was answered with. */
   private show(view: RolloutView): void {
-    this.asked++;
+    this.overtaken.next();
     this.view.set(view);
   }
 
