@@ -8,13 +8,16 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatSliderModule } from '@angular/material/slider';
 import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { MediaView } from '@keyroster/contract';
 import { SHAPES, SHAPE_NAMES, cardInk, cropFor, type CardInk, type Rgb, type Shape } from '@keyroster/core';
+import { map } from 'rxjs';
 import { Api, sentenceOf } from '../api/api';
-import { TextField, SwitchField } from '../ui/fields';
+import { TextField, SwitchField, isReady, must, textControl } from '../ui/fields';
 import { ErrorLine } from '../ui/error-line';
 
 const PLACES = ['top', 'middle', 'bottom'] as const;
@@ -27,26 +30,39 @@ const SAMPLES = 24;
  * read.
  */
 @Component({
-  imports: [MatSliderModule, MatButton, MatDialogModule, TextField, ErrorLine, SwitchField],
+  imports: [
+    ReactiveFormsModule,
+    MatSliderModule,
+    MatButton,
+    MatDialogModule,
+    TextField,
+    ErrorLine,
+    SwitchField,
+  ],
   template: `
-    <form class="dialog" (submit)="keep($event)" novalidate>
+    <form class="dialog" [formGroup]="form" (ngSubmit)="keep()" novalidate>
       <h2>Words on the picture</h2>
       <kr-error [of]="error()" />
-      <canvas #canvas role="img" [attr.aria-label]="'The picture with the words ' + words()"></canvas>
+      <canvas #canvas role="img" [attr.aria-label]="'The picture with the words ' + card().words"></canvas>
       <p class="soft" role="status">{{ said() }}</p>
-      <kr-text #text label="Words" [max]="160" [value]="words()" (valueChange)="words.set($event)" />
+      <kr-text label="Words" [max]="160" formControlName="words" />
       <div class="row">
-        <kr-switch label="Shape" [options]="shapes" [value]="shape()" (changed)="shape.set($event)" />
+        <kr-switch
+          label="Shape"
+          [options]="shapes"
+          [value]="card().shape"
+          (changed)="form.controls.shape.setValue($event)"
+        />
         <kr-switch
           label="Where the words stand"
           [options]="places"
-          [value]="place()"
-          (changed)="place.set($event)"
+          [value]="card().place"
+          (changed)="form.controls.place.setValue($event)"
         />
         <label class="size"
           >Size
           <mat-slider min="5" max="14"
-            ><input matSliderThumb aria-label="Size" [value]="size()" (valueChange)="size.set($event)"
+            ><input matSliderThumb aria-label="Size" formControlName="size"
           /></mat-slider>
         </label>
       </div>
@@ -82,10 +98,18 @@ export class CardDialog {
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
   protected readonly shapes = SHAPE_NAMES;
   protected readonly places = PLACES;
-  protected readonly words = signal('');
-  protected readonly shape = signal<Shape>('landscape');
-  protected readonly place = signal<Place>('bottom');
-  protected readonly size = signal(8);
+  protected readonly form = new FormGroup({
+    words: textControl(
+      '',
+      must((words: string) => words.trim() !== '', 'Type the words that should stand on the picture.'),
+    ),
+    shape: new FormControl<Shape>('landscape', { nonNullable: true }),
+    place: new FormControl<Place>('bottom', { nonNullable: true }),
+    size: new FormControl(8, { nonNullable: true }),
+  });
+  protected readonly card = toSignal(this.form.valueChanges.pipe(map(() => this.form.getRawValue())), {
+    initialValue: this.form.getRawValue(),
+  });
   protected readonly said = signal('');
   protected readonly error = signal('');
   protected readonly busy = signal(false);
@@ -102,7 +126,7 @@ export class CardDialog {
     );
     effect(() => {
       const found = this.image();
-      const [words, shape, place, size] = [this.words(), this.shape(), this.place(), this.size()];
+      const { words, shape, place, size } = this.card();
       if (found) this.draw(found, words.trim(), shape, place, size);
     });
   }
@@ -150,9 +174,9 @@ export class CardDialog {
     );
   }
 
-  protected async keep(event: Event): Promise<void> {
-    event.preventDefault();
-    if (this.words().trim() === '') return this.error.set('Type the words that should stand on the picture.');
+  protected async keep(): Promise<void> {
+    if (!isReady(this.form)) return;
+    const words = this.card().words.trim();
     this.busy.set(true);
     try {
       const blob = await new Promise<Blob | null>((done) =>
@@ -160,14 +184,14 @@ export class CardDialog {
       );
       if (!blob) throw new Error('The card could not be drawn.');
       const kept = await this.api.call('media.add', {
-        file: new File([blob], `card: ${this.words().trim()}`.slice(0, 120), { type: 'image/jpeg' }),
+        file: new File([blob], `card: ${words}`.slice(0, 120), { type: 'image/jpeg' }),
       });
       const { credit, licence, source } = this.picture;
       this.dialog.close(
         await this.api.call('media.change', {
           id: kept.id,
           body: {
-            alt: `${this.picture.alt} With the words: ${this.words().trim()}`.trim().slice(0, 1000),
+            alt: `${this.picture.alt} With the words: ${words}`.trim().slice(0, 1000),
             credit,
             licence,
             source,

@@ -1,4 +1,6 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, DestroyRef, computed, inject, signal } from '@angular/core';
+import { takeUntilDestroyed, toSignal } from '@angular/core/rxjs-interop';
+import { FormControl, FormGroup, FormRecord, ReactiveFormsModule } from '@angular/forms';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
@@ -17,8 +19,9 @@ import {
   type Shape,
   type Timing,
 } from '@keyroster/core';
+import { map } from 'rxjs';
 import { Api } from '../api/api';
-import { TextField, ChoiceField } from '../ui/fields';
+import { ChoiceField, TextField, textControl } from '../ui/fields';
 import { RolloutService } from './rollout.service';
 import { capital } from './format-piece';
 import { TimingField } from './timing-field';
@@ -56,17 +59,26 @@ const ABOUT: Record<PieceKind, string> = {
   'video caption': 'words to go with a film',
 };
 
-interface Row {
-  kind: PieceKind;
-  outletId: number;
-  style: CardStyle;
-  shape: Shape;
-  instruction: string;
-}
+/** A piece to be made, as it is filled in. */
+type Row = FormGroup<{
+  outletId: FormControl<number>;
+  style: FormControl<CardStyle>;
+  shape: FormControl<Shape>;
+  instruction: FormControl<string>;
+}>;
 
 /** Chooses several pieces at once, each for its outlet, with one instruction for all of them. */
 @Component({
-  imports: [MatCheckbox, MatButton, MatDialogModule, TimingField, TextField, ErrorLine, ChoiceField],
+  imports: [
+    ReactiveFormsModule,
+    MatCheckbox,
+    MatButton,
+    MatDialogModule,
+    TimingField,
+    TextField,
+    ErrorLine,
+    ChoiceField,
+  ],
   templateUrl: './add-pieces.html',
   styles: `
     fieldset {
@@ -135,14 +147,22 @@ export class AddPieces {
   protected readonly rollout = inject<RolloutService>(MAT_DIALOG_DATA);
   private readonly dialog = inject<MatDialogRef<AddPieces>>(MatDialogRef);
   private readonly api = inject(Api);
+  private readonly destroyed = inject(DestroyRef);
   protected readonly kinds = PIECE_KINDS;
   protected readonly styles = CARD_STYLES;
   protected readonly about = ABOUT;
   protected readonly capital = capital;
   protected readonly error = signal('');
-  protected readonly instruction = signal('');
-  protected readonly timing = signal<Timing>({ kind: 'same day', time: '12:30' });
-  protected readonly chosen = signal<ReadonlyMap<PieceKind, Row>>(new Map());
+  protected readonly form = new FormGroup({
+    rows: new FormRecord<Row>({}),
+    instruction: textControl(),
+    timing: new FormControl<Timing>({ kind: 'same day', time: '12:30' }, { nonNullable: true }),
+  });
+  private readonly value = toSignal(this.form.valueChanges.pipe(map(() => this.form.getRawValue())), {
+    initialValue: this.form.getRawValue(),
+  });
+  protected readonly chosen = computed(() => this.kinds.filter((kind) => kind in this.value().rows));
+  protected readonly timing = computed(() => this.value().timing);
   protected readonly others = signal<ReadonlySet<number>>(new Set());
   protected readonly lately = signal<Pick<PostView, 'id' | 'title'>[]>([]);
   protected readonly open = computed(() => this.rollout.outlets().filter((o) => !o.closed));
@@ -150,7 +170,7 @@ export class AddPieces {
   protected readonly shapes = (outletId: number) =>
     this.rollout.outlet(outletId)?.limits.shapes ?? SHAPE_NAMES;
   protected readonly understood = computed(() => {
-    const said = formatInstruction(readInstruction(this.instruction()));
+    const said = formatInstruction(readInstruction(this.value().instruction));
     return said
       ? `Understood: ${said}.`
       : 'Length, tone, link, tags, what to stress and whom it is for are obeyed; the rest ' +
@@ -159,10 +179,11 @@ export class AddPieces {
   protected readonly remarks = computed(() => {
     return [
       ...new Set(
-        [...this.chosen().values()].flatMap((row) => {
+        Object.values(this.value().rows).flatMap((row) => {
           const o = this.rollout.outlet(row.outletId);
+          const { instruction } = this.value();
           return o
-            ? instructionRemarks(readInstruction(row.instruction || this.instruction()), o.limits, o.name)
+            ? instructionRemarks(readInstruction(row.instruction || instruction), o.limits, o.name)
             : [];
         }),
       ),
@@ -178,32 +199,32 @@ export class AddPieces {
       );
   }
 
+  protected row(kind: PieceKind): Row | null {
+    return this.chosen().includes(kind) ? this.form.controls.rows.controls[kind]! : null;
+  }
+
   protected toggle(kind: PieceKind): void {
-    this.chosen.update((all) => {
-      const next = new Map(all);
-      if (next.delete(kind)) return next;
-      const outlet = this.usual(kind);
-      return next.set(kind, {
-        kind,
-        outletId: outlet.id,
-        style: 'wedge',
-        instruction: '',
-        shape: outlet.limits.shapes.includes('square') ? 'square' : outlet.limits.shapes[0]!,
-      });
+    const { rows } = this.form.controls;
+    if (rows.contains(kind)) return rows.removeControl(kind);
+    const outlet = this.usual(kind);
+    const filled = { nonNullable: true } as const;
+    const row: Row = new FormGroup({
+      outletId: new FormControl(outlet.id, filled),
+      style: new FormControl<CardStyle>('wedge', filled),
+      shape: new FormControl<Shape>(firstShape(outlet), filled),
+      instruction: textControl(),
     });
+    // What this outlet does not take gives way.
+    row.controls.outletId.valueChanges.pipe(takeUntilDestroyed(this.destroyed)).subscribe((id) => {
+      const shapes = this.shapes(id);
+      if (!shapes.includes(row.getRawValue().shape)) row.controls.shape.setValue(shapes[0]!);
+    });
+    rows.addControl(kind, row);
   }
 
   protected usual(kind: PieceKind): OutletView {
     const open = this.open();
     return USUAL[kind].map((k) => open.find((o) => o.kind === k)).find((o) => o) ?? open[0]!;
-  }
-
-  protected set(kind: PieceKind, part: Partial<Row>): void {
-    this.chosen.update((all) => {
-      const row = { ...all.get(kind)!, ...part };
-      const shapes = this.shapes(row.outletId);
-      return new Map(all).set(kind, { ...row, shape: shapes.includes(row.shape) ? row.shape : shapes[0]! });
-    });
   }
 
   protected other(id: number): void {
@@ -216,13 +237,15 @@ export class AddPieces {
 
   protected async make(): Promise<void> {
     const asks: PieceAskView[] = this.kinds.flatMap((kind) => {
-      const row = this.chosen().get(kind);
+      const { rows, instruction, timing } = this.form.getRawValue();
+      const row = rows[kind];
       return row
         ? [
             {
+              kind,
               ...row,
-              instruction: (row.instruction || this.instruction()).trim(),
-              timing: this.timing(),
+              instruction: (row.instruction || instruction).trim(),
+              timing,
               ...(kind === 'digest' ? { otherIds: [...this.others()] } : {}),
             },
           ]
@@ -233,9 +256,11 @@ export class AddPieces {
     if (made.refused.length === 0) return this.dialog.close();
     // What was made is made; what could not be stays chosen, with why.
     this.error.set(`${made.made.length > 0 ? `${made.made.length} made. ` : ''}${made.refused.join(' ')}`);
-    this.chosen.update(
-      (all) =>
-        new Map([...all].filter(([kind]) => made.refused.some((r) => r.toLowerCase().startsWith(kind)))),
-    );
+    for (const kind of this.chosen())
+      if (!made.refused.some((r) => r.toLowerCase().startsWith(kind)))
+        this.form.controls.rows.removeControl(kind);
   }
 }
+
+const firstShape = ({ limits }: OutletView): Shape =>
+  limits.shapes.includes('square') ? 'square' : limits.shapes[0]!;
