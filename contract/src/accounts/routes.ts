@@ -2,6 +2,7 @@ import type {
   DemoPerson,
   Me,
   MeChanges,
+  NewPassword,
   NewPerson,
   NewToken,
   PersonChanges,
@@ -23,6 +24,7 @@ export interface AccountsRoutes {
   'setup.make': { body: SetUp; reply: SessionView };
   'demo.people': { reply: DemoPerson[] };
   'me.change': { body: MeChanges; reply: Me };
+  'me.password': { body: NewPassword; reply: null };
   'tokens.list': { reply: TokenList };
   'tokens.make': { body: NewToken; reply: TokenMade };
   'tokens.revoke': { id: true; reply: null };
@@ -67,6 +69,13 @@ export const ACCOUNTS_ROUTES = {
     path: '/api/me',
     who: 'enterNewsroom',
     summary: 'Change what one wishes for oneself',
+  },
+  'me.password': {
+    method: 'PUT',
+    path: '/api/me/password',
+    who: 'signed in',
+    summary: 'Change one’s own password, and sign out everywhere else',
+    status: 204,
   },
   'tokens.list': {
     method: 'GET',

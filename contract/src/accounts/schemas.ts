@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { ROLES, TOKEN_SCOPES } from '@keyroster/core';
-import type { MeChanges, NewPerson, NewToken, PersonChanges, SetUp, SignIn } from './types.js';
+import type { MeChanges, NewPassword, NewPerson, NewToken, PersonChanges, SetUp, SignIn } from './types.js';
 import type { Bodies } from '../parts/of.js';
 import { email, id, newPassword, text, zone } from '../parts/parts.js';
 
@@ -19,6 +19,10 @@ export const accountsBodies = {
     password: newPassword().required(),
   }),
   'me.change': Joi.object<MeChanges, true>({ mailMentions: Joi.boolean() }).min(1),
+  'me.password': Joi.object<NewPassword, true>({
+    current: Joi.string().max(200).required(),
+    password: newPassword().required(),
+  }),
   'tokens.make': Joi.object<NewToken, true>({
     name: text(80, 1).required(),
     scopes: Joi.array()

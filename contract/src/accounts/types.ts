@@ -29,6 +29,12 @@ export interface MeChanges {
   mailMentions?: boolean;
 }
 
+/** A new password of one's own; whoever sits at an open screen must know the one before. */
+export interface NewPassword {
+  current: string;
+  password: string;
+}
+
 /** A key that a person made for a writing tool, without its secret. */
 export interface TokenView {
   id: number;

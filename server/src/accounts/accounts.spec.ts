@@ -175,6 +175,30 @@ describe('accounts', () => {
     expect(answer.body.code).toBe('other-site');
   });
 
+  it('changes one’s own password for whoever knows the one before, and signs out everywhere else', async () => {
+    const email = 'otherwriter@test.example';
+    const signedIn = async (password: string) => {
+      const agent = room.nobody();
+      return { agent, status: (await agent.post('/api/session').send({ email, password })).status };
+    };
+    const here = (await signedIn(PASSWORD)).agent;
+    const elsewhere = (await signedIn(PASSWORD)).agent;
+    const put = async (current: string, password: string) =>
+      here.put('/api/me/password').send({ current, password });
+    const wrong = await put('not this one', 'another long one');
+    expect([wrong.status, wrong.body]).toMatchObject([400, { fields: [{ field: 'current' }] }]);
+    expect((await put(PASSWORD, 'short')).status).toBe(400);
+    expect((await put(PASSWORD, 'another long one')).status).toBe(204);
+    expect((await here.get('/api/session')).body.me).not.toBeNull();
+    expect((await elsewhere.get('/api/session')).body.me).toBeNull();
+    expect([(await signedIn(PASSWORD)).status, (await signedIn('another long one')).status]).toEqual([
+      401, 200,
+    ]);
+    // Guessing at an open screen is guessing.
+    for (let i = 0; i < 10; i++) await put('not this one', 'another long one');
+    expect((await put('another long one', 'a third long one')).status).toBe(429);
+  });
+
   it('refuses its own host in another scheme, a foreign page that is only referred to, and what is not JSON', async () => {
     const agent = await room.as('chief');
     const before = await room.db('posts').count();

@@ -149,9 +149,9 @@ export async function changePerson(
   await emit(trx, { blogId: by.blogId, kind: 'people', personId: by.id });
 }
 
-/** Ends every session of a person, on every device. */
-export async function endSessions(trx: Trx, personId: number): Promise<void> {
-  await trx('session').whereRaw(`(sess->>'personId')::int = ?`, [personId]).delete();
+/** Ends every session of a person, on every device; with `but`, all but this one. */
+export async function endSessions(trx: Trx, personId: number, but = ''): Promise<void> {
+  await trx('session').whereRaw(`(sess->>'personId')::int = ?`, [personId]).whereNot({ sid: but }).delete();
 }
 
 /** Makes the blog and its managing editor, only while nobody has an account. Returns the person's id. */

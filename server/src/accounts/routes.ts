@@ -6,7 +6,7 @@ import type { Services } from '../http/services.js';
 import { tokenHandlers } from './tokens.js';
 import { blogView } from '../slots/blog-view.js';
 import { addPerson, changePerson, endSessions, listPeople, setUp } from './people.js';
-import { hashPassword, openSession, signIn, type SignInGuard } from './sign-in.js';
+import { hashPassword, newPasswordOf, openSession, signIn, type SignInGuard } from './sign-in.js';
 import { findPerson, meOf } from './who.js';
 import type { CurrentPerson } from '../http/current-person.js';
 
@@ -67,6 +67,14 @@ export function accountHandlers(guard: SignInGuard): Handlers {
         await trx('people').where({ id: person.id }).update({ mail_mentions: body.mailMentions });
       return meOf((await findPerson(trx, person.id))!);
     },
+    'me.password': prepared(
+      ({ services, req, person, body }) => newPasswordOf(services.db, guard, req, person, body),
+      async ({ trx, req, person }, hash) => {
+        await trx('people').where({ id: person.id }).update({ password_hash: hash });
+        await endSessions(trx, person.id, req.sessionID);
+        return null;
+      },
+    ),
     ...tokenHandlers,
     'people.list': ({ trx, person }) => listPeople(trx, person),
     'people.add': prepared(

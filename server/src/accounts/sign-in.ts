@@ -2,7 +2,7 @@ import argon2 from 'argon2';
 import type { Request } from 'express';
 import { RateLimiterPostgres, RateLimiterRes } from 'rate-limiter-flexible';
 import type pg from 'pg';
-import type { SignIn } from '@keyroster/contract';
+import type { NewPassword, SignIn } from '@keyroster/contract';
 import type { Db } from '../db/connect.js';
 import { bounded } from '../http/bounded.js';
 import { ProblemError } from '../http/problem.js';
@@ -74,6 +74,9 @@ export const hashPassword = (password: string): Promise<string> =>
     }),
   );
 
+const isRight = (hash: string, password: string): Promise<boolean> =>
+  hashing(() => argon2.verify(hash, password.normalize('NFC')).catch(() => false));
+
 /**
  * Knows a person by address and password, and opens a session. Holds no transaction: comparing hashes takes a
  * tenth of a second and is meant to.
@@ -99,7 +102,7 @@ export async function signIn(
     throw error;
   });
   const hash = row?.password_hash ?? (await nobody);
-  const right = await hashing(() => argon2.verify(hash, input.password.normalize('NFC')).catch(() => false));
+  const right = await isRight(hash, input.password);
   const person = row && right ? await findPerson(db, row.id) : null;
   if (!person) {
     throw new ProblemError('wrong-password', 'That e-mail address and password do not belong together.');
@@ -107,6 +110,25 @@ export async function signIn(
   await guard.giveBack(email, address);
   await openSession(req, person.id);
   return person;
+}
+
+/** A hash of a new password, once the one that a person has is given. Wrong ones count as tries to sign in. */
+export async function newPasswordOf(
+  db: Db,
+  guard: SignInGuard,
+  req: Request,
+  person: Pick<CurrentPerson, 'id' | 'email'>,
+  { current, password }: NewPassword,
+): Promise<string> {
+  const address = req.ip ?? 'unknown';
+  await guard.count(person.email, address);
+  const row = await db('people').where({ id: person.id }).first<{ password_hash: string }>('password_hash');
+  if (!(await isRight(row.password_hash, current)))
+    throw new ProblemError('invalid', 'That is not your password.', {
+      fields: [{ field: 'current', sentence: 'That is not your password.' }],
+    });
+  await guard.giveBack(person.email, address);
+  return hashPassword(password);
 }
 
 /** A new session id at every sign-in, so that one planted before is worth nothing. */

@@ -6,7 +6,7 @@ import type { RouteName } from '@keyroster/contract';
  */
 export const WHO_MAY_CALL: Record<string, readonly RouteName[]> = {
   everybody: ['session.see', 'session.open', 'setup.make', 'demo.people', 'openapi.see'],
-  mecpr: ['session.close', 'session.closeAll'],
+  mecpr: ['session.close', 'session.closeAll', 'me.password'],
   mecp: [
     'people.list',
     'me.change',

@@ -1,6 +1,6 @@
 import { MatCheckboxHarness } from '@angular/material/checkbox/testing';
 import type { TokenView } from '@keyroster/contract';
-import { answer, show, type Shown } from '../../testing/newsroom';
+import { answer, refuse, show, type Shown } from '../../testing/newsroom';
 import { press, type } from '../../testing/hands';
 import { AccountPage } from './account.page';
 
@@ -23,6 +23,35 @@ const open = async (tokens: TokenView[] = []) => {
   await page.fixture.whenStable();
 };
 const box = (label: string) => page.loader.getHarness(MatCheckboxHarness.with({ label }));
+
+describe('one’s password', () => {
+  it('is changed, or said to be another at its field', async () => {
+    await open();
+    await press(page.loader, 'Change the password');
+    expect(page.page.textContent).toContain('Say which password you have now.');
+    await type(page.loader, 'Your password now', 'the old one');
+    await type(page.loader, 'The new one', 'a longer new one');
+    await press(page.loader, 'Change the password');
+    const sentence = 'That is not your password.';
+    const problem = { detail: sentence, fields: [{ field: 'current', sentence }] };
+    await answer(refuse(problem), '/api/me/password', 'PUT');
+    await page.fixture.whenStable();
+    expect(page.page.querySelector('kr-password mat-error')?.textContent).toContain(sentence);
+    await type(page.loader, 'Your password now', 'the right one');
+    await press(page.loader, 'Change the password');
+    await answer(
+      (r) => {
+        expect(JSON.parse(r.request.body as string)).toEqual({
+          current: 'the right one',
+          password: 'a longer new one',
+        });
+        r.flush(null);
+      },
+      '/api/me/password',
+      'PUT',
+    );
+  });
+});
 
 describe('one’s account', () => {
   it('says what is missing before it asks for a key', async () => {

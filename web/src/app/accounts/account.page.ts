@@ -13,6 +13,7 @@ import { Messages } from '../ui/messages.service';
 import { PageHead } from '../ui/page-head';
 import { CopyLine } from '../ui/copy-line';
 import { PersonBadge } from '../ui/person-badge';
+import { PasswordForm } from './password-form';
 import { SessionService } from './session.service';
 
 const LABELS: Record<TokenScope, string> = {
@@ -38,6 +39,7 @@ const someScope: ValidatorFn = ({ value }) =>
     ErrorLine,
     PageHead,
     PersonBadge,
+    PasswordForm,
   ],
   templateUrl: './account.page.html',
   styleUrl: '../planner/side-page.scss',
