@@ -23,6 +23,7 @@ const VIEWS = [
   '/desk/outlets/patterns',
   '/desk/outlets/evergreen',
   '/desk/roster',
+  '/desk/account',
   '/desk/site',
   '/desk/posts/133',
   '/desk/posts/133/versions?from=1&to=4',

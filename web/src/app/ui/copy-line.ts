@@ -18,6 +18,10 @@ import { Messages } from './messages.service';
   styles: `
     :host {
       display: block;
+      margin-bottom: 12px;
+    }
+    .row {
+      margin-top: 6px;
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
