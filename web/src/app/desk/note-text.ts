@@ -10,7 +10,7 @@ import {
   viewChild,
   type ElementRef,
 } from '@angular/core';
-import { MatAutocompleteModule } from '@angular/material/autocomplete';
+import { MatAutocompleteModule, MatAutocompleteTrigger } from '@angular/material/autocomplete';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInput } from '@angular/material/input';
 import { callingAt } from '@keyroster/core';
@@ -39,6 +39,7 @@ export class NoteText extends Field<string> {
   readonly rows = input(1, { transform: numberAttribute });
   readonly max = input<number>();
   private readonly box = viewChild.required<ElementRef<HTMLTextAreaElement | HTMLInputElement>>('box');
+  private readonly names = viewChild.required(MatAutocompleteTrigger);
   private readonly caret = signal(0);
 
   /** Whom one may mean, with the text as it is once they are chosen. */
@@ -66,7 +67,9 @@ export class NoteText extends Field<string> {
 
   protected look(box: HTMLTextAreaElement | HTMLInputElement): void {
     this.caret.set(box.selectionStart ?? box.value.length);
-    if (callingAt(box.value.slice(0, this.caret())) !== null) void this.staff.need();
+    if (callingAt(box.value.slice(0, this.caret())) === null) return;
+    // Offered once drawn: until somebody is called, this is a field of text and no list.
+    void this.staff.need().then(() => setTimeout(() => this.called().length > 0 && this.names().openPanel()));
   }
 
   protected mention(text: string): void {
