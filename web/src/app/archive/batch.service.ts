@@ -6,6 +6,8 @@ import {
   Subject,
   catchError,
   expand,
+  finalize,
+  last,
   lastValueFrom,
   of,
   switchMap,
@@ -40,7 +42,6 @@ export class BatchService {
   readonly log = signal<BatchView[]>([]);
   readonly error = signal('');
   readonly done = signal('');
-  private asked = 0;
   private readonly destroyed = inject(DestroyRef);
   private readonly stopped = new Subject<void>();
   readonly names = computed<BatchNames>(() => ({
@@ -71,35 +72,45 @@ export class BatchService {
    * Asks what the changes would do to these posts. What was asked before and is not answered yet is let go.
    */
   async look(ids: readonly number[]): Promise<void> {
-    const mine = ++this.asked;
-    this.stopLook();
     if (ids.length === 0 || this.changes().length === 0) {
+      this.stopLook();
       this.preview.set(null);
       this.items.set([]);
       return;
     }
     this.done.set('');
     this.error.set('');
-    this.looking.set(true);
-    await this.attempt(async () => {
-      const preview = await this.api.call('batches.preview', {
-        body: { changes: this.changes(), ids: [...ids], atOnce: this.atOnce() },
-      });
-      await this.follow(preview, mine);
-    }, mine);
-    if (mine === this.asked) this.looking.set(false);
+    const body = { changes: this.changes(), ids: [...ids], atOnce: this.atOnce() };
+    await this.foresee(this.api.request('batches.preview', { body }));
   }
 
   async revert(id: number, force = false): Promise<void> {
-    const mine = ++this.asked;
-    this.stopLook();
     this.changes.set([]);
+    await this.foresee(this.api.request('batches.revert', { id, body: { force } }));
+  }
+
+  /** Shows a preview once there is one, while a job looks through the texts where that takes its time. */
+  private foresee(asking: Observable<BatchPreview>): Promise<void> {
+    this.stopLook();
     this.looking.set(true);
-    await this.attempt(
-      async () => this.follow(await this.api.call('batches.revert', { id, body: { force } }), mine),
-      mine,
+    const shown = asking.pipe(
+      switchMap((preview) => this.going(preview, 'looking')),
+      tap((now) => this.through.set(now.state === 'looking' ? now : null)),
+      last(),
+      switchMap((now) => {
+        if (now.state === 'failed') this.error.set(now.error);
+        // Still looked through: nobody is here any more to see it.
+        else if (now.state !== 'looking') return this.show(now);
+        return EMPTY;
+      }),
+      takeUntil(this.stopped),
+      catchError((error: unknown) => {
+        this.fail(error);
+        return EMPTY;
+      }),
+      finalize(() => this.looking.set(false)),
     );
-    if (mine === this.asked) this.looking.set(false);
+    return lastValueFrom(shown, { defaultValue: undefined });
   }
 
   async choose(postId: number, state: ItemState): Promise<void> {
@@ -150,7 +161,6 @@ export class BatchService {
   }
 
   dismiss(): void {
-    this.asked++;
     this.stopLook();
     this.preview.set(null);
     this.items.set([]);
@@ -165,7 +175,6 @@ export class BatchService {
 
   /** Ends a look through many texts; what was to be changed stays. */
   cancelLook(): void {
-    this.asked++;
     this.stopLook();
     this.done.set('Stopped. Nothing was written.');
   }
@@ -175,21 +184,7 @@ export class BatchService {
     const through = this.through();
     this.stopped.next();
     this.through.set(null);
-    this.looking.set(false);
     if (through) void this.api.call('batches.cancel', { id: through.id, body: {} }).catch(() => null);
-  }
-
-  /** Waits, while a job looks through the texts, until there is something to show. */
-  private async follow(preview: BatchPreview, mine: number): Promise<void> {
-    const going = this.going(preview, 'looking').pipe(
-      takeUntil(this.stopped),
-      tap((b) => this.through.set(b.state === 'looking' ? b : null)),
-    );
-    const now = await lastValueFrom(going, { defaultValue: preview });
-    if (mine !== this.asked || now.state === 'looking') return;
-    this.through.set(null);
-    if (now.state === 'failed') this.error.set(now.error);
-    else await this.show(now);
   }
 
   /** A batch as it goes on, until it leaves a state or nobody waits any more. One that is gone ends it with its error. */
@@ -217,15 +212,13 @@ export class BatchService {
     this.error.set('');
   }
 
-  private async attempt(what: () => Promise<void>, mine = this.asked): Promise<void> {
-    try {
-      await what();
-    } catch (error) {
-      if (mine === this.asked) {
-        this.error.set(sentenceOf(error));
-        this.preview.set(null);
-        this.through.set(null);
-      }
-    }
+  private async attempt(what: () => Promise<void>): Promise<void> {
+    await what().catch((error: unknown) => this.fail(error));
+  }
+
+  private fail(error: unknown): void {
+    this.error.set(sentenceOf(error));
+    this.preview.set(null);
+    this.through.set(null);
   }
 }
