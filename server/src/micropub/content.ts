@@ -7,7 +7,7 @@ import {
   type EntryPhoto,
 } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Db, Reader } from '../db/connect.js';
 import { keepImport, readFile, type ReadFile } from '../desk/import.js';
 import { readBody } from '../desk/store-body.js';
 
@@ -28,7 +28,7 @@ export async function ownPicture(
   blogId: number,
   publicUrl: string,
   { url, alt }: EntryPhoto,
-): Promise<{ media: number; alt: string } | null> {
+): Promise<Picture | null> {
   const id = url.startsWith(`${publicUrl}/media/`)
     ? /^\d{1,9}$/.exec(url.slice(`${publicUrl}/media/`.length))?.[0]
     : undefined;
@@ -42,39 +42,33 @@ export async function ownPicture(
   return row ? { media: row.id, alt: alt || row.alt } : null;
 }
 
+export interface Picture {
+  media: number;
+  alt: string;
+}
 export interface TextMade {
   body: BodyNode;
   words: number;
   text: string;
-  /** What of it could not be kept, in sentences; empty when all was. */
-  remarks: string[];
 }
 
-/** The body of a text that was sent, with pictures at its end; null when there is neither. */
-export async function makeText(
-  trx: Trx,
+/**
+ * Keeps the pictures that are in what was sent, in the library, and gives its body; and what of it could not be kept,
+ * in sentences. Done before there is a transaction for the post: what is left to do then is little.
+ */
+export async function keepContent(
+  db: Db,
   person: CurrentPerson,
   content: ReadContent | null,
-  pictures: readonly { media: number; alt: string }[],
-): Promise<TextMade | null> {
-  if (!content && pictures.length === 0) return null;
-  const remarks: string[] = [];
-  let body: BodyNode = { type: 'doc', content: [] };
-  if (content?.kind === 'plain') body = content.body;
-  if (content?.kind === 'html') {
-    const kept = await keepImport(trx, person, content.read);
-    body = kept.body;
-    if (Object.keys(kept.report.dropped).length > 0 || kept.report.remarks.length > 0)
-      remarks.push(formatReport(kept.report));
-  }
-  return { ...(await withPictures(body, pictures)), remarks };
+): Promise<{ body: BodyNode; remarks: string[] } | null> {
+  if (content?.kind !== 'html') return content && { body: content.body, remarks: [] };
+  const { body, report } = await db.transaction((trx) => keepImport(trx, person, content.read));
+  const isWhole = Object.keys(report.dropped).length === 0 && report.remarks.length === 0;
+  return { body, remarks: isWhole ? [] : [formatReport(report)] };
 }
 
 /** A body with pictures at its end, as it can be stored. */
-export async function withPictures(
-  body: BodyNode,
-  pictures: readonly { media: number; alt: string }[],
-): Promise<Omit<TextMade, 'remarks'>> {
+export async function withPictures(body: BodyNode, pictures: readonly Picture[]): Promise<TextMade> {
   const blocks = pictures.map(({ media, alt }) => ({
     type: 'picture',
     attrs: { media, alt, caption: '', credit: '', size: 'column', side: 'none' },

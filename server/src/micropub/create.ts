@@ -9,7 +9,7 @@ import { movePost } from '../posts/move.js';
 import { createPost } from '../posts/pitch.js';
 import { tagIdsOf } from '../posts/tag-ids.js';
 import { markImported } from '../versions/versions.js';
-import { makeText, ownPicture, readContent } from './content.js';
+import { keepContent, ownPicture, readContent, withPictures, type Picture } from './content.js';
 import { checkedFields } from './fields.js';
 
 /** The blog's category that an entry names, where it is one that its sender may give. */
@@ -49,22 +49,24 @@ export async function createFromEntry(
   if (!parts.title && !parts.content?.text.trim() && photos.length + files.length === 0)
     throw new ProblemError('invalid', 'There is nothing in the entry: give it a name, content or a photo.');
   const content = await readContent(parts.content);
+  const remarks: string[] = [];
+  const pictures: Picture[] = [];
+  for (const photo of photos) {
+    const own = await ownPicture(db, person.blogId, settings.publicUrl, photo);
+    if (own) pictures.push(own);
+    else
+      remarks.push(`The picture at ${photo.url.slice(0, 300)} was not fetched; the media endpoint takes it.`);
+  }
+  for (const { drawn, name } of files) {
+    const kept = await db.transaction((trx) => keepDrawn(trx, person, drawn, { name }));
+    pictures.push({ media: kept.id, alt: '' });
+  }
+  const [lead = null, ...others] = pictures;
+  const kept = await keepContent(db, person, content);
+  remarks.push(...(kept?.remarks ?? []));
+  const text =
+    kept || others.length > 0 ? await withPictures(kept?.body ?? { type: 'doc', content: [] }, others) : null;
   return db.transaction(async (trx) => {
-    const remarks: string[] = [];
-    const pictures: { media: number; alt: string }[] = [];
-    for (const photo of photos) {
-      const own = await ownPicture(trx, person.blogId, settings.publicUrl, photo);
-      if (own) pictures.push(own);
-      else
-        remarks.push(
-          `The picture at ${photo.url.slice(0, 300)} was not fetched; the media endpoint takes it.`,
-        );
-    }
-    for (const { drawn, name } of files)
-      pictures.push({ media: (await keepDrawn(trx, person, drawn, { name })).id, alt: '' });
-    const [lead = null, ...others] = pictures;
-    const text = await makeText(trx, person, content, others);
-    remarks.push(...(text?.remarks ?? []));
     const category = await categoryOf(trx, person, parts.tags ?? []);
     const tags = (parts.tags ?? []).filter((t) => t.toLowerCase() !== category?.name.toLowerCase());
     let slug = parts.slug;

@@ -2,6 +2,7 @@ import {
   entryParts,
   formatList,
   isEntryProperty,
+  may,
   photoOf,
   type MicropubRequest,
   type PostEdit,
@@ -9,14 +10,14 @@ import {
 import type { PostChanges } from '@keyroster/contract';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Trx } from '../db/connect.js';
-import { ProblemError, notFound } from '../http/problem.js';
+import { ProblemError, notFound, notYours } from '../http/problem.js';
 import type { Services } from '../http/services.js';
 import { editOf } from '../posts/change.js';
 import { editPost } from '../posts/edit.js';
-import type { WholePostRow } from '../posts/store.js';
-import { visiblePostToChange } from '../posts/visible.js';
+import { factsOf, type WholePostRow } from '../posts/store.js';
+import { visiblePost, visiblePostToChange } from '../posts/visible.js';
 import { markImported } from '../versions/versions.js';
-import { makeText, ownPicture, readContent, withPictures } from './content.js';
+import { keepContent, ownPicture, readContent, withPictures, type Picture } from './content.js';
 import { checkedFields } from './fields.js';
 import { postAt } from './post-at.js';
 
@@ -64,6 +65,10 @@ export async function updateFromEntry(
   if (!found || found.binned) throw notFound('That post');
   const content = await readContent(parts.content);
   if (replace['content'] && !content) throw new ProblemError('invalid', 'The new content is empty.');
+  const seen = await visiblePost(db, person, found.id);
+  if (!may(person, 'write', factsOf(seen))) throw notYours('Changing this post');
+  const kept = await keepContent(db, person, content);
+  const ready = kept && (await withPictures(kept.body, []));
   await texts.settle(found.id);
   await db.transaction(async (trx) => {
     const row = await visiblePostToChange(trx, person, found.id);
@@ -98,7 +103,7 @@ export async function updateFromEntry(
       return own;
     };
     let lead = row.lead_media_id;
-    const beside: { media: number; alt: string }[] = [];
+    const beside: Picture[] = [];
     const take = async (value: unknown) => {
       const picture = await pictureAt(value);
       if (lead === null) [lead, changes.leadPicture] = [picture.media, picture];
@@ -111,11 +116,8 @@ export async function updateFromEntry(
 
     const edits: PostEdit[] = [];
     if (Object.keys(changes).length > 0) edits.push(await editOf(trx, person.blogId, checkedFields(changes)));
-    const text = content
-      ? await makeText(trx, person, content, beside)
-      : beside.length > 0
-        ? await withPictures(row.suggested ?? row.body, beside)
-        : null;
+    const text =
+      beside.length > 0 ? await withPictures(kept?.body ?? row.suggested ?? row.body, beside) : ready;
     if (text) edits.push({ kind: 'text', body: text.body, words: text.words });
     const done = edits.length > 0 ? await editPost(trx, row, person, ...edits) : row;
     if (text && done.version > row.version) await markImported(trx, row.id, person.id, tool);

@@ -1,7 +1,9 @@
-import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
-import { Api, ApiError, sentenceOf } from '../api/api';
+import { Api } from '../api/api';
+import { landRefusal } from '../api/refusals';
+import { ErrorLine } from '../ui/error-line';
 import { TextField, isReady, must, textControl } from '../ui/fields';
 import { Messages } from '../ui/messages.service';
 import { watchUnsaved } from '../ui/unsaved';
@@ -9,7 +11,7 @@ import { watchUnsaved } from '../ui/unsaved';
 /** Another password of one's own. */
 @Component({
   selector: 'kr-password',
-  imports: [MatButton, ReactiveFormsModule, TextField],
+  imports: [MatButton, ReactiveFormsModule, TextField, ErrorLine],
   template: `
     <h2>Password</h2>
     <form [formGroup]="form" (ngSubmit)="change()" novalidate>
@@ -28,6 +30,7 @@ import { watchUnsaved } from '../ui/unsaved';
         hint="At least 10 characters. You stay signed in here, and are signed out everywhere else."
         [max]="200"
       />
+      <kr-error [of]="error()" />
       <p class="row"><button matButton="outlined" type="submit">Change the password</button></p>
     </form>
   `,
@@ -45,6 +48,7 @@ import { watchUnsaved } from '../ui/unsaved';
 export class PasswordForm {
   private readonly api = inject(Api);
   private readonly messages = inject(Messages);
+  protected readonly error = signal('');
   protected readonly form = new FormGroup({
     current: textControl(
       '',
@@ -62,15 +66,13 @@ export class PasswordForm {
 
   protected async change(): Promise<void> {
     if (!isReady(this.form)) return;
+    this.error.set('');
     try {
       await this.api.call('me.password', { body: this.form.getRawValue() });
       this.form.reset();
       this.messages.done('The password is changed. You are signed out everywhere else.');
     } catch (error) {
-      const fields = error instanceof ApiError ? error.problem?.fields : undefined;
-      const at = fields?.[0]?.field === 'password' ? 'password' : 'current';
-      this.form.controls[at].setErrors({ server: sentenceOf(error) });
-      this.form.markAllAsTouched();
+      this.error.set(landRefusal(this.form, error));
     }
   }
 }
