@@ -4,6 +4,7 @@ import type { CategoryView, SessionView, SetUp } from '@keyroster/contract';
 import { roleMay, wallTimeOf, type RoleAction } from '@keyroster/core';
 import { Api } from '../api/api';
 import { SignedOut } from '../api/problem.interceptor';
+import { Clock } from '../api/clock';
 import { Live } from '../api/live';
 
 const NOBODY: SessionView = { me: null, blog: null, needsSetup: false, demo: false, mails: false };
@@ -14,6 +15,7 @@ export class SessionService {
   private readonly api = inject(Api);
   private readonly live = inject(Live);
   private readonly router = inject(Router);
+  private readonly clock = inject(Clock);
   private readonly view = signal<SessionView>(NOBODY);
   private asked: Promise<void> | null = null;
 
@@ -67,7 +69,7 @@ export class SessionService {
 
   /** The wall time of the blog now. */
   now(): string {
-    return this.local(new Date().toISOString());
+    return this.local(this.clock.now().toISOString());
   }
   /** An instant as the clocks of the blog show it. */
   local(instant: string): string {

@@ -21,6 +21,7 @@ import {
 } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { ApiError, sentenceOf } from '../api/api';
+import { Clock } from '../api/clock';
 import { confirm } from '../ui/confirm';
 import { BittingMark } from '../ui/bitting-mark';
 import { Messages } from '../ui/messages.service';
@@ -68,6 +69,7 @@ export class MovesPanel {
   protected readonly posts = inject(PostService);
   protected readonly notes = inject(NotesService);
   private readonly session = inject(SessionService);
+  private readonly clock = inject(Clock);
   private readonly messages = inject(Messages);
   private readonly measure = inject(MeasureService);
   private readonly suggestions = inject(SuggestionsService);
@@ -176,7 +178,7 @@ export class MovesPanel {
     });
     if (sure)
       await this.checked('Release now', () =>
-        this.posts.move({ to: 'scheduled', runAt: `${new Date().toISOString().slice(0, 19)}Z` }),
+        this.posts.move({ to: 'scheduled', runAt: `${this.clock.now().toISOString().slice(0, 19)}Z` }),
       );
   }
 

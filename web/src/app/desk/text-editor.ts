@@ -16,6 +16,7 @@ import { TiptapEditorDirective } from 'ngx-tiptap';
 import { asItWas, type BlockMove, type BodyNode, type Passage } from '@keyroster/core';
 import { TEXT_FIELD } from '@keyroster/core/shared-text';
 import { SessionService } from '../accounts/session.service';
+import { Clock } from '../api/clock';
 import { BlockMoves, moveRun } from './block-moves';
 import { bodyExtensions } from './editor-extensions';
 import { EditorTools } from './editor-tools';
@@ -58,6 +59,7 @@ export class TextEditor {
   private readonly shared = inject(SharedText).open()!;
   private readonly measure = inject(MeasureService);
   private readonly session = inject(SessionService);
+  private readonly clock = inject(Clock);
   protected readonly suggestions = inject(SuggestionsService);
   private readonly dialog = inject(MatDialog);
   private readonly injector = inject(Injector);
@@ -86,7 +88,7 @@ export class TextEditor {
       asSuggestions({
         on: () => this.suggestions.on(),
         personId: () => this.session.me()!.id,
-        now: () => `${new Date().toISOString().slice(0, 16)}Z`,
+        now: () => `${this.clock.now().toISOString().slice(0, 16)}Z`,
       }),
       SelectionFirst,
       NotePassages,
