@@ -1,5 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { MatBadge } from '@angular/material/badge';
 import { MatButton } from '@angular/material/button';
+import { MatTabsModule } from '@angular/material/tabs';
 import { RouterLink, RouterLinkActive, type IsActiveMatchOptions } from '@angular/router';
 import { formatClock, formatShortDate } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
@@ -7,31 +9,34 @@ import { OutletsService } from './outlets.service';
 import { ErrorLine } from '../ui/error-line';
 import { PageHead } from '../ui/page-head';
 
-/** The head of every screen about outlets: where else to look, and the switch that stops everything. */
+/** A screen about outlets: where else to look, the switch that stops everything, and what the screen shows. */
 @Component({
   selector: 'kr-outlets-head',
-  imports: [MatButton, RouterLink, RouterLinkActive, ErrorLine, PageHead],
+  imports: [MatBadge, MatButton, MatTabsModule, RouterLink, RouterLinkActive, ErrorLine, PageHead],
   template: `
-    <kr-head [name]="name()"
-      ><nav class="row" aria-label="Outlets">
-        @for (p of places; track p.path) {
-          <a
-            matButton="outlined"
-            [routerLink]="p.path"
-            routerLinkActive="on"
-            [routerLinkActiveOptions]="exactly"
-            ariaCurrentWhenActive="page"
-            >{{ p.name }}
-            @if (p.path === '/outlets/log' && needs() > 0) {
-              <b>{{ needs() }}</b>
-            }
-          </a>
-        }
-      </nav>
+    <kr-head [name]="name()">
       @if (session.may('sendPieces') && !outlets.sending().stopped) {
         <button matButton="outlined" class="refuse" (click)="outlets.stop(true)">Stop all sending</button>
       }
     </kr-head>
+    <nav mat-tab-nav-bar [tabPanel]="panel" [mat-stretch-tabs]="false" aria-label="Outlets">
+      @for (p of places; track p.path) {
+        <a
+          mat-tab-link
+          #at="routerLinkActive"
+          [routerLink]="p.path"
+          routerLinkActive
+          [routerLinkActiveOptions]="exactly"
+          [active]="at.isActive"
+          ><span
+            [matBadge]="p.path === '/outlets/log' && needs() > 0 ? needs() : null"
+            [matBadgeDescription]="needs() + ' to see to'"
+            matBadgeOverlap="false"
+            >{{ p.name }}</span
+          ></a
+        >
+      }
+    </nav>
     @if (outlets.sending().stopped) {
       <p class="error row spread" role="alert">
         <span>All sending is stopped{{ by() }}. Pieces wait and are lost by nobody.</span>
@@ -41,22 +46,17 @@ import { PageHead } from '../ui/page-head';
       </p>
     }
     <kr-error [of]="outlets.error()" />
+    <mat-tab-nav-panel #panel><ng-content /></mat-tab-nav-panel>
   `,
   styles: `
     nav {
-      gap: 4px;
+      margin-bottom: 12px;
     }
-    .on {
-      background: var(--ink);
-      color: var(--on-ink);
-      border-color: var(--ink);
+    .mat-badge:not(.mat-badge-hidden) {
+      margin-right: 12px;
     }
-    b {
-      background: var(--madder);
-      color: var(--sheet);
-      border-radius: 8px;
-      padding: 0 6px;
-      font-size: 11px;
+    mat-tab-nav-panel {
+      display: block;
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
