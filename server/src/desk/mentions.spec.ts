@@ -90,6 +90,16 @@ describe('a note that mentions somebody', () => {
     await wish('proofreader', false);
   });
 
+  it('is not mailed once the note that it answers is settled', async () => {
+    const post = await room.pitch('chief', 'Settled by then', { bylineId: room.ids.writer });
+    await wish('writer', true);
+    const asked = await note('chief', post.id, 'Which gate?');
+    const answer = await note('chief', post.id, `@${await nameOf('writer')} knows`, asked.id);
+    await (await room.as('chief')).patch(`/api/notes/${asked.id}`).send({ settled: true });
+    expect([await today('writer'), await mail(answer.id, 'writer')]).toEqual([[], false]);
+    await wish('writer', false);
+  });
+
   it('said with a move counts as well', async () => {
     const post = await room.pitch('chief', 'Sent back', { categoryId: 1, bylineId: room.ids.writer });
     await room.move('chief', post.id, { to: 'commissioned' });

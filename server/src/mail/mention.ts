@@ -28,13 +28,15 @@ export async function mailMention(
   const person = await findPerson(db, personId);
   const note = await db('note_mentions as m')
     .join('notes as n', 'n.id', 'm.note_id')
+    .leftJoin('notes as thread', 'thread.id', 'n.parent_id')
     .join('people as p', 'p.id', 'n.person_id')
     .where({ 'm.note_id': noteId, 'm.person_id': personId })
     .first<Mentioned | undefined>(
       'n.post_id',
       'n.text',
       'p.name as by',
-      db.raw('n.settled_at is not null as settled'),
+      // An answer is settled with the note that it answers.
+      db.raw('coalesce(n.settled_at, thread.settled_at) is not null as settled'),
       'm.seen_at',
       'm.mailed_at',
     );
