@@ -52,6 +52,9 @@ export async function likeness(db, row) {
   const posts = await db('posts')
     .where({ stage: 'published' })
     .where('words', '>', 300)
+    // One of each text: of two that are the same either may be found.
+    .distinctOn('body_text')
+    .orderBy('body_text')
     .limit(20)
     .select('id', 'body_text');
   const times = [];
@@ -68,6 +71,9 @@ export async function likeness(db, row) {
     times.push(performance.now() - began);
     if (alike?.id === post.id) found++;
   }
+  // What comes after measures an archive of its own.
+  await db.raw(`delete from posts where title like 'Alike %'`);
+  await db.raw('vacuum analyze posts');
   const sets = posts.map((p) => shingles(p.body_text));
   const began = performance.now();
   for (let i = 0; i < 1000; i++) jaccard(sets[0], sets[i % sets.length]);

@@ -31,6 +31,7 @@ export * from './planning/load.js';
 export * from './planning/warnings.js';
 export * from './planning/date-constraint.js';
 export * from './post/index.js';
+export * from './proposal/index.js';
 export * from './reading/reading.js';
 export * from './rhythm/rhythm.js';
 export * from './rollout/index.js';
