@@ -1,3 +1,4 @@
+import type { PlanFacts } from '@keyroster/core';
 import type { PackedCards, PlannerAnswer } from './answer.js';
 import type {
   AbsenceChanges,
@@ -7,7 +8,10 @@ import type {
   CardsQuery,
   NewAbsence,
   NewCalendar,
+  AcceptPlan,
   PitchAlike,
+  PlanAccepted,
+  PlanQuery,
   PitchList,
   PitchesKept,
   PlannerQuery,
@@ -28,6 +32,8 @@ export interface PlannerRoutes {
   'pitches.import': { file: true; reply: PitchesKept };
   'pitches.alike': { reply: PitchAlike[] };
   'rhythm.see': { reply: RhythmView };
+  'plan.facts': { query: PlanQuery; reply: PlanFacts };
+  'plan.accept': { body: AcceptPlan; reply: PlanAccepted };
   'absences.list': { reply: AbsenceView[] };
   'absences.add': { body: NewAbsence; reply: AbsenceView };
   'absences.change': { id: true; body: AbsenceChanges; reply: AbsenceView };
@@ -89,6 +95,19 @@ export const PLANNER_ROUTES = {
     path: '/api/rhythm',
     who: 'enterNewsroom',
     summary: 'Releases of the last and next 13 weeks against the wanted rhythm',
+  },
+  'plan.facts': {
+    method: 'GET',
+    path: '/api/plan',
+    who: 'proposePlan',
+    summary:
+      'What a plan for some days is made from: slots, posts, pitches, writers with their pace, absences',
+  },
+  'plan.accept': {
+    method: 'POST',
+    path: '/api/plan',
+    who: 'proposePlan',
+    summary: 'Put posts where a plan has them, as one batch; what no longer fits is told',
   },
   'absences.list': {
     method: 'GET',

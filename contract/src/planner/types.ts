@@ -1,4 +1,14 @@
-import type { Absence, Instant, Need, Rhythm, Runway, SlotDate, SlotRule, Stage } from '@keyroster/core';
+import type {
+  Absence,
+  Instant,
+  Need,
+  PlanTask,
+  Rhythm,
+  Runway,
+  SlotDate,
+  SlotRule,
+  Stage,
+} from '@keyroster/core';
 import type { PersonRef } from '../accounts/types.js';
 import type { PostCard } from '../posts/types.js';
 
@@ -47,6 +57,34 @@ export interface Swept {
   sentence: string;
   /** The batch that the sweep is; undoing it puts every post back where it was. */
   batchId: number;
+}
+
+/** The days that a plan is made for. */
+export interface PlanQuery {
+  from: string;
+  to: string;
+}
+
+/** Parts of a plan that are accepted: posts, each into a slot (see `slotKey`) by a writer. */
+export interface AcceptPlan {
+  task: PlanTask;
+  places: { postId: number; slot: string; writerId: number }[];
+  /** Those that no longer fit are left out, and the others changed. */
+  leaveMisfits: boolean;
+}
+
+export interface PlanMisfit {
+  postId: number;
+  title: string;
+  why: string;
+}
+
+export interface PlanAccepted {
+  sentence: string;
+  /** The batch that it is; null where nothing was changed. */
+  batchId: number | null;
+  /** What no longer fits. */
+  misfits: PlanMisfit[];
 }
 
 export interface RunwayView {

@@ -1,10 +1,20 @@
 import type { FormatValue } from '../formats/formats.js';
 import type { Access, Spotlight } from '../post/values.js';
 import type { Stage } from '../stages/stages.js';
+import type { WallTime } from '../time/zone.js';
 import type { Replacing } from './replace.js';
 
 export const REPLACE_PLACES = ['title', 'excerpt', 'text', 'slug'] as const;
 export type ReplacePlace = (typeof REPLACE_PLACES)[number];
+
+/** Where a plan puts a post: its run time, who writes it, and by when. */
+export interface PlanPlace {
+  postId: number;
+  local: WallTime;
+  writerId: number;
+  /** Null where the copy date stays as it is. */
+  copyDate: string | null;
+}
 
 /** One change of a batch. */
 export type BatchChange =
@@ -28,6 +38,10 @@ export type BatchChange =
   | { kind: 'shift'; days: number; minutes: number }
   | { kind: 'spread'; from: string }
   | { kind: 'stage'; to: Stage; note?: string }
+  /** Each takes the place that a plan gives it; pitches are commissioned. Made by the planner alone. */
+  | { kind: 'plan'; places: readonly PlanPlace[] }
+  /** Whatever one person has in hand of a post becomes another's. */
+  | { kind: 'hand over'; from: number; to: number }
   | { kind: 'bin' };
 export type BatchChangeKind = BatchChange['kind'];
 export type ChangeOf<K extends BatchChangeKind> = Extract<BatchChange, { kind: K }>;

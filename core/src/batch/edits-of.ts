@@ -69,6 +69,10 @@ export function editsOf(change: BatchChange, post: Post, context: BatchContext, 
       return post.stage === change.to
         ? NOTHING
         : { ok: true, edits: [{ kind: 'move', to: change.to, note: change.note }] };
+    case 'plan':
+      return takePlace(change, post, context);
+    case 'hand over':
+      return handOver(change, post);
     case 'bin':
       return { ok: true, edits: [{ kind: 'bin' }] };
   }
@@ -123,6 +127,38 @@ function spread(post: Post, context: BatchContext): EditsAnswer {
   return local === undefined
     ? refuse('invalid', 'No open slot of its category is left in the next year.')
     : runAt(local, context);
+}
+
+function takePlace({ places }: ChangeOf<'plan'>, post: Post, context: BatchContext): EditsAnswer {
+  const place = places.find((p) => p.postId === post.id);
+  if (!place) return NOTHING;
+  const run = runTimeAt(place.local, context);
+  if (!run.ok) return run;
+  const brief = place.copyDate === null ? {} : { brief: { ...post.brief, copyDate: place.copyDate } };
+  const values = { bylineId: place.writerId, ...brief };
+  if (post.stage !== 'pitch')
+    return { ok: true, edits: [{ kind: 'set', values: { ...values, run: run.run } }] };
+  return {
+    ok: true,
+    edits: [
+      { kind: 'set', values },
+      { kind: 'move', to: 'commissioned', run: run.run },
+    ],
+  };
+}
+
+function handOver({ from, to }: ChangeOf<'hand over'>, post: Post): EditsAnswer {
+  const values: Extract<PostEdit, { kind: 'set' }>['values'] = {};
+  const writes = post.bylineId === from || post.coauthorIds.includes(from);
+  if (post.bylineId === from) values.bylineId = to;
+  // Who becomes the byline is no co-author beside it.
+  if (writes)
+    values.coauthorIds = [
+      ...new Set(post.coauthorIds.map((id) => (id === from && post.bylineId !== to ? to : id))),
+    ].filter((id) => id !== from && id !== (values.bylineId ?? post.bylineId));
+  if (post.editorId === from) values.editorId = to;
+  if (post.proofreaderId === from) values.proofreaderId = to;
+  return Object.keys(values).length === 0 ? NOTHING : set(values);
 }
 
 function runAt(local: WallTime, context: BatchContext): EditsAnswer {

@@ -31,7 +31,13 @@ export function roomIn(problem: Problem, writer: ProposalWriter, week: string): 
   const end = addDays(week, 6);
   const away = daysAway(problem.absences, writer.id, week, end);
   const has = problem.fixed.filter((p) => p.bylineId === writer.id && p.date >= week && p.date <= end);
-  return Math.max(0, fitting(writer.capacity, away) - has.length);
+  // Whoever has more than fits already keeps it.
+  const stand = problem.pitches.filter(({ stands }) => {
+    const date =
+      stands?.writerId === writer.id ? problem.slots.find((s) => slotKey(s) === stands.slot)?.date : '';
+    return date && date >= week && date <= end;
+  });
+  return Math.max(0, fitting(writer.capacity, away) - has.length, stand.length);
 }
 
 /**

@@ -47,18 +47,23 @@ class Explainer {
   private readonly slots: ReadonlyMap<string, SlotDate>;
   private readonly pitches: ReadonlyMap<number, ProposalPitch>;
   private readonly writers: ReadonlyMap<number, ProposalWriter>;
+  private readonly placings: readonly Placing[];
   private readonly bySlot: ReadonlyMap<string, Placing>;
   private readonly byPitch: ReadonlyMap<number, Placing>;
 
   constructor(
     private readonly problem: Problem,
-    private readonly placings: readonly Placing[],
+    placings: readonly Placing[],
   ) {
     this.slots = new Map(problem.slots.map((s) => [slotKey(s), s]));
     this.pitches = new Map(problem.pitches.map((p) => [p.id, p]));
     this.writers = new Map(problem.writers.map((w) => [w.id, w]));
-    this.bySlot = new Map(placings.map((p) => [p.slot, p]));
-    this.byPitch = new Map(placings.map((p) => [p.pitchId, p]));
+    // What a plan was made of may be gone meanwhile.
+    this.placings = placings.filter(
+      (p) => this.slots.has(p.slot) && this.pitches.has(p.pitchId) && this.writers.has(p.writerId),
+    );
+    this.bySlot = new Map(this.placings.map((p) => [p.slot, p]));
+    this.byPitch = new Map(this.placings.map((p) => [p.pitchId, p]));
   }
 
   explanation(): Explanation {
@@ -77,7 +82,11 @@ class Explainer {
   private placing(placing: Placing, slot: SlotDate): ExplainedPlacing {
     const pitch = this.pitches.get(placing.pitchId)!;
     const writer = this.writers.get(placing.writerId)!;
-    const deadlines = deadlinesOf(writer, slot.date, this.problem)!;
+    // What stays as it is has its deadlines already; they may be past.
+    const deadlines = deadlinesOf(writer, slot.date, this.problem) ?? {
+      copy: this.problem.today,
+      cleared: addDays(slot.date, -1),
+    };
     return {
       ...placing,
       ...deadlines,
@@ -227,13 +236,18 @@ class Explainer {
     const slot = this.slots.get(pin.slot);
     const pitch = this.pitches.get(pin.pitchId);
     const writer = this.writers.get(pin.writerId);
+    const gone = [
+      ...(pitch ? [] : ['the pitch is not in the tray any more']),
+      ...(slot ? [] : ['the slot is not open any more']),
+      ...(writer ? [] : ['the writer is not in the newsroom any more']),
+    ];
     if (!slot || !pitch || !writer)
-      return 'The pitch, the slot or the writer of a pin is not there any more.';
-    const what = `“${pitch.title}” pinned to ${formatShortDate(slot.date, this.problem.today)}`;
+      return `${pitch ? `“${pitch.title}”` : 'A pin'} cannot be held: ${formatList(gone)}.`;
+    const what = `“${pitch.title}” on ${formatShortDate(slot.date, this.problem.today)} by ${writer.name}`;
     const reasons: Record<Unmet['why'], () => string> = {
       gone: () => 'it is not there any more',
-      'slot pinned twice': () => 'another pitch is pinned to the same slot',
-      'pitch pinned twice': () => 'it is pinned to another slot, too',
+      'slot pinned twice': () => 'another is to go into the same slot',
+      'pitch pinned twice': () => 'it is to go into another slot, too',
       excluded: () => 'it is left out as well',
       category: () => `the slot is for ${this.category(slot.categoryId)}`,
       format: () => 'the slot is for another format',

@@ -282,18 +282,18 @@ describe('what is said of a plan', () => {
     };
     expect(said([pin(1, 0), pin(2, 0)])).toEqual([
       2,
-      '“Stoves” pinned to Mon 7 Dec cannot be held: another pitch is pinned to the same slot.',
+      '“Stoves” on Mon 7 Dec by Jun cannot be held: another is to go into the same slot.',
     ]);
     expect(said([pin(1, 0), pin(1, 2)])[1]).toBe(
-      '“Weirs” pinned to Mon 14 Dec cannot be held: it is pinned to another slot, too.',
+      '“Weirs” on Mon 14 Dec by Jun cannot be held: it is to go into another slot, too.',
     );
     expect(said([pin(1, 0), pin(2, 1)])[1]).toBe(
-      '“Stoves” pinned to Tue 8 Dec cannot be held: Jun has 1 of 1 that week.',
+      '“Stoves” on Tue 8 Dec by Jun cannot be held: Jun has 1 of 1 that week.',
     );
     expect(said([pin(1, 0)], { today: '2026-12-03' })[1]).toBe(
-      '“Weirs” pinned to Mon 7 Dec cannot be held: Jun has 1 day until copy is due and takes 4 days.',
+      '“Weirs” on Mon 7 Dec by Jun cannot be held: Jun has 1 day until copy is due and takes 4 days.',
     );
-    expect(said([pin(99, 0)])[1]).toBe('The pitch, the slot or the writer of a pin is not there any more.');
+    expect(said([pin(99, 0)])[1]).toBe('A pin cannot be held: the pitch is not in the tray any more.');
   });
 });
 

@@ -42,6 +42,7 @@ export function writerRule(
   writer: ProposalWriter,
 ): Rule | null {
   const { excluded } = problem.wishes;
+  if (pitch.stands?.slot === slotKey(slot) && pitch.stands.writerId === writer.id) return null;
   if (pitch.bylineId !== null && pitch.bylineId !== writer.id) return 'byline';
   const placing = { pitchId: pitch.id, slot: slotKey(slot), writerId: writer.id };
   if (excluded.writers.includes(writer.id) || excluded.placings.some((p) => samePlacing(p, placing)))

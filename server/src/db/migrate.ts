@@ -18,6 +18,7 @@ import * as fourteenth from './migrations/0014-readers-version.js';
 import * as fifteenth from './migrations/0015-suggestions.js';
 import * as sixteenth from './migrations/0016-mentions-and-tokens.js';
 import * as seventeenth from './migrations/0017-imports.js';
+import * as eighteenth from './migrations/0018-people.js';
 
 /** Numbered migrations; once landed they are never edited. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -38,6 +39,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0015-suggestions': fifteenth,
   '0016-mentions-and-tokens': sixteenth,
   '0017-imports': seventeenth,
+  '0018-people': eighteenth,
 };
 
 const source: Knex.MigrationSource<string> = {

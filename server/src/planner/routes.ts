@@ -1,9 +1,11 @@
 import type { Handlers } from '../http/handlers.js';
 import { addAbsence, changeAbsence, listAbsences, removeAbsence } from './absences.js';
+import { acceptPlan } from './accept-plan.js';
 import { alikePitches } from './alike.js';
 import { listCalendars, makeCalendar, revokeCalendar } from './calendars.js';
 import { importPitches, keepPitches } from './pitches.js';
 import { runListCsv } from './run-list.js';
+import { planFacts } from './plan-facts.js';
 import { plannerCards, plannerText } from './planner-view.js';
 import { rhythmView } from './rhythm.js';
 import { sweep } from './sweep.js';
@@ -31,6 +33,8 @@ export const plannerHandlers: Handlers = {
   'pitches.import': ({ trx, person, file }) => importPitches(trx, person, file),
   'pitches.alike': ({ trx, person }) => alikePitches(trx, person),
   'rhythm.see': ({ trx, person }) => rhythmView(trx, person),
+  'plan.facts': ({ trx, person, query }) => planFacts(trx, person, query),
+  'plan.accept': ({ trx, person, body }) => acceptPlan(trx, person, body),
   'absences.list': ({ trx, person }) => listAbsences(trx, person),
   'absences.add': ({ trx, person, body }) => addAbsence(trx, person, body),
   'absences.change': ({ trx, person, id, body }) => changeAbsence(trx, person, id, body),

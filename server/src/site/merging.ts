@@ -74,23 +74,24 @@ export async function mergeCategory(
     { inBin: true, atOnce: true },
   );
   await trx('slots').where({ blog_id: person.blogId, category_id: id }).update({ category_id: into });
-  await trx.raw(
-    `
-      insert into
-        editor_categories (blog_id, person_id, category_id)
-      select
-        blog_id,
-        person_id,
-        ?
-      from
-        editor_categories
-      where
-        blog_id = ?
-        and category_id = ?
-      on conflict do nothing
-    `,
-    [into, person.blogId, id],
-  );
+  for (const table of ['editor_categories', 'writer_categories'])
+    await trx.raw(
+      `
+        insert into
+          ?? (blog_id, person_id, category_id)
+        select
+          blog_id,
+          person_id,
+          ?
+        from
+          ??
+        where
+          blog_id = ?
+          and category_id = ?
+        on conflict do nothing
+      `,
+      [table, into, table, person.blogId, id],
+    );
   await keepOldPage(trx, person.blogId, 'category', from, into);
   await trx('categories').where({ id }).delete();
 }

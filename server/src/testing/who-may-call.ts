@@ -119,6 +119,8 @@ export const WHO_MAY_CALL: Record<string, readonly RouteName[]> = {
     'rollout.use',
   ],
   me: [
+    'plan.facts',
+    'plan.accept',
     'batches.list',
     'batches.preview',
     'batches.see',
