@@ -25,7 +25,6 @@ export * from './micropub/request.js';
 export * from './micropub/scopes.js';
 export * from './people/mentions.js';
 export * from './people/people.js';
-export * from './people/turnaround.js';
 export * from './picture/picture.js';
 export * from './planning/checklist.js';
 export * from './planning/load.js';

@@ -127,6 +127,11 @@ const anyChange: fc.Arbitrary<BatchChange> = fc.oneof(
     pattern: fc.constant(false),
     capitals: fc.boolean(),
   }),
+  fc.record({
+    kind: fc.constant('hand over' as const),
+    from: fc.constantFrom(7, 8),
+    to: fc.constantFrom(8, 9),
+  }),
   fc.constant({ kind: 'stage', to: 'scheduled' } as const),
   fc.constant({ kind: 'stage', to: 'drafting', note: 'Again.' } as const),
   fc.constant({ kind: 'bin' } as const),
@@ -402,6 +407,8 @@ describe('a batch', () => {
       shift: 'run',
       spread: 'run',
       stage: 'run',
+      plan: 'all',
+      'hand over': 'all',
       bin: 'all',
     };
     // What a move to a stage demands or asks permission by; such changes are not independent of it.

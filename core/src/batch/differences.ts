@@ -1,7 +1,7 @@
 import { formatBytes } from '../picture/picture.js';
 import { BATCH_FIELDS, POST_FIELDS, type BatchField } from '../post/fields.js';
-import type { LeadPicture } from '../post/values.js';
-import { formatClock, formatShortDate } from '../time/format.js';
+import type { Brief, LeadPicture } from '../post/values.js';
+import { formatClock, formatCount, formatShortDate } from '../time/format.js';
 import type { BatchItem } from './batch.js';
 import { named, formatFormatValue, type BatchNames } from './format.js';
 
@@ -18,16 +18,17 @@ export interface DifferenceInWords {
 /** The differences an item makes, in words. */
 export function differencesOf({ before, after }: BatchItem, names: BatchNames): DifferenceInWords[] {
   return BATCH_FIELDS.filter((field) => field in after).map((field) => {
-    if (field === 'tagIds') {
-      const [was, becomes] = [before.tagIds ?? [], after.tagIds ?? []];
+    if (field === 'tagIds' || field === 'coauthorIds') {
+      const [was, becomes] = [before[field] ?? [], after[field] ?? []];
+      const known = field === 'tagIds' ? names.tags : names.people;
       const only = (a: readonly number[], b: readonly number[], sign: string) =>
         a
-          .filter((t) => !b.includes(t))
-          .map((t) => `${sign} ${named(names.tags, t)}`)
+          .filter((id) => !b.includes(id))
+          .map((id) => `${sign} ${named(known, id)}`)
           .join(', ');
       return {
         field,
-        name: POST_FIELDS.tagIds.label,
+        name: POST_FIELDS[field].label,
         was: only(was, becomes, '−'),
         becomes: only(becomes, was, '+'),
       };
@@ -44,7 +45,15 @@ export function differencesOf({ before, after }: BatchItem, names: BatchNames): 
 function formatValue(field: BatchField, fields: BatchItem['after'], names: BatchNames): string {
   switch (field) {
     case 'bylineId':
-      return (fields.bylineId ?? null) === null ? 'nobody' : named(names.people, fields.bylineId!);
+    case 'editorId':
+    case 'proofreaderId': {
+      const id = fields[field] ?? null;
+      return id === null ? 'nobody' : named(names.people, id);
+    }
+    case 'coauthorIds':
+      return (fields.coauthorIds ?? []).map((id) => named(names.people, id)).join(', ');
+    case 'brief':
+      return fields.brief ? formatBrief(fields.brief) : 'none';
     case 'categoryId':
     case 'secondCategoryId': {
       const id = fields[field] ?? null;
@@ -87,6 +96,15 @@ function formatValue(field: BatchField, fields: BatchItem['after'], names: Batch
     case 'stage':
       return fields.stage ?? '';
   }
+}
+
+function formatBrief({ copyDate, length, angle }: Brief): string {
+  const parts = [
+    copyDate === null ? '' : `copy due ${formatShortDate(copyDate)}`,
+    length === null ? '' : formatCount(length, 'word'),
+    angle,
+  ];
+  return parts.filter(Boolean).join(', ') || 'empty';
 }
 
 function formatPicture({ media, maxBytes }: LeadPicture, names: BatchNames): string {

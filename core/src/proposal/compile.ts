@@ -40,6 +40,56 @@ export function roomIn(problem: Problem, writer: ProposalWriter, week: string): 
   return Math.max(0, fitting(writer.capacity, away) - has.length, stand.length);
 }
 
+/** Pins that stand, those that do not, and the room that is left in each writer's week beside them. */
+export class Pins {
+  readonly pinned: Placing[] = [];
+  readonly unmet: Unmet[] = [];
+  private readonly room = new Map<string, number>();
+
+  constructor(private readonly problem: Problem) {
+    const slots = new Map(problem.slots.map((s) => [slotKey(s), s]));
+    const pitches = new Map(problem.pitches.map((p) => [p.id, p]));
+    const writers = new Map(problem.writers.map((w) => [w.id, w]));
+    for (const pin of problem.wishes.pinned) {
+      const [pitch, slot, writer] = [
+        pitches.get(pin.pitchId),
+        slots.get(pin.slot),
+        writers.get(pin.writerId),
+      ];
+      const why = ((): Unmet['why'] | null => {
+        if (!pitch || !slot || !writer) return 'gone';
+        if (this.pinned.some((p) => p.slot === pin.slot)) return 'slot pinned twice';
+        if (this.pinned.some((p) => p.pitchId === pin.pitchId)) return 'pitch pinned twice';
+        return (
+          slotRule(problem, pitch, slot) ??
+          writerRule(problem, pitch, slot, writer) ??
+          (this.roomFor(writer, slot.date) < 1 ? 'capacity' : null)
+        );
+      })();
+      if (why !== null) {
+        this.unmet.push({ pin, why });
+        continue;
+      }
+      this.pinned.push(pin);
+      this.room.set(this.weekKey(writer!, slot!.date), this.roomFor(writer!, slot!.date) - 1);
+    }
+  }
+
+  /** Names a writer's week. */
+  weekKey(writer: ProposalWriter, date: string): string {
+    return `${writer.id}|${startOfWeek(date, this.problem.firstWeekday)}`;
+  }
+
+  roomFor(writer: ProposalWriter, date: string): number {
+    const key = this.weekKey(writer, date);
+    const known = this.room.get(key);
+    if (known !== undefined) return known;
+    const fresh = roomIn(this.problem, writer, startOfWeek(date, this.problem.firstWeekday));
+    this.room.set(key, fresh);
+    return fresh;
+  }
+}
+
 /**
  * Lays out what may be: a choice for each pitch, slot and writer that no rule forbids; a limit for each
  * writer's week; soft limits for what should not stand close. Pins come first and take up room.
@@ -48,39 +98,8 @@ export function compile(problem: Problem): Compiled {
   const slots = new Map(problem.slots.map((s) => [slotKey(s), s]));
   const pitches = new Map(problem.pitches.map((p) => [p.id, p]));
   const writers = new Map(problem.writers.map((w) => [w.id, w]));
-  const weekOf = (date: string) => startOfWeek(date, problem.firstWeekday);
-  const room = new Map<string, number>();
-  const roomKey = (writer: ProposalWriter, date: string) => `${writer.id}|${weekOf(date)}`;
-  const roomFor = (writer: ProposalWriter, date: string): number => {
-    const key = roomKey(writer, date);
-    const known = room.get(key);
-    if (known !== undefined) return known;
-    const fresh = roomIn(problem, writer, weekOf(date));
-    room.set(key, fresh);
-    return fresh;
-  };
-
-  const pinned: Placing[] = [];
-  const unmet: Unmet[] = [];
-  for (const pin of problem.wishes.pinned) {
-    const [pitch, slot, writer] = [pitches.get(pin.pitchId), slots.get(pin.slot), writers.get(pin.writerId)];
-    const why = ((): Unmet['why'] | null => {
-      if (!pitch || !slot || !writer) return 'gone';
-      if (pinned.some((p) => p.slot === pin.slot)) return 'slot pinned twice';
-      if (pinned.some((p) => p.pitchId === pin.pitchId)) return 'pitch pinned twice';
-      return (
-        slotRule(problem, pitch, slot) ??
-        writerRule(problem, pitch, slot, writer) ??
-        (roomFor(writer, slot.date) < 1 ? 'capacity' : null)
-      );
-    })();
-    if (why !== null) {
-      unmet.push({ pin, why });
-      continue;
-    }
-    pinned.push(pin);
-    room.set(roomKey(writer!, slot!.date), roomFor(writer!, slot!.date) - 1);
-  }
+  const pins = new Pins(problem);
+  const { pinned, unmet } = pins;
 
   const takenSlots = new Set(pinned.map((p) => p.slot));
   const takenPitches = new Set(pinned.map((p) => p.pitchId));
@@ -96,9 +115,9 @@ export function compile(problem: Problem): Compiled {
       if (slotRule(problem, pitch, slot) !== null) continue;
       for (const writer of problem.writers) {
         if (writerRule(problem, pitch, slot, writer) !== null) continue;
-        const left = roomFor(writer, slot.date);
+        const left = pins.roomFor(writer, slot.date);
         if (left < 1) continue;
-        const key = roomKey(writer, slot.date);
+        const key = pins.weekKey(writer, slot.date);
         if (left !== Infinity && !limitOf.has(key)) limitOf.set(key, limits.push({ max: left }) - 1);
         const limit = limitOf.get(key);
         choices.push({

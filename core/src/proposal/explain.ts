@@ -4,7 +4,7 @@ import { formatCount, formatShortDate } from '../time/format.js';
 import { startOfWeek } from '../time/week.js';
 import { addDays, daysBetween } from '../time/zone.js';
 import type { SlotDate } from '../slots/slots.js';
-import { compile, roomIn, type Unmet } from './compile.js';
+import { Pins, roomIn, type Unmet } from './compile.js';
 import { daysThere, deadlinesOf, type Deadlines } from './deadlines.js';
 import {
   slotKey,
@@ -75,7 +75,7 @@ class Explainer {
       open: this.problem.slots
         .filter((slot) => !this.bySlot.has(slotKey(slot)))
         .map((slot) => ({ slot, why: this.whyOpen(slot) })),
-      unmet: compile(this.problem).unmet.map(({ pin, why }) => ({ pin, why: this.whyUnmet(pin, why) })),
+      unmet: new Pins(this.problem).unmet.map(({ pin, why }) => ({ pin, why: this.whyUnmet(pin, why) })),
     };
   }
 

@@ -4,4 +4,5 @@ export { explain, formatLeadTime, type ExplainedPlacing, type Explanation } from
 export { changesOf, type PlanChange } from './changes.js';
 export { coverLines, type CoverDeed, type CoverLine, type CoverStep } from './cover.js';
 export { openSlots, problemFor, type PlanFacts, type PlanPost, type PlanTask } from './facts.js';
+export * from './turnaround.js';
 export { propose, type ProposalProgress } from './propose.js';

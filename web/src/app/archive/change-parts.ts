@@ -1,7 +1,8 @@
 import { STAGES, type BatchChange } from '@keyroster/core';
 import { choicesFrom, type Choice } from '../ui/fields';
 
-export type ChangeKind = BatchChange['kind'];
+/** The kinds that are chosen here; plans and handing over have screens of their own. */
+export type ChangeKind = Exclude<BatchChange['kind'], 'plan' | 'hand over'>;
 export const CHANGE_KINDS: Choice<ChangeKind>[] = [
   { value: 'byline', label: 'Byline becomes …' },
   { value: 'category', label: 'Category becomes …' },

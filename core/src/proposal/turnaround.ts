@@ -1,4 +1,4 @@
-import type { LeadTime } from '../proposal/problem.js';
+import type { LeadTime } from './problem.js';
 import { daysBetween } from '../time/zone.js';
 
 /** How one post went from hand to hand; dates `YYYY-MM-DD` in the blog's zone, null where it did not. */
