@@ -10,6 +10,7 @@ import {
 } from '@keyroster/server';
 import { FORMATS, tagsFor, valuesFor } from './desk.js';
 import { daysBefore } from './days.js';
+import { loadPassage, passageOf } from './paces.js';
 import { firstDraft, writeDrafts } from './history.js';
 import { CATEGORIES, PEOPLE } from './people.js';
 import { pictureAlt } from './pictures.js';
@@ -137,18 +138,24 @@ export async function loadPublished(to: Loading): Promise<void> {
     const dates = pastDates(c.weekday, c.time, to.nowLocal, order.length);
     for (const [i, text] of order.entries()) {
       const runLocal = `${dates[i]!}T${c.time}:00`;
-      await insertPost(to, {
+      const writerId = personNamed(to, text.by)!;
+      const passage = passageOf(keyOfPerson(to, writerId), i, runLocal);
+      const postId = await insertPost(to, {
         text,
         stage: 'published',
         categoryId: to.categories.get(c.name)!,
         runLocal,
         createdAt: daysBefore(`${runLocal}Z`, 21),
         stageSince: `${runLocal}Z`,
-        fields: inFormat(to, c.format, text),
+        fields: { ...inFormat(to, c.format, text), copy_date: passage.copyDate },
       });
+      await loadPassage(to, postId, runLocal, writerId, passage);
     }
   }
 }
+
+const keyOfPerson = (to: Loading, id: number): string =>
+  [...to.people].find(([, known]) => known === id)?.[0] ?? '';
 
 /** Full articles of a category with a format have its fields filled. */
 function inFormat(to: Loading, format: string, text: DemoText): Record<string, unknown> {

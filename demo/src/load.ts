@@ -69,6 +69,12 @@ async function load(trx: Trx, now: string): Promise<void> {
     await trx('memberships')
       .where({ blog_id: blogId, person_id: id })
       .update({ capacity: p.capacity ?? null });
+    for (const name of p.writes ?? [])
+      await trx('writer_categories').insert({
+        blog_id: blogId,
+        person_id: id,
+        category_id: to.categories.get(name)!,
+      });
   }
   for (const a of ABSENCES) {
     const today = to.nowLocal.slice(0, 10);

@@ -8,6 +8,8 @@ export interface DemoPersonSeed {
   email: string;
   role: Role;
   edits: string[];
+  /** Categories that they write; none: any. */
+  writes?: string[];
   /** Posts a week that fit. */
   capacity?: number;
 }
@@ -76,6 +78,7 @@ export const PEOPLE: DemoPersonSeed[] = [
     email: 'rosalind@halfwaylock.example',
     role: 'contributor',
     edits: [],
+    writes: ['Towpath walks', 'Five to moor'],
     capacity: 1,
   },
   {
@@ -84,6 +87,7 @@ export const PEOPLE: DemoPersonSeed[] = [
     email: 'tobias@halfwaylock.example',
     role: 'contributor',
     edits: [],
+    writes: ['Engine room', 'Five to moor'],
     capacity: 1,
   },
   {
@@ -92,6 +96,7 @@ export const PEOPLE: DemoPersonSeed[] = [
     email: 'isla@halfwaylock.example',
     role: 'contributor',
     edits: [],
+    writes: ['Lock-keepers', 'Towpath walks'],
     capacity: 2,
   },
   {
@@ -100,6 +105,7 @@ export const PEOPLE: DemoPersonSeed[] = [
     email: 'jun@halfwaylock.example',
     role: 'contributor',
     edits: [],
+    writes: ['Galley', 'Engine room'],
     capacity: 1,
   },
   {
@@ -108,6 +114,7 @@ export const PEOPLE: DemoPersonSeed[] = [
     email: 'petra@halfwaylock.example',
     role: 'contributor',
     edits: [],
+    writes: ['Five to moor', 'Galley', 'Lock-keepers'],
     capacity: 1,
   },
   { key: 'CF', name: 'Cyril Fenn', email: 'cyril@halfwaylock.example', role: 'proofreader', edits: [] },
@@ -118,5 +125,6 @@ export const PEOPLE: DemoPersonSeed[] = [
 export const ABSENCES = [
   { who: 'TO', from: 12, to: 18, note: 'On the Addle, without signal' },
   { who: 'JM', from: 20, to: 21, note: 'Moving moorings' },
+  { who: 'PK', from: 13, to: 19, note: 'A wedding at Tolver' },
   { who: 'ET', from: 29, to: 38, note: 'Home for the holidays' },
 ] as const;

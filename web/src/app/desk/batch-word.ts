@@ -5,6 +5,9 @@ import equal from 'fast-deep-equal';
 /** Where a view shows what a batch can change, as far as it goes by another name; what lies in the bin is not shown. */
 const SHOWN = {
   bylineId: 'byline',
+  coauthorIds: 'coauthors',
+  editorId: 'editor',
+  proofreaderId: 'proofreader',
   tagIds: 'tags',
   run: 'runLocal',
   binned: null,

@@ -1,12 +1,21 @@
 import { CdkDropListGroup } from '@angular/cdk/drag-drop';
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  signal,
+  untracked,
+} from '@angular/core';
 import { MatButton, MatIconButton } from '@angular/material/button';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { interval } from 'rxjs';
 import { MatMenuModule } from '@angular/material/menu';
 import { Router, RouterLink } from '@angular/router';
 import type { PlannerCard } from '@keyroster/contract';
-import { STAGES, addDays, formatCount, formatDistance, startOfWeek } from '@keyroster/core';
+import { STAGES, addDays, formatCount, formatDistance, startOfWeek, type PlanTask } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Live } from '../api/live';
 import { ByPerson } from './by-person';
@@ -14,6 +23,8 @@ import { CardActions } from './card-actions';
 import { CarryService } from './carry.service';
 import { MovesService } from './moves.service';
 import { PlannerService } from './planner.service';
+import { PlanPanel } from './plan-panel';
+import { PlanningService } from './planning.service';
 import { PlannerPieces } from './planner-pieces.service';
 import { FACTS, PlannerPreferences, type Fact } from './planner-preferences.service';
 import { RunList } from './run-list';
@@ -43,6 +54,7 @@ const TICK_MS = 300_000;
     MatMenuModule,
     RouterLink,
     ByPerson,
+    PlanPanel,
     RunList,
     Tray,
     Weeks,
@@ -53,7 +65,15 @@ const TICK_MS = 300_000;
     MatTooltip,
     MatIconButton,
   ],
-  providers: [PlannerService, MovesService, CarryService, TrayService, PlannerPieces, CardActions],
+  providers: [
+    PlannerService,
+    PlanningService,
+    MovesService,
+    CarryService,
+    TrayService,
+    PlannerPieces,
+    CardActions,
+  ],
   templateUrl: './planner.page.html',
   styleUrl: './planner.page.scss',
   host: { '(document:keydown.escape)': 'cards.cancelDrag()' },
@@ -61,6 +81,7 @@ const TICK_MS = 300_000;
 })
 export class PlannerPage {
   protected readonly planner = inject(PlannerService);
+  protected readonly planning = inject(PlanningService);
   protected readonly moves = inject(MovesService);
   protected readonly carry = inject(CarryService);
   protected readonly cards = inject(CardActions);
@@ -75,6 +96,11 @@ export class PlannerPage {
   readonly category = input<string>();
   readonly person = input<string>();
   readonly stage = input<string>();
+  /** A plan that is proposed: its kind, its days, and who drops out. */
+  readonly plan = input<string>();
+  readonly first = input<string>();
+  readonly last = input<string>();
+  readonly who = input<string>();
   protected readonly views = VIEWS;
   protected readonly facts = FACTS;
   protected readonly spans = SPANS;
@@ -116,6 +142,10 @@ export class PlannerPage {
       }),
     );
     effect(() => {
+      const task = this.task();
+      untracked(() => void this.planning.ask(task));
+    });
+    effect(() => {
       void this.planner.show(
         /^\d{4}-\d\d-\d\d$/.test(this.from() ?? '') ? this.from() : undefined,
         this.count(),
@@ -126,6 +156,36 @@ export class PlannerPage {
     interval(TICK_MS)
       .pipe(takeUntilDestroyed())
       .subscribe(() => void this.planner.refresh());
+  }
+
+  /** The days of a plan are those of the address, else those on the screen that are still to come. */
+  private readonly days = computed(() => {
+    const isDay = (text: string | undefined) => /^\d{4}-\d\d-\d\d$/.test(text ?? '');
+    const view = this.planner.view();
+    if (!view) return null;
+    const soonest = addDays(view.today, 1);
+    const from = isDay(this.first()) ? this.first()! : view.from < soonest ? soonest : view.from;
+    const to = isDay(this.last()) ? this.last()! : view.to;
+    return { from, to: to < from ? from : to };
+  });
+  private readonly task = computed(
+    (): PlanTask | null => {
+      const days = this.days();
+      const kind = this.plan();
+      if (!days || !this.session.may('proposePlan')) return null;
+      if (kind === 'fill' || kind === 'cover') return { kind, ...days };
+      const writerId = Number(this.who() ?? this.planner.view()?.writers[0]?.id);
+      return kind === 'without' && Number.isInteger(writerId) ? { kind, writerId, ...days } : null;
+    },
+    { equal: (a, b) => JSON.stringify(a) === JSON.stringify(b) },
+  );
+
+  protected propose(kind: PlanTask['kind']): void {
+    this.look('weeks');
+    this.set({ view: 'weeks', plan: kind, first: null, last: null });
+  }
+  protected putAway(): void {
+    this.set({ plan: null, first: null, last: null, who: null });
   }
 
   protected whyLate(post: PlannerCard): string {

@@ -20,6 +20,7 @@ import { formatSendState } from '../outlets/format-piece';
 import { PlannerPieces } from './planner-pieces.service';
 import type { DayEntry, DayView, WeekView } from './plan-view';
 import { PlannerService } from './planner.service';
+import { PlanningService } from './planning.service';
 import type { CardDrop, DropPlace } from './dragging';
 import { MatTooltip } from '@angular/material/tooltip';
 
@@ -45,6 +46,7 @@ export class Weeks {
   protected readonly pieces = inject(PlannerPieces);
   protected readonly formatState = formatSendState;
   protected readonly carry = inject(CarryService);
+  protected readonly planning = inject(PlanningService);
   protected readonly session = inject(SessionService);
   /** The day that the address asks for. */
   readonly asked = input<string>();
