@@ -20,13 +20,14 @@ const [
   { benchDesk },
   { benchFrame },
   { benchOutlets, benchStandins },
+  { benchPlan },
   { benchPlanner },
   { benchReaders },
   { benchReleases },
   { benchTexts },
   { benchTogether },
 ] = await Promise.all(
-  ['archive', 'desk', 'frame', 'outlets', 'planner', 'readers', 'releases', 'texts', 'together'].map(
+  ['archive', 'desk', 'frame', 'outlets', 'plan', 'planner', 'readers', 'releases', 'texts', 'together'].map(
     (part) => import(`./bench-${part}.mjs`),
   ),
 );
@@ -95,6 +96,7 @@ async function newsroom(port) {
   const pids = children.filter((c) => c.exitCode === null).map((c) => c.pid);
   for (const [name, measure] of [
     ['frame', () => benchFrame(browser, port, row)],
+    ['plan', () => benchPlan(row)],
     ['planner', () => benchPlanner(browser, port, db, row)],
     ['desk', () => benchDesk(browser, port, db, row)],
     ['archive', () => benchArchive(browser, port, db, row, pids)],

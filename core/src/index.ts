@@ -49,6 +49,7 @@ export * from './time/format.js';
 export * from './time/parse.js';
 export * from './time/week.js';
 export * from './time/zone.js';
+export * from './today/away.js';
 export * from './today/needs.js';
 export * from './today/review.js';
 export * from './titles/key-words.js';

@@ -105,9 +105,20 @@ export interface MentionItem {
   text: string;
 }
 
+/** An absence in which posts lie that are not ready. */
+export interface AwayItem {
+  absenceId: number;
+  person: PersonRef;
+  from: string;
+  to: string;
+  posts: { id: number; title: string; runLocal: string }[];
+}
+
 export interface TodayView {
   today: string;
   needs: Need[];
+  /** What whoever asks has to cover, the soonest first. */
+  away: AwayItem[];
   /** Notes that mention the person and that they have not seen, the newest first. */
   mentions: MentionItem[];
   openSlots: SlotDate[];

@@ -2,7 +2,7 @@ import loadHighs from 'highs';
 import { worthOf, type Choice, type Model } from './model.js';
 import { gapOf, solve, type Progress } from './solve.js';
 import { series } from './search.js';
-import { lpOf } from './testing.js';
+import { lpOf } from './lp.js';
 
 /** A model at random, of the build that plans have. */
 function randomModel(seed: number, places: number, items: number): Model {

@@ -78,7 +78,7 @@ export function formatLoad(load: WeekLoad): string {
 }
 
 /** `away Mon 7 to Sun 13 Dec`. */
-export function formatAbsence({ from, to }: Absence, today?: string): string {
+export function formatAbsence({ from, to }: Pick<Absence, 'from' | 'to'>, today?: string): string {
   if (from === to) return `away ${formatShortDate(from, today)}`;
   const sameMonth = from.slice(0, 7) === to.slice(0, 7);
   return (

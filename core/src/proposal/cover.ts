@@ -4,7 +4,7 @@ import type { SlotDate } from '../slots/slots.js';
 import type { Stage } from '../stages/stages.js';
 import { addDays } from '../time/zone.js';
 import type { ExplainedPlacing } from './explain.js';
-import type { PlanFacts, PlanPost } from './facts.js';
+import { eveOf, type PlanFacts, type PlanPost } from './facts.js';
 import { slotKey } from './problem.js';
 
 export type CoverDeed = 'commission' | 'hand in' | 'clear' | 'schedule';
@@ -82,7 +82,7 @@ export function coverLines(
 
 function stepsOf(facts: PlanFacts, from: string, stage: Stage, writerId: number | null): CoverStep[] {
   const { today, absences, review } = facts;
-  const eve = addDays(from, -1);
+  const eve = eveOf(from, today);
   let copy = addDays(eve, -review.days);
   // Not on a day on which the writer is away: the last one before.
   for (let away = writerId === null ? null : absenceOn(absences, writerId, copy); away;) {

@@ -34,9 +34,9 @@ export interface Explanation {
   unmet: { pin: Placing; why: string }[];
 }
 
-/** `9 days (by 6 posts)`, `7 days (usual; too few of theirs to tell)`. */
+/** `9 days (median of 6 posts)`, `7 days (usual; too few of theirs to tell)`. */
 export const formatLeadTime = ({ days, count }: LeadTime): string =>
-  `${formatCount(days, 'day')} (${count > 0 ? `by ${formatCount(count, 'post')}` : 'usual; too few to tell'})`;
+  `${formatCount(days, 'day')} (${count > 0 ? `median of ${formatCount(count, 'post')}` : 'usual; too few to tell'})`;
 
 /** Says why a plan is as it is: each placing, each slot left open, each pin that could not be held. */
 export function explain(problem: Problem, placings: readonly Placing[]): Explanation {

@@ -62,6 +62,9 @@ const fixedOf = ({ id, runLocal, categoryId, bylineId, tagIds }: PlanPost) => ({
 
 const isAhead = ({ nowLocal }: PlanFacts, slot: SlotDate) => `${slot.date}T${slot.time}:00` > nowLocal;
 
+/** The last day before some days begin; today, when they have begun. */
+export const eveOf = (from: string, today: string): string => (from > today ? addDays(from, -1) : today);
+
 /** The slots of some days that are open and still to come. */
 export function openSlots(facts: PlanFacts, from: string, to: string): SlotDate[] {
   return fillSlots(facts.slots, facts.posts)
@@ -81,7 +84,7 @@ export function problemFor(facts: PlanFacts, task: PlanTask, wishes: Wishes): Pr
     pitches,
     writers,
     fixed: facts.posts.map(fixedOf),
-    clearedBy: task.kind === 'cover' ? addDays(task.from, -1) : null,
+    clearedBy: task.kind === 'cover' ? eveOf(task.from, today) : null,
   };
 }
 

@@ -1,6 +1,6 @@
 import loadHighs from 'highs';
 import { series } from '../assignment/search.js';
-import { lpOf } from '../assignment/testing.js';
+import { lpOf } from '../assignment/lp.js';
 import { absenceOn, daysAway, fitting } from '../planning/load.js';
 import { conflictsWithDate } from '../planning/date-constraint.js';
 import { startOfWeek } from '../time/week.js';
@@ -263,7 +263,7 @@ describe('what is said of a plan', () => {
       'rated 5 of 5',
       'has waited 7 weeks',
       'Jun has had 6 posts out in Category 1',
-      'copy by Fri 4 Dec: Jun has 11 days and takes 4 days (by 5 posts); 1 of 1 that week',
+      'copy by Fri 4 Dec: Jun has 11 days and takes 4 days (median of 5 posts); 1 of 1 that week',
     ]);
     expect(open.map((o) => [o.slot.date, o.why])).toEqual([
       ['2026-12-08', '“Weirs” is better placed on Mon 7 Dec; “Stoves” is better placed on Mon 14 Dec.'],

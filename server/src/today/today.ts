@@ -1,5 +1,14 @@
-import { needsOf, runway, wallTimeOf, type TodayPost } from '@keyroster/core';
-import type { TodayView } from '@keyroster/contract';
+import {
+  needsOf,
+  postsInAbsences,
+  runway,
+  wallTimeOf,
+  type Absence,
+  type AwayPost,
+  type TodayPost,
+} from '@keyroster/core';
+import type { AwayItem, TodayView } from '@keyroster/contract';
+import { personRef } from '../accounts/people.js';
 import type { Reader } from '../db/connect.js';
 import { unseenMentions } from '../desk/mentions.js';
 import type { CurrentPerson } from '../http/current-person.js';
@@ -59,6 +68,48 @@ async function todayPosts(db: Reader, person: CurrentPerson, zone: string): Prom
   }));
 }
 
+async function awayItems(db: Reader, person: CurrentPerson, today: string): Promise<AwayItem[]> {
+  const absences = await db('absences as a')
+    .join('people as p', 'p.id', 'a.person_id')
+    .where('a.blog_id', person.blogId)
+    .where('a.to_date', '>=', today)
+    .select<(Absence & { name: string })[]>(
+      'a.id',
+      'a.person_id as personId',
+      'a.from_date as from',
+      'a.to_date as to',
+      'a.note',
+      'p.name',
+    );
+  if (absences.length === 0) return [];
+  const posts = await onlyVisible(db('posts'), person)
+    .where('posts.blog_id', person.blogId)
+    .whereIn('posts.stage', ['commissioned', 'drafting', 'in review'])
+    .whereNotNull('posts.run_local')
+    .whereIn(
+      'posts.byline_id',
+      absences.map((a) => a.personId),
+    )
+    .orderBy('posts.run_local')
+    .select<AwayPost[]>(
+      'posts.id',
+      'posts.title',
+      'posts.stage',
+      'posts.category_id as categoryId',
+      'posts.byline_id as bylineId',
+      'posts.run_local as runLocal',
+      'posts.copy_date as copyDate',
+    );
+  const names = new Map(absences.map((a) => [a.id, a.name]));
+  return postsInAbsences(person, posts, absences).map(({ absence, posts: lying }) => ({
+    absenceId: absence.id,
+    person: personRef({ id: absence.personId, name: names.get(absence.id)! }),
+    from: absence.from,
+    to: absence.to,
+    posts: lying.map(({ id, title, runLocal }) => ({ id, title, runLocal })),
+  }));
+}
+
 export async function todayView(db: Reader, person: CurrentPerson): Promise<TodayView> {
   const clock = await clockAndSlots(db, person.blogId);
   const value = runway({
@@ -75,6 +126,7 @@ export async function todayView(db: Reader, person: CurrentPerson): Promise<Toda
   return {
     today: clock.today,
     needs: needsOf(person, await todayPosts(db, person, clock.zone), clock.nowLocal),
+    away: await awayItems(db, person, clock.today),
     mentions: await unseenMentions(db, person),
     openSlots: value.days.flatMap((d) => d.open),
     lately,

@@ -1,9 +1,10 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
-import { MatButton } from '@angular/material/button';
+import { MatAnchor, MatButton } from '@angular/material/button';
+import { RouterLink } from '@angular/router';
 import type { AbsenceView, PersonView } from '@keyroster/contract';
-import { daysBetween, formatAbsence, formatCount, formatShortDate } from '@keyroster/core';
+import { daysBetween, formatAbsence, formatCount, formatShortDate, startOfWeek } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
@@ -20,7 +21,9 @@ import { Sorted } from '../ui/sorted';
   imports: [
     ChoiceField,
     DateField,
+    MatAnchor,
     MatButton,
+    RouterLink,
     PersonBadge,
     ReactiveFormsModule,
     TextField,
@@ -62,6 +65,8 @@ export class AbsencesPage {
   protected readonly error = signal('');
   private readonly today = this.session.today();
   protected readonly short = (date: string) => formatShortDate(date, this.today);
+  /** The week in which a day is. */
+  protected readonly week = (date: string) => startOfWeek(date, this.session.blog()?.firstWeekday);
   protected readonly words = (a: AbsenceView) => formatAbsence(a, this.today);
   protected readonly length = (a: AbsenceView) => formatCount(daysBetween(a.from, a.to) + 1, 'day');
 

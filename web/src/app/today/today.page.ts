@@ -1,12 +1,14 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
-import type { SendView, TodayView } from '@keyroster/contract';
+import type { AwayItem, SendView, TodayView } from '@keyroster/contract';
 import {
+  formatAbsence,
   formatClock,
   formatCount,
   formatDate,
   formatDistance,
   formatShortDate,
+  formatTitles,
   startOfWeek,
   type Need,
   type NeedKind,
@@ -65,6 +67,7 @@ export class TodayPage {
       ...(this.view()?.mentions.length
         ? [formatCount(this.view()!.mentions.length, 'note that mentions you', 'notes that mention you')]
         : []),
+      ...(this.view()?.away.length ? [`${formatCount(this.view()!.away.length, 'absence')} to cover`] : []),
       ...(of('late') ? [`${of('late')} late`] : []),
       ...(of('review') ? [`${formatCount(of('review'), 'post')} to read`] : []),
       ...(of('pitched') ? [`${formatCount(of('pitched'), 'new pitch', 'new pitches')}`] : []),
@@ -79,11 +82,16 @@ export class TodayPage {
     return parts.length > 0 ? `What needs you now: ${parts.join(', ')}.` : 'Nothing needs you now.';
   });
 
+  protected readonly absence = ({ from, to }: AwayItem) => formatAbsence({ from, to }, this.view()?.today);
+  protected lying({ posts }: AwayItem): string {
+    return `${formatTitles(posts.map((p) => p.title))} ${posts.length === 1 ? 'is' : 'are'} not ready`;
+  }
+
   constructor() {
     void this.refresh();
     void this.seeSends();
     inject(Live).whenever(['outlet'], () => void this.seeSends());
-    inject(Live).whenever(['post', 'note', 'blog'], () => void this.refresh());
+    inject(Live).whenever(['post', 'note', 'blog', 'people'], () => void this.refresh());
   }
 
   private async seeSends(): Promise<void> {
