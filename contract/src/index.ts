@@ -12,6 +12,7 @@ export * from './posts/types.js';
 export * from './problem.js';
 export type { RouteRow } from './route.js';
 export * from './routes.js';
+export * from './roster/types.js';
 export * from './site/types.js';
 export * from './texts/messages.js';
 export * from './today/types.js';

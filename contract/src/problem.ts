@@ -14,6 +14,7 @@ export const PROBLEM_CODES = {
   'no-such-move': 409,
   demands: 409,
   'already-set-up': 409,
+  gone: 410,
   'version-conflict': 412,
   'too-large': 413,
   'wrong-file': 415,

@@ -11,6 +11,7 @@ import { OUTLETS_ROUTES, type OutletsRoutes } from './outlets/routes.js';
 import { SITE_ROUTES, type SiteRoutes } from './site/routes.js';
 import { LIVE_ROUTES, type LiveRoutes } from './live/routes.js';
 import { VERSIONS_ROUTES, type VersionsRoutes } from './versions/routes.js';
+import { ROSTER_ROUTES, type RosterRoutes } from './roster/routes.js';
 import type { RouteRow } from './route.js';
 
 /** Every route, of all features. `file` routes take multipart form data with one part `file`. */
@@ -28,7 +29,8 @@ export interface RouteTypes
     OutletsRoutes,
     SiteRoutes,
     LiveRoutes,
-    VersionsRoutes {}
+    VersionsRoutes,
+    RosterRoutes {}
 
 export type RouteName = keyof RouteTypes;
 
@@ -46,6 +48,7 @@ export const ROUTES: { readonly [K in RouteName]: RouteRow } = {
   ...SITE_ROUTES,
   ...LIVE_ROUTES,
   ...VERSIONS_ROUTES,
+  ...ROSTER_ROUTES,
 };
 
 type Part<K extends RouteName, P extends string> = RouteTypes[K] extends Record<P, infer T> ? T : undefined;

@@ -10,6 +10,7 @@ import { findQueries } from './find/schemas.js';
 import { outletsBodies, outletsQueries } from './outlets/schemas.js';
 import { siteBodies } from './site/schemas.js';
 import { versionsBodies, versionsQueries } from './versions/schemas.js';
+import { rosterBodies, rosterQueries } from './roster/schemas.js';
 import { ROUTES, type RouteName } from './routes.js';
 import type { Bodies, Queries } from './parts/of.js';
 import { id } from './parts/parts.js';
@@ -31,6 +32,7 @@ const bodies: Bodies = {
   ...outletsBodies,
   ...siteBodies,
   ...versionsBodies,
+  ...rosterBodies,
 };
 
 const queries: Queries = {
@@ -42,6 +44,7 @@ const queries: Queries = {
   ...findQueries,
   ...versionsQueries,
   ...outletsQueries,
+  ...rosterQueries,
 };
 
 const splitStages = (query: Record<string, unknown>) => ({

@@ -23,6 +23,7 @@ export * from './passage/passage.js';
 export * from './micropub/entry.js';
 export * from './micropub/request.js';
 export * from './micropub/scopes.js';
+export * from './people/device.js';
 export * from './people/mentions.js';
 export * from './people/people.js';
 export * from './picture/picture.js';

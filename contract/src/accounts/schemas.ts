@@ -47,5 +47,6 @@ export const accountsBodies = {
     active: Joi.boolean(),
     password: newPassword(),
     capacity: capacity(),
+    writes: Joi.array().items(id()).max(100).unique(),
   }).min(1),
 } satisfies Bodies;

@@ -121,6 +121,8 @@ export interface PersonChanges {
   active?: boolean;
   password?: string;
   capacity?: number | null;
+  /** Categories that they write; none: any. */
+  writes?: number[];
 }
 
 export interface DemoPerson {

@@ -1,5 +1,6 @@
 import Joi from 'joi';
 import {
+  safeHref,
   type Spotlight,
   isSlug,
   isDate,
@@ -97,3 +98,16 @@ export const spotlight = () =>
       value.from <= value.until ? value : helpers.error('spotlight.order'),
     )
     .messages({ 'spotlight.order': '{{#label}} ends before it begins' });
+
+/** A web address, or ''. */
+export const link = () =>
+  Joi.string()
+    .trim()
+    .max(2000)
+    .allow('')
+    .custom((value: string, helpers) =>
+      value === '' || (/^https?:/i.test(value) && safeHref(value) === value)
+        ? value
+        : helpers.error('link.form'),
+    )
+    .messages({ 'link.form': '{{#label}} must be a web address that begins with https://' });

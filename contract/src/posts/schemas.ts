@@ -1,9 +1,10 @@
 import Joi from 'joi';
-import { ACCESS, type Brief, type DateConstraint, type LeadPicture, STAGES, safeHref } from '@keyroster/core';
+import { ACCESS, type Brief, type DateConstraint, type LeadPicture, STAGES } from '@keyroster/core';
 import type { NewMove, NewPost, PostChanges, PostQuery } from './types.js';
 import { POST_SORTS } from './types.js';
 import type { Bodies, Queries } from '../parts/of.js';
 import {
+  link,
   slug,
   date,
   fieldText,
@@ -29,17 +30,6 @@ const dateConstraint = () =>
     mustBeOn: date().allow(null).required(),
   });
 const formatValues = () => Joi.object().pattern(Joi.string().max(40), formatValue()).max(40);
-const link = () =>
-  Joi.string()
-    .trim()
-    .max(2000)
-    .allow('')
-    .custom((value: string, helpers) =>
-      value === '' || (/^https?:/i.test(value) && safeHref(value) === value)
-        ? value
-        : helpers.error('link.form'),
-    )
-    .messages({ 'link.form': '{{#label}} must be a web address that begins with https://' });
 /** `stage=drafting,cleared` or `stage=drafting&stage=cleared`. */
 const stages = () =>
   Joi.array()

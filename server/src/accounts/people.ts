@@ -85,6 +85,22 @@ async function giveCategories(
   );
 }
 
+async function giveWrites(
+  trx: Trx,
+  blogId: number,
+  personId: number,
+  categories: readonly number[],
+): Promise<void> {
+  const known = await trx('categories').where({ blog_id: blogId }).pluck<number[]>('id');
+  if (categories.some((id) => !known.includes(id)))
+    throw new ProblemError('invalid', 'That category is not on this blog.');
+  await trx('writer_categories').where({ blog_id: blogId, person_id: personId }).delete();
+  if (categories.length > 0)
+    await trx('writer_categories').insert(
+      categories.map((category_id) => ({ blog_id: blogId, person_id: personId, category_id })),
+    );
+}
+
 /** `passwordHash` is made before the transaction: see `hashPassword`. */
 export async function addPerson(
   trx: Trx,
@@ -137,6 +153,7 @@ export async function changePerson(
     await trx('memberships')
       .where({ blog_id: by.blogId, person_id: personId })
       .update({ role: changes.role });
+  if (changes.writes) await giveWrites(trx, by.blogId, personId, changes.writes);
   if (changes.role || changes.categories) {
     const categories =
       changes.categories ??

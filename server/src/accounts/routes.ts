@@ -1,29 +1,10 @@
-import type { SessionView } from '@keyroster/contract';
-import type { Reader } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import { prepared, type Handlers } from '../http/handlers.js';
-import type { Services } from '../http/services.js';
+import { sessionView } from './session-view.js';
 import { tokenHandlers } from './tokens.js';
-import { blogView } from '../slots/blog-view.js';
 import { addPerson, changePerson, endSessions, listPeople, setUp } from './people.js';
 import { hashPassword, newPasswordOf, openSession, signIn, type SignInGuard } from './sign-in.js';
 import { findPerson, meOf } from './who.js';
-import type { CurrentPerson } from '../http/current-person.js';
-
-async function sessionView(
-  db: Reader,
-  services: Services,
-  person: CurrentPerson | null,
-): Promise<SessionView> {
-  const needsSetup = person ? false : !(await db('people').first('id'));
-  return {
-    me: person && meOf(person),
-    blog: person && (await blogView(db, person.blogId)),
-    needsSetup,
-    demo: services.settings.demo,
-    mails: services.settings.mailServer !== null,
-  };
-}
 
 export function accountHandlers(guard: SignInGuard): Handlers {
   return {

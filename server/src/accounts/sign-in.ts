@@ -137,6 +137,8 @@ export function openSession(req: Request, personId: number): Promise<void> {
     req.session.regenerate((error: unknown) => {
       if (error) return reject(error instanceof Error ? error : new Error('session'));
       req.session.personId = personId;
+      req.session.device = (req.get('user-agent') ?? '').slice(0, 300);
+      req.session.since = new Date().toISOString();
       req.session.save((failure: unknown) =>
         failure ? reject(failure instanceof Error ? failure : new Error('session')) : resolve(),
       );

@@ -7,6 +7,9 @@ import type { CurrentPerson } from '../http/current-person.js';
 declare module 'express-session' {
   interface SessionData {
     personId: number;
+    /** What the browser said it is, and when the session was opened; for its owner to know it by. */
+    device?: string;
+    since?: string;
   }
 }
 

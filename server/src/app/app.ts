@@ -8,6 +8,7 @@ import pg from 'pg';
 import sirv, { type Options } from 'sirv';
 import { archiveHandlers } from '../archive/routes.js';
 import { accountHandlers } from '../accounts/routes.js';
+import { rosterHandlers } from '../roster/routes.js';
 import { sessions, sessionSecret } from '../accounts/session.js';
 import { SignInGuard } from '../accounts/sign-in.js';
 import { authenticate } from '../accounts/who.js';
@@ -132,6 +133,7 @@ export async function makeApp(services: Process): Promise<App> {
   const guard = await SignInGuard.make(sessionPool);
   const handlers: Handlers = {
     ...accountHandlers(guard),
+    ...rosterHandlers(guard),
     ...postHandlers,
     ...archiveHandlers,
     ...deskHandlers,

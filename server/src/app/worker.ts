@@ -6,6 +6,8 @@ import { emptyBins } from '../archive/bin.js';
 import { connectionOf, type Db } from '../db/connect.js';
 import { measurePost, planUnmeasured, remeasure } from '../desk/measure.js';
 import { log } from '../log.js';
+import { mailDigest, planDigests } from '../mail/digest.js';
+import { mailInvitation } from '../mail/invitation.js';
 import { mailMention } from '../mail/mention.js';
 import { makeSizes, planMissingSizes } from '../media/sizes.js';
 import { keepWallTimes, release, planOverdue } from '../posts/release.js';
@@ -48,6 +50,12 @@ export async function startWorker(
       send: async (payload) => {
         await sendPiece(db, (payload as Jobs['send']).sendId, settings);
       },
+      invitation: async (payload) => {
+        await mailInvitation(db, payload as Jobs['invitation'], settings);
+      },
+      digest: async (payload) => {
+        await mailDigest(db, payload as Jobs['digest'], settings);
+      },
       mention: async (payload) => {
         await mailMention(db, payload as Jobs['mention'], settings);
       },
@@ -82,6 +90,7 @@ export async function startWorker(
         await planWaiting(db);
         await planLooking(db);
         await planOverdueSends(db);
+        await planDigests(db);
       },
       tidy: async () => {
         await db('events').whereRaw(`at < now() - interval '${EVENTS_KEPT}'`).delete();

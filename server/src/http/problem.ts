@@ -15,6 +15,7 @@ const TITLES: Record<ProblemCode, string> = {
   'no-such-move': 'No such move',
   demands: 'Something is missing',
   'already-set-up': 'Already set up',
+  gone: 'No longer there',
   'version-conflict': 'Changed in the meantime',
   'too-large': 'Too large',
   'wrong-file': 'Not a file we can read',

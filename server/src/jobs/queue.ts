@@ -11,6 +11,9 @@ export interface Jobs {
   remeasure: { blogId: number; all: boolean };
   send: { sendId: number };
   mention: { noteId: number; personId: number };
+  digest: { personId: number };
+  /** The address holds the secret; the job is gone once the letter is out. */
+  invitation: { inviteId: number; address: string };
 }
 
 const releaseKey = (postId: number) => `release:${postId}`;
@@ -142,5 +145,16 @@ export async function planMentionMail(trx: Trx, mentions: readonly Jobs['mention
         jsonb_to_recordset(?::jsonb) as m ("noteId" int, "personId" int)
     `,
     [JSON.stringify(mentions)],
+  );
+}
+
+/** Has an invitation mailed. */
+export async function planInvitation(trx: Trx, invitation: Jobs['invitation']): Promise<void> {
+  await trx.raw(
+    `
+      select
+        graphile_worker.add_job ('invitation', payload => ?::json, max_attempts => 8, job_key => ?, priority => 4)
+    `,
+    [JSON.stringify(invitation), `invitation:${invitation.inviteId}`],
   );
 }

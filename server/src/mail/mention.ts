@@ -40,7 +40,17 @@ export async function mailMention(
       'm.seen_at',
       'm.mailed_at',
     );
-  if (!person?.mailMentions || !note || note.settled || note.seen_at || note.mailed_at) return false;
+  // Whoever wishes to hear of nothing hears of mentions neither.
+  const wish = await db('memberships').where({ person_id: personId }).first<{ notify: string }>('notify');
+  if (
+    !person?.mailMentions ||
+    wish?.notify === 'none' ||
+    !note ||
+    note.settled ||
+    note.seen_at ||
+    note.mailed_at
+  )
+    return false;
   const post = await findPost(db, person.blogId, note.post_id);
   if (!post || !may(person, 'see', factsOf(post))) return false;
   await sendLetter(settings, {

@@ -32,6 +32,19 @@ export function absencesIn(db: Reader, blogId: number, from: string, to: string)
     ) as unknown as Promise<Absence[]>;
 }
 
+/** A person's absences that are not over. */
+export const absencesOf = (db: Reader, blogId: number, personId: number, today: string): Promise<Absence[]> =>
+  rows(db, blogId)
+    .where('a.person_id', personId)
+    .where('a.to_date', '>=', today)
+    .select<Absence[]>(
+      'a.id',
+      'a.person_id as personId',
+      'a.from_date as from',
+      'a.to_date as to',
+      'a.note',
+    ) as unknown as Promise<Absence[]>;
+
 /** Absences that are not over. */
 export async function listAbsences(db: Reader, person: CurrentPerson, only?: number): Promise<AbsenceView[]> {
   const query = rows(db, person.blogId).select<(Absence & { name: string })[]>(

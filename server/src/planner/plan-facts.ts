@@ -12,7 +12,7 @@ import {
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader } from '../db/connect.js';
 import { onlyVisible } from '../posts/visible.js';
-import { paceOfBlog } from '../roster/turnarounds.js';
+import { paceOfBlog } from '../posts/turnarounds.js';
 import { clockAndSlots } from '../slots/slots.js';
 import { absencesIn } from './absences.js';
 

@@ -5,9 +5,20 @@ import type { RouteName } from '@keyroster/contract';
  * What a person may do with one post is asked beyond this, of the post.
  */
 export const WHO_MAY_CALL: Record<string, readonly RouteName[]> = {
-  everybody: ['session.see', 'session.open', 'setup.make', 'demo.people', 'openapi.see'],
-  mecpr: ['session.close', 'session.closeAll', 'me.password'],
+  everybody: [
+    'session.see',
+    'session.open',
+    'setup.make',
+    'demo.people',
+    'openapi.see',
+    'invites.see',
+    'invites.take',
+  ],
+  mecpr: ['session.close', 'session.closeAll', 'me.password', 'sessions.list', 'sessions.end'],
   mecp: [
+    'people.see',
+    'people.profile',
+    'load.see',
     'people.list',
     'me.change',
     'tokens.list',
@@ -87,6 +98,9 @@ export const WHO_MAY_CALL: Record<string, readonly RouteName[]> = {
   ],
   m: [
     'people.add',
+    'invites.list',
+    'invites.make',
+    'invites.revoke',
     'people.change',
     'bin.weigh',
     'bin.erase',
@@ -120,6 +134,7 @@ export const WHO_MAY_CALL: Record<string, readonly RouteName[]> = {
   ],
   me: [
     'plan.facts',
+    'people.handOver',
     'plan.accept',
     'batches.list',
     'batches.preview',

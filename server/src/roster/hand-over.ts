@@ -1,0 +1,54 @@
+import type { BatchPreview, HandOver } from '@keyroster/contract';
+import { previewBatch } from '../archive/preview.js';
+import type { CurrentPerson } from '../http/current-person.js';
+import type { Trx } from '../db/connect.js';
+import { ProblemError } from '../http/problem.js';
+import { onlyVisible } from '../posts/visible.js';
+
+/**
+ * Previews a batch that gives what somebody has in hand to somebody else: every post that is not out and in which
+ * they write, edit or proofread, or those that run in some days. What is out keeps its byline.
+ */
+export async function previewHandOver(
+  trx: Trx,
+  person: CurrentPerson,
+  fromId: number,
+  { to, from, until }: HandOver,
+): Promise<BatchPreview> {
+  if (to === fromId) throw new ProblemError('invalid', 'Choose somebody else to hand over to.');
+  if (from !== null && until !== null && until < from)
+    throw new ProblemError('invalid', 'The last day is before the first.', {
+      fields: [{ field: 'until', sentence: 'Choose a last day that is not before the first.' }],
+    });
+  const member = await trx('memberships as m')
+    .join('people as p', 'p.id', 'm.person_id')
+    .where({ 'm.blog_id': person.blogId, 'm.person_id': to, 'p.active': true })
+    .whereNot('m.role', 'reader')
+    .first('m.person_id');
+  if (!member) throw new ProblemError('invalid', 'That person has no open account in this newsroom.');
+  const ids = await onlyVisible(trx('posts'), person)
+    .where('posts.blog_id', person.blogId)
+    .whereIn('posts.stage', ['pitch', 'commissioned', 'drafting', 'in review', 'cleared', 'scheduled'])
+    .where((w) =>
+      w
+        .where('posts.byline_id', fromId)
+        .orWhere('posts.editor_id', fromId)
+        .orWhere('posts.proofreader_id', fromId)
+        .orWhereExists((q) =>
+          q
+            .from('post_coauthors as c')
+            .whereRaw('c.post_id = posts.id')
+            .where('c.person_id', fromId)
+            .select(trx.raw('1')),
+        ),
+    )
+    .modify((q) => {
+      if (from !== null) void q.where('posts.run_local', '>=', `${from}T00:00:00`);
+      if (until !== null) void q.where('posts.run_local', '<=', `${until}T23:59:59`);
+    })
+    .orderBy('posts.id')
+    .pluck<number[]>('posts.id');
+  if (ids.length === 0)
+    throw new ProblemError('invalid', 'There is nothing to hand over: nothing of theirs is under way then.');
+  return previewBatch(trx, person, { changes: [{ kind: 'hand over', from: fromId, to }], ids });
+}

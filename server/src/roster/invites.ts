@@ -1,0 +1,175 @@
+import { createHash, randomBytes } from 'node:crypto';
+import type { InviteMade, InviteSeen, InviteTaken, InviteView, NewInvite } from '@keyroster/contract';
+import { roleMay, type Role } from '@keyroster/core';
+import { addPerson, personRef } from '../accounts/people.js';
+import { findPerson } from '../accounts/who.js';
+import type { CurrentPerson } from '../http/current-person.js';
+import type { Reader, Trx } from '../db/connect.js';
+import { ProblemError, notFound } from '../http/problem.js';
+import { planInvitation } from '../jobs/queue.js';
+import { emit } from '../live/live.js';
+import type { Settings } from '../settings.js';
+
+/** For how long an invitation can be followed. */
+const DAYS = 7;
+/** Invitations that are told of: those of the last weeks. */
+const TOLD = '60 days';
+/** So many may be open at once. */
+const MOST = 200;
+
+const digest = (secret: string) => createHash('sha256').update(secret).digest('hex');
+
+interface Row {
+  id: number;
+  name: string;
+  email: string;
+  role: Role;
+  categories: number[];
+  madeById: number;
+  madeByName: string;
+  madeAt: string;
+  expiresAt: string;
+  usedAt: string | null;
+  expired: boolean;
+  blogId: number;
+  blog: string;
+}
+
+const rows = (db: Reader) =>
+  db('invites as i')
+    .join('people as p', 'p.id', 'i.made_by')
+    .join('blogs as b', 'b.id', 'i.blog_id')
+    .select<Row[]>(
+      'i.id',
+      'i.name',
+      'i.email',
+      'i.role',
+      'i.categories',
+      'i.blog_id as blogId',
+      'b.title as blog',
+      'p.id as madeById',
+      'p.name as madeByName',
+      'i.made_at as madeAt',
+      'i.expires_at as expiresAt',
+      'i.used_at as usedAt',
+      db.raw('i.expires_at <= now() as expired'),
+    );
+
+const viewOf = (row: Row): InviteView => ({
+  id: row.id,
+  name: row.name,
+  email: row.email,
+  role: row.role,
+  madeBy: personRef({ id: row.madeById, name: row.madeByName }),
+  madeAt: row.madeAt,
+  expiresAt: row.expiresAt,
+  state: row.usedAt ? 'used' : row.expired ? 'expired' : 'open',
+});
+
+export async function listInvites(db: Reader, blogId: number): Promise<InviteView[]> {
+  const found = await rows(db)
+    .where('i.blog_id', blogId)
+    .whereRaw(`i.made_at > now() - interval '${TOLD}'`)
+    .orderBy('i.id', 'desc');
+  return found.map(viewOf);
+}
+
+const inUse = (email: string) =>
+  new ProblemError('taken', `Somebody signs in as ${email} already.`, {
+    fields: [{ field: 'email', sentence: 'Somebody signs in with this address already.' }],
+  });
+
+/** Makes an invitation; a former one to the same address ends. Its secret is told this once. */
+export async function makeInvite(
+  trx: Trx,
+  by: CurrentPerson,
+  input: NewInvite,
+  { publicUrl, mailServer }: Pick<Settings, 'publicUrl' | 'mailServer'>,
+): Promise<InviteMade> {
+  await trx('blogs').where({ id: by.blogId }).forNoKeyUpdate().first('id');
+  if (await trx('people').where({ email: input.email }).first('id')) throw inUse(input.email);
+  await trx('invites').where({ blog_id: by.blogId, email: input.email }).whereNull('used_at').delete();
+  const [{ open } = { open: 0 }] = await trx('invites')
+    .where({ blog_id: by.blogId })
+    .whereNull('used_at')
+    .whereRaw('expires_at > now()')
+    .select<{ open: number }[]>(trx.raw('count(*)::int as open'));
+  if (open >= MOST) throw new ProblemError('too-large', `At most ${MOST} invitations can be open at once.`);
+  const secret = randomBytes(24).toString('base64url');
+  const [made] = await trx('invites')
+    .insert({
+      blog_id: by.blogId,
+      secret_sha256: digest(secret),
+      name: input.name,
+      email: input.email,
+      role: input.role,
+      categories: JSON.stringify(input.role === 'editor' ? input.categories : []),
+      made_by: by.id,
+      expires_at: trx.raw(`now() + interval '${DAYS} days'`),
+    })
+    .returning<{ id: number }[]>('id');
+  // The secret is not in the address of any request: what follows # stays in the browser.
+  const address = `${publicUrl}/desk/invitation#${secret}`;
+  if (mailServer) await planInvitation(trx, { inviteId: made!.id, address });
+  const [row] = await rows(trx).where('i.id', made!.id);
+  await emit(trx, { blogId: by.blogId, kind: 'people', personId: by.id });
+  return { ...viewOf(row!), address, mailed: mailServer !== null };
+}
+
+export async function revokeInvite(trx: Trx, by: CurrentPerson, id: number): Promise<null> {
+  const gone = await trx('invites').where({ blog_id: by.blogId, id }).whereNull('used_at').delete();
+  if (gone === 0) throw notFound('That invitation');
+  await emit(trx, { blogId: by.blogId, kind: 'people', personId: by.id });
+  return null;
+}
+
+/** The invitation of a secret that can still be followed; throws a sentence where it cannot. */
+async function openInvite(db: Reader, secret: string, lock = false): Promise<Row> {
+  if (lock)
+    await db('invites')
+      .where({ secret_sha256: digest(secret) })
+      .forUpdate()
+      .first('id');
+  const [row] = await rows(db).where('i.secret_sha256', digest(secret));
+  if (!row)
+    throw new ProblemError(
+      'not-found',
+      'This invitation is not known here, or it was taken back. Ask for a new one.',
+    );
+  if (row.usedAt)
+    throw new ProblemError('gone', 'This invitation was used already. Sign in with your password.');
+  if (row.expired)
+    throw new ProblemError('gone', 'This invitation has expired. Ask whoever invited you for a new one.');
+  // What somebody may no longer give, their invitations do not give either.
+  const by = await findPerson(db, row.madeById);
+  if (!by || by.blogId !== row.blogId || !roleMay(by.role, 'managePeople'))
+    throw new ProblemError('gone', 'Whoever invited you no longer manages this newsroom. Ask for a new one.');
+  return row;
+}
+
+export async function seeInvite(db: Reader, secret: string): Promise<InviteSeen> {
+  const { blog, name, email, role, madeByName, expiresAt } = await openInvite(db, secret);
+  return { blog, name, email, role, by: madeByName, expiresAt };
+}
+
+/** Makes the account that an invitation is for; once. Returns the person's id. */
+export async function takeInvite(
+  trx: Trx,
+  { secret, name }: Pick<InviteTaken, 'secret' | 'name'>,
+  passwordHash: string,
+): Promise<number> {
+  const invite = await openInvite(trx, secret, true);
+  if (await trx('people').where({ email: invite.email }).first('id')) throw inUse(invite.email);
+  const known = await trx('categories').where({ blog_id: invite.blogId }).pluck<number[]>('id');
+  const categories = invite.categories.filter((id) => known.includes(id));
+  const id = await addPerson(
+    trx,
+    invite.blogId,
+    { name, email: invite.email, role: invite.role, categories },
+    passwordHash,
+  );
+  await trx('invites')
+    .where({ id: invite.id })
+    .update({ used_at: trx.raw('now()'), person_id: id });
+  return id;
+}
