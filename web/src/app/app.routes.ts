@@ -48,6 +48,11 @@ export const routes: Routes = [
     loadComponent: () => import('./accounts/set-up.page').then((m) => m.SetUpPage),
   },
   {
+    path: 'invitation',
+    title: 'Invitation · Key Roster',
+    loadComponent: () => import('./accounts/invitation.page').then((m) => m.InvitationPage),
+  },
+  {
     path: '',
     canActivate: [signedIn],
     loadComponent: () => import('./frame/frame').then((m) => m.Frame),
@@ -155,6 +160,15 @@ export const routes: Routes = [
         path: 'roster',
         title: 'Roster · Key Roster',
         loadComponent: () => import('./roster/roster.page').then((m) => m.RosterPage),
+      },
+      {
+        path: 'roster/load',
+        title: 'Load · Key Roster',
+        loadComponent: () => import('./roster/load.page').then((m) => m.LoadPage),
+      },
+      {
+        path: 'roster/:id',
+        loadComponent: () => import('./roster/person.page').then((m) => m.PersonPage),
       },
       {
         path: 'account',

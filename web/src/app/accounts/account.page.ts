@@ -3,6 +3,7 @@ import { FormControl, FormGroup, ReactiveFormsModule, type ValidatorFn } from '@
 import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatDialog } from '@angular/material/dialog';
+import { RouterLink } from '@angular/router';
 import type { TokenView } from '@keyroster/contract';
 import { TOKEN_SCOPES, formatShortDate, type TokenScope } from '@keyroster/core';
 import { Api, sentenceOf } from '../api/api';
@@ -15,6 +16,7 @@ import { CopyLine } from '../ui/copy-line';
 import { PersonBadge } from '../ui/person-badge';
 import { PasswordForm } from './password-form';
 import { SessionService } from './session.service';
+import { SessionsList } from './sessions-list';
 
 const LABELS: Record<TokenScope, string> = {
   create: 'Bring new drafts',
@@ -40,6 +42,8 @@ const someScope: ValidatorFn = ({ value }) =>
     PageHead,
     PersonBadge,
     PasswordForm,
+    RouterLink,
+    SessionsList,
   ],
   templateUrl: './account.page.html',
   styleUrl: '../planner/side-page.scss',

@@ -1,5 +1,5 @@
 import { DestroyRef, Injectable, computed, inject, signal } from '@angular/core';
-import type { BatchItemView, BatchPreview, BatchView, ItemState } from '@keyroster/contract';
+import type { BatchItemView, BatchPreview, BatchView, HandOver, ItemState } from '@keyroster/contract';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import {
   EMPTY,
@@ -87,6 +87,14 @@ export class BatchService {
   async revert(id: number, force = false): Promise<void> {
     this.changes.set([]);
     await this.foresee(this.api.request('batches.revert', { id, body: { force } }));
+  }
+
+  /** Asks what giving somebody’s posts to somebody else would do. */
+  async handOver(personId: number, body: HandOver): Promise<void> {
+    this.changes.set([]);
+    this.done.set('');
+    this.error.set('');
+    await this.foresee(this.api.request('people.handOver', { id: personId, body }));
   }
 
   /** Shows a preview once there is one, while a job looks through the texts where that takes its time. */

@@ -8,8 +8,8 @@ import {
 } from 'echarts/components';
 import { init, use, type ECharts } from 'echarts/core';
 import { SVGRenderer } from 'echarts/renderers';
-import type { RhythmWeek } from '@keyroster/core';
-import { formatShortDate } from '@keyroster/core';
+import { formatShortDate, type RhythmWeek } from '@keyroster/core';
+import { colours } from '../ui/colours';
 
 use([
   BarChart,
@@ -27,22 +27,7 @@ use([
  * that light and dark are one code.
  */
 export function drawRhythm(element: HTMLElement, weeks: readonly RhythmWeek[], thisWeek: string): ECharts {
-  // The tokens are light-dark() pairs, which only the browser resolves, on an element that wears them.
-  const resolved = (name: string) => {
-    const probe = element.appendChild(document.createElement('i'));
-    probe.style.color = `var(${name})`;
-    const { color } = getComputedStyle(probe);
-    probe.remove();
-    return color;
-  };
-  const [verdigris, ink, soft, hair, brass, sheet] = [
-    '--verdigris',
-    '--ink',
-    '--soft',
-    '--hair',
-    '--brass',
-    '--sheet',
-  ].map(resolved) as [string, string, string, string, string, string];
+  const { verdigris, ink, soft, hair, brass, sheet } = colours(element);
   const font = getComputedStyle(element).fontFamily;
   const chart = init(element, null, { renderer: 'svg' });
   const bar = (name: string, key: 'released' | 'ready' | 'underWay', itemStyle: object) => ({

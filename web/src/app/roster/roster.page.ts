@@ -17,6 +17,7 @@ import { ErrorLine } from '../ui/error-line';
 import { PageHead } from '../ui/page-head';
 import { MatSortModule } from '@angular/material/sort';
 import { Sorted } from '../ui/sorted';
+import { Invites } from './invites';
 
 /** The people of the newsroom and what they may do. The managing editor adds and changes them here. */
 @Component({
@@ -31,6 +32,7 @@ import { Sorted } from '../ui/sorted';
     ErrorLine,
     PageHead,
     MatSortModule,
+    Invites,
   ],
   templateUrl: './roster.page.html',
   styleUrl: './roster.page.scss',

@@ -1,0 +1,103 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
+import { MatButton } from '@angular/material/button';
+import type { PersonView } from '@keyroster/contract';
+import { formatCount } from '@keyroster/core';
+import { ArchiveService } from '../archive/archive.service';
+import { BatchItems } from '../archive/batch-items';
+import { BatchService } from '../archive/batch.service';
+import { ErrorLine } from '../ui/error-line';
+import { ChoiceField, DateField } from '../ui/fields';
+
+/** Gives what somebody has in hand to somebody else: previewed post by post, applied as a batch. */
+@Component({
+  selector: 'kr-hand-over',
+  imports: [MatButton, ReactiveFormsModule, BatchItems, ErrorLine, ChoiceField, DateField],
+  providers: [ArchiveService, BatchService],
+  template: `
+    <form [formGroup]="form" (ngSubmit)="look()" novalidate>
+      <kr-choice label="To whom" formControlName="to" [options]="others()" none="choose" />
+      <kr-date label="Runs from" formControlName="from" hint="Empty: everything" />
+      <kr-date label="Runs until" formControlName="until" />
+      <button matButton="outlined" type="submit" [disabled]="batch.looking()">Preview</button>
+    </form>
+    <kr-error [of]="batch.error()" />
+    @if (batch.done()) {
+      <p role="status">{{ batch.done() }}</p>
+    }
+    @if (batch.running(); as r) {
+      <p role="status">{{ r.sentence }} … {{ r.done }} of {{ r.counts.changes }}</p>
+    }
+    @if (batch.preview(); as p) {
+      <section class="preview" aria-label="Before it is written">
+        <h3>{{ p.sentence }}</h3>
+        <p class="soft">
+          {{ p.counts.changes }} will change · {{ p.counts.same }} nothing to do ·
+          {{ p.counts.refused }} refused. It can be undone among the batches of the archive.
+        </p>
+        <kr-batch-items
+          [items]="batch.items()"
+          [total]="p.counts.changes + p.counts.same + p.counts.refused + p.counts.left"
+          [choosable]="true"
+          (state)="batch.choose($event.postId, $event.state)"
+          (more)="batch.more()"
+        />
+        <div class="row">
+          <button matButton="filled" [disabled]="p.counts.changes === 0" (click)="batch.apply()">
+            Hand over {{ count(p.counts.changes) }}
+          </button>
+          <button matButton="outlined" (click)="batch.dismiss()">Cancel</button>
+        </div>
+      </section>
+    }
+  `,
+  styles: `
+    form {
+      display: grid;
+      grid-template-columns: repeat(3, minmax(0, 1fr)) auto;
+      gap: 0 12px;
+      align-items: start;
+      button {
+        margin-top: 20px;
+      }
+    }
+    .preview {
+      border: 1px solid var(--ink);
+      border-radius: 4px;
+      padding: 10px 12px;
+      margin-top: 8px;
+    }
+    h3 {
+      font: 600 15px var(--serif);
+    }
+    @media (max-width: 900px) {
+      form {
+        grid-template-columns: minmax(0, 1fr);
+      }
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class HandOverForm {
+  protected readonly batch = inject(BatchService);
+  readonly person = input.required<PersonView>();
+  readonly people = input.required<readonly PersonView[]>();
+  protected readonly others = computed(() =>
+    this.people().filter((p) => p.active && p.role !== 'reader' && p.id !== this.person().id),
+  );
+  protected readonly form = new FormGroup({
+    to: new FormControl<number | null>(null),
+    from: new FormControl('', { nonNullable: true }),
+    until: new FormControl('', { nonNullable: true }),
+  });
+  protected readonly count = (n: number) => formatCount(n, 'post');
+
+  protected look(): void {
+    const { to, from, until } = this.form.getRawValue();
+    if (to === null) {
+      this.batch.error.set('Choose who takes over.');
+      return;
+    }
+    void this.batch.handOver(this.person().id, { to, from: from || null, until: until || null });
+  }
+}
