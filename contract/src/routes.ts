@@ -11,6 +11,7 @@ import { OUTLETS_ROUTES, type OutletsRoutes } from './outlets/routes.js';
 import { SITE_ROUTES, type SiteRoutes } from './site/routes.js';
 import { LIVE_ROUTES, type LiveRoutes } from './live/routes.js';
 import { VERSIONS_ROUTES, type VersionsRoutes } from './versions/routes.js';
+import { CHECKLISTS_ROUTES, type ChecklistsRoutes } from './checklists/routes.js';
 import { ROSTER_ROUTES, type RosterRoutes } from './roster/routes.js';
 import type { RouteRow } from './route.js';
 
@@ -30,7 +31,8 @@ export interface RouteTypes
     SiteRoutes,
     LiveRoutes,
     VersionsRoutes,
-    RosterRoutes {}
+    RosterRoutes,
+    ChecklistsRoutes {}
 
 export type RouteName = keyof RouteTypes;
 
@@ -49,6 +51,7 @@ export const ROUTES: { readonly [K in RouteName]: RouteRow } = {
   ...LIVE_ROUTES,
   ...VERSIONS_ROUTES,
   ...ROSTER_ROUTES,
+  ...CHECKLISTS_ROUTES,
 };
 
 type Part<K extends RouteName, P extends string> = RouteTypes[K] extends Record<P, infer T> ? T : undefined;

@@ -10,6 +10,7 @@ import { findQueries } from './find/schemas.js';
 import { outletsBodies, outletsQueries } from './outlets/schemas.js';
 import { siteBodies } from './site/schemas.js';
 import { versionsBodies, versionsQueries } from './versions/schemas.js';
+import { checklistsBodies } from './checklists/schemas.js';
 import { rosterBodies, rosterQueries } from './roster/schemas.js';
 import { ROUTES, type RouteName } from './routes.js';
 import type { Bodies, Queries } from './parts/of.js';
@@ -33,6 +34,7 @@ const bodies: Bodies = {
   ...siteBodies,
   ...versionsBodies,
   ...rosterBodies,
+  ...checklistsBodies,
 };
 
 const queries: Queries = {

@@ -14,6 +14,7 @@ export * from './import/plain-text.js';
 export * from './import/pictures.js';
 export * from './import/to-body.js';
 export { isElement, textOf, type HtmlElement, type HtmlNode } from './import/tree.js';
+export * from './checklist/chores.js';
 export * from './checks/check.js';
 export * from './checks/inner-paths.js';
 export * from './checks/checks.js';

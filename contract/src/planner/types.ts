@@ -10,6 +10,7 @@ import type {
   Stage,
 } from '@keyroster/core';
 import type { PersonRef } from '../accounts/types.js';
+import type { ChoreItem } from '../checklists/types.js';
 import type { PostCard } from '../posts/types.js';
 
 export interface WriterRef extends PersonRef {
@@ -119,6 +120,8 @@ export interface TodayView {
   needs: Need[];
   /** What whoever asks has to cover, the soonest first. */
   away: AwayItem[];
+  /** Open chores that are one’s own, the soonest first. */
+  chores: ChoreItem[];
   /** Notes that mention the person and that they have not seen, the newest first. */
   mentions: MentionItem[];
   openSlots: SlotDate[];

@@ -8,6 +8,7 @@ import pg from 'pg';
 import sirv, { type Options } from 'sirv';
 import { archiveHandlers } from '../archive/routes.js';
 import { accountHandlers } from '../accounts/routes.js';
+import { checklistHandlers } from '../checklists/routes.js';
 import { rosterHandlers } from '../roster/routes.js';
 import { sessions, sessionSecret } from '../accounts/session.js';
 import { SignInGuard } from '../accounts/sign-in.js';
@@ -134,6 +135,7 @@ export async function makeApp(services: Process): Promise<App> {
   const handlers: Handlers = {
     ...accountHandlers(guard),
     ...rosterHandlers(guard),
+    ...checklistHandlers,
     ...postHandlers,
     ...archiveHandlers,
     ...deskHandlers,

@@ -1,3 +1,5 @@
+import { followChecklists } from '../checklists/attach.js';
+import { heldPosts } from '../checklists/chores.js';
 import { measureLater } from '../desk/measure.js';
 import { blockingOf } from '../desk/blocking.js';
 import { noteMoves } from '../desk/notes.js';
@@ -16,11 +18,17 @@ import { pushTexts } from '../texts/push.js';
  * Who carries out what a change of a post brings with it. Read once by whatever starts the server or uses it;
  * posts import none of these.
  */
-provideBlocking(blockingOf);
+// Checks and chores both hold posts back.
+provideBlocking(async (db, blogId, posts) => {
+  const [checks, held] = [await blockingOf(db, blogId, posts), await heldPosts(db, posts)];
+  return (post) => [...checks(post), ...(held.get(post.id) ?? [])];
+});
 on('release planned', followRunTimes);
 on('released', logReleases);
 on('moved', logMoves);
 on('moved', noteMoves);
+on('moved', followChecklists);
+on('checks', followChecklists);
 on('slug left', keepOldSlugs);
 on('slug taken', dropOldSlugs);
 on('pieces follow', followReleases);

@@ -19,6 +19,7 @@ import * as fifteenth from './migrations/0015-suggestions.js';
 import * as sixteenth from './migrations/0016-mentions-and-tokens.js';
 import * as seventeenth from './migrations/0017-imports.js';
 import * as eighteenth from './migrations/0018-people.js';
+import * as nineteenth from './migrations/0019-checklists.js';
 
 /** Numbered migrations; once landed they are never edited. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -40,6 +41,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0016-mentions-and-tokens': sixteenth,
   '0017-imports': seventeenth,
   '0018-people': eighteenth,
+  '0019-checklists': nineteenth,
 };
 
 const source: Knex.MigrationSource<string> = {

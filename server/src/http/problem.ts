@@ -84,6 +84,7 @@ const CONSTRAINTS: Record<string, [ProblemCode, string]> = {
   categories_name: ['taken', 'There is already a category of that name.'],
   categories_blog_id_slug_key: ['taken', 'There is already a category of that name.'],
   formats_name: ['taken', 'There is already a format of that name.'],
+  checklists_name: ['taken', 'There is already a checklist of that name.'],
   templates_name: ['taken', 'There is already a template of that name.'],
   tags_name: ['taken', 'There is already a tag of that name.'],
   outlets_name: ['taken', 'There is already an outlet of that name.'],

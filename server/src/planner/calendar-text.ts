@@ -8,6 +8,8 @@ import {
   type Role,
   type Stage,
 } from '@keyroster/core';
+import { findPerson } from '../accounts/who.js';
+import { ownChores } from '../checklists/chores.js';
 import type { Reader } from '../db/connect.js';
 import { clockOf } from '../slots/clock.js';
 import { slotsOf } from '../slots/slots.js';
@@ -40,7 +42,7 @@ export async function calendarText(
 ): Promise<string> {
   const { today, nowLocal, zone } = await clockOf(db, blogId);
   const host = new URL(publicUrl).hostname;
-  const calendarName = kind === 'runs' ? `${title}: run times` : `${title}: copy dates of ${name}`;
+  const calendarName = kind === 'runs' ? `${title}: run times` : `${title}: copy dates and chores of ${name}`;
   const events: CalendarEvent[] = [];
   const first = addDays(today, -PAST_DAYS);
   const last = addDays(today, AHEAD_DAYS);
@@ -98,6 +100,17 @@ export async function calendarText(
           ? `Runs ${post.runLocal.slice(0, 10)} ${formatClock(post.runLocal)} (${zone}).`
           : 'No run time yet.',
         url: `${publicUrl}/desk/posts/${post.id}`,
+      });
+    }
+    const person = await findPerson(db, personId);
+    for (const chore of person ? await ownChores(db, person) : []) {
+      if (chore.due === null || chore.due < first) continue;
+      events.push({
+        id: `chore-${chore.id}@${host}`,
+        day: chore.due,
+        summary: `${chore.text}: ${chore.title}`,
+        description: chore.holds ? 'It holds the post back until it is done.' : '',
+        url: `${publicUrl}/desk/posts/${chore.postId}`,
       });
     }
     return calendarFile(calendarName, events);

@@ -92,6 +92,23 @@ export async function mergeCategory(
       `,
       [table, into, table, person.blogId, id],
     );
+  await trx.raw(
+    `
+      insert into
+        checklist_categories (blog_id, checklist_id, category_id)
+      select
+        blog_id,
+        checklist_id,
+        ?
+      from
+        checklist_categories
+      where
+        blog_id = ?
+        and category_id = ?
+      on conflict do nothing
+    `,
+    [into, person.blogId, id],
+  );
   await keepOldPage(trx, person.blogId, 'category', from, into);
   await trx('categories').where({ id }).delete();
 }

@@ -17,6 +17,11 @@ export const WHO_MAY_CALL: Record<string, readonly RouteName[]> = {
   mecpr: ['session.close', 'session.closeAll', 'me.password', 'sessions.list', 'sessions.end'],
   mecp: [
     'people.see',
+    'checklists.list',
+    'chores.list',
+    'chores.add',
+    'chores.change',
+    'chores.remove',
     'people.profile',
     'load.see',
     'people.list',
@@ -134,6 +139,9 @@ export const WHO_MAY_CALL: Record<string, readonly RouteName[]> = {
   ],
   me: [
     'plan.facts',
+    'checklists.add',
+    'checklists.change',
+    'checklists.remove',
     'people.handOver',
     'plan.accept',
     'batches.list',

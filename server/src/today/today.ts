@@ -10,6 +10,7 @@ import {
 import type { AwayItem, TodayView } from '@keyroster/contract';
 import { personRef } from '../accounts/people.js';
 import type { Reader } from '../db/connect.js';
+import { ownChores } from '../checklists/chores.js';
 import { unseenMentions } from '../desk/mentions.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import { onlyVisible } from '../posts/visible.js';
@@ -127,6 +128,7 @@ export async function todayView(db: Reader, person: CurrentPerson): Promise<Toda
     today: clock.today,
     needs: needsOf(person, await todayPosts(db, person, clock.zone), clock.nowLocal),
     away: await awayItems(db, person, clock.today),
+    chores: await ownChores(db, person),
     mentions: await unseenMentions(db, person),
     openSlots: value.days.flatMap((d) => d.open),
     lately,

@@ -1,0 +1,14 @@
+import type { Handlers } from '../http/handlers.js';
+import { addChecklist, changeChecklist, listChecklists, removeChecklist } from './checklists.js';
+import { addChores, changeChore, listChores, removeChore } from './chores.js';
+
+export const checklistHandlers: Handlers = {
+  'checklists.list': ({ trx, person }) => listChecklists(trx, person.blogId),
+  'checklists.add': ({ trx, person, body }) => addChecklist(trx, person, body),
+  'checklists.change': ({ trx, person, id, body }) => changeChecklist(trx, person, id, body),
+  'checklists.remove': ({ trx, person, id }) => removeChecklist(trx, person, id),
+  'chores.list': ({ trx, person, id }) => listChores(trx, person, id),
+  'chores.add': ({ trx, person, id, body }) => addChores(trx, person, id, body),
+  'chores.change': ({ trx, person, id, body }) => changeChore(trx, person, id, body),
+  'chores.remove': ({ trx, person, id }) => removeChore(trx, person, id),
+};
