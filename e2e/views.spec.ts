@@ -33,6 +33,7 @@ const VIEWS = [
   '/desk/posts/133/versions?from=1&to=4',
   '/desk/pictures?picture=3',
   '/desk/site/formats',
+  '/desk/site/checklists',
   '/',
   '/category/galley',
 ];

@@ -19,6 +19,7 @@ import {
 import { loadArchive } from './archive.js';
 import { correctPublished } from './history.js';
 import { loadOutlets, moveOutlets } from './outlets.js';
+import { loadChecklists } from './checklists.js';
 import { loadFormats, tagsFor } from './desk.js';
 import { grainy } from './grain.js';
 import { ABSENCES, CATEGORIES, DEMO_PASSWORD, PEOPLE } from './people.js';
@@ -109,6 +110,7 @@ async function load(trx: Trx, now: string): Promise<void> {
   await loadHeavyLead(to);
   await correctPublished(to);
   await loadPitches(to);
+  await loadChecklists(to);
   for (const id of await trx('posts').where({ blog_id: blogId }).orderBy('id').pluck<number[]>('id'))
     await measurePost(trx, id);
 }

@@ -8,6 +8,7 @@ export { applyBatch, requestApply } from './archive/apply.js';
 export { saveFilter } from './archive/filters.js';
 export { previewBatch } from './archive/preview.js';
 export { findPerson } from './accounts/who.js';
+export { addChecklist } from './checklists/checklists.js';
 export type { CurrentPerson } from './http/current-person.js';
 export { readMarkdown } from './documents/markdown.js';
 export { mostAlikeText } from './desk/alike.js';

@@ -21,6 +21,8 @@ const card = (over: Partial<Record<number, unknown>> = {}): PackedCard => {
     '2026-11-01T00:00:00Z',
     1,
     3,
+    ['Pictures'],
+    2,
   ];
   for (const [i, value] of Object.entries(over)) values[Number(i)] = value;
   return values as PackedCard;
@@ -48,6 +50,8 @@ describe('the planner’s packed answer', () => {
         openNotes: 2,
         createdAt: '2026-11-01T00:00:00Z',
         checks: { blocks: 1, warns: 3 },
+        openChores: ['Pictures'],
+        doneChores: 2,
       },
     ]);
   });

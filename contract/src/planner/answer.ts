@@ -23,6 +23,8 @@ export interface PackedValues {
   createdAt: string;
   blocks: number;
   warns: number;
+  openChores: string[];
+  doneChores: number;
 }
 
 /** The order in which a card's values are packed. */
@@ -46,6 +48,8 @@ export const PACKED_CARD = [
   'createdAt',
   'blocks',
   'warns',
+  'openChores',
+  'doneChores',
 ] as const satisfies readonly (keyof PackedValues)[];
 
 /** How the fields that cards show are packed; the planner shows no addresses and nothing that is out. */
@@ -106,6 +110,8 @@ function unpacker(people: readonly PersonRef[], nowLocal: string): (card: Packed
     createdAt,
     blocks,
     warns,
+    openChores,
+    doneChores,
   ]) => ({
     id,
     version,
@@ -124,6 +130,8 @@ function unpacker(people: readonly PersonRef[], nowLocal: string): (card: Packed
     openNotes,
     createdAt,
     checks: { blocks, warns },
+    openChores,
+    doneChores,
   });
 }
 

@@ -24,7 +24,14 @@ export interface PlannerQuery {
 }
 
 /** A post as the planner draws it. */
-export type PlannerCard = Omit<PostCard, 'slug' | 'runZone' | 'runAt' | 'updatedAt' | 'releasedAt'>;
+export interface PlannerCard extends Omit<
+  PostCard,
+  'slug' | 'runZone' | 'runAt' | 'updatedAt' | 'releasedAt'
+> {
+  /** What its checklist still asks for, what is due first before the rest. */
+  openChores: string[];
+  doneChores: number;
+}
 
 /** Asks for a few cards anew, by id. */
 export interface CardsQuery {

@@ -7,6 +7,9 @@ export interface ChecklistPost {
   words: number;
   excerpt: string;
   openNotes: number;
+  /** What its checklists ask for and is not done, and how much is. */
+  openChores: readonly string[];
+  doneChores: number;
 }
 
 /** One thing that has to be done before a post can go out. */
@@ -37,6 +40,8 @@ export function checklistOf(post: ChecklistPost): ChecklistItem[] {
       lacks: post.openNotes <= 1 ? 'an answer to 1 note' : `answers to ${post.openNotes} notes`,
       done: post.openNotes === 0,
     },
+    ...Array.from({ length: post.doneChores }, () => ({ lacks: '', done: true })),
+    ...post.openChores.map((text) => ({ lacks: `“${text}”`, done: false })),
     { lacks: step ?? 'scheduling', done: step === undefined },
   ];
 }

@@ -95,7 +95,15 @@ describe('dated ideas', () => {
 });
 
 describe('the checklist of a post', () => {
-  const whole = { bylineId: 7, categoryId: 1, words: 400, excerpt: 'One sentence.', openNotes: 0 };
+  const whole = {
+    bylineId: 7,
+    categoryId: 1,
+    words: 400,
+    excerpt: 'One sentence.',
+    openNotes: 0,
+    openChores: [],
+    doneChores: 0,
+  };
   it('lacks nothing but the next step when the post is whole', () => {
     expect(STAGES.map((stage) => lacks({ ...whole, stage }))).toEqual([
       ['commissioning'],
@@ -116,6 +124,8 @@ describe('the checklist of a post', () => {
       words: 0,
       excerpt: ' ',
       openNotes: 2,
+      openChores: ['Proof'],
+      doneChores: 1,
     };
     expect(lacks(bare)).toEqual([
       'a writer',
@@ -123,8 +133,10 @@ describe('the checklist of a post', () => {
       'its text',
       'an excerpt',
       'answers to 2 notes',
+      '“Proof”',
       'handing in',
     ]);
+    expect(formatChecklist(checklistOf(bare))).toBe('1 of 8 done');
     expect(formatChecklist(checklistOf({ ...whole, stage: 'cleared' }))).toBe('5 of 6 done');
     expect(formatChecklist(checklistOf({ ...whole, stage: 'published' }))).toBe('');
   });

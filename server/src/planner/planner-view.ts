@@ -64,6 +64,8 @@ const CARD_SQL: Record<keyof PackedValues, string> = {
   createdAt: 'created_at',
   blocks: 'check_blocks',
   warns: 'check_warns',
+  openChores: `coalesce(ch.open, '[]')`,
+  doneChores: 'coalesce(ch.done, 0)',
 };
 
 /**
@@ -93,8 +95,20 @@ async function cardsText(
             group by
               post_id
           ) n on n.post_id = posts.id
+          left join (
+            select
+              post_id,
+              json_agg(text order by days_before desc, id) filter (where done_at is null) as open,
+              count(*) filter (where done_at is not null) as done
+            from
+              chores
+            where
+              blog_id = ?
+            group by
+              post_id
+          ) ch on ch.post_id = posts.id
         `,
-        [person.blogId],
+        [person.blogId, person.blogId],
       )
       .where('posts.blog_id', person.blogId)
       .select(

@@ -21,6 +21,7 @@ const PAGES = {
   'archive/release-log': 'seeReleaseLog',
   site: 'manageBlog',
   'site/formats': 'manageTags',
+  'site/checklists': 'manageTags',
 } as const satisfies Record<string, RoleAction>;
 
 /** Matches only for those to whom the page is open. */
@@ -186,6 +187,12 @@ export const routes: Routes = [
         canMatch: [reaches('site/formats')],
         title: 'Formats, templates and tags · Key Roster',
         loadComponent: () => import('./site/formats.page').then((m) => m.FormatsPage),
+      },
+      {
+        path: 'site/checklists',
+        canMatch: [reaches('site/checklists')],
+        title: 'Checklists · Key Roster',
+        loadComponent: () => import('./checklists/checklists.page').then((m) => m.ChecklistsPage),
       },
       // What matched above but is not open to this person.
       ...Object.keys(PAGES).map((path) => ({

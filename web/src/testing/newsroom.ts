@@ -221,6 +221,8 @@ export const card = (parts: Partial<PlannerCard> = {}): PlannerCard =>
     createdAt: '2026-11-01T09:00:00.000Z',
     dateConstraint: { notBefore: null, notAfter: null, mustBeOn: null },
     checks: { blocks: 0, warns: 0 },
+    openChores: [],
+    doneChores: 0,
     ...parts,
   }) as PlannerCard;
 
@@ -245,6 +247,8 @@ const packed = (c: PlannerCard): PackedCard => [
   c.createdAt,
   c.checks.blocks,
   c.checks.warns,
+  c.openChores,
+  c.doneChores,
 ];
 const people = (cards: readonly PlannerCard[]) => cards.flatMap((c) => c.byline ?? []);
 export const packedCards = (cards: readonly PlannerCard[]): PackedCards => ({

@@ -36,6 +36,7 @@ import { NotesService } from './notes.service';
 import { NotesPanel } from './notes-panel';
 import { Outline } from './outline';
 import { BringIn } from './bring-in.service';
+import { PostChores } from '../checklists/post-chores';
 import { PostMenu } from './post-menu';
 import { PostService } from './post.service';
 import { ReviewService } from './review.service';
@@ -87,6 +88,7 @@ type Tab = (typeof TABS)[number];
     SuggestionsList,
     CategoryTab,
     Outline,
+    PostChores,
     PostMenu,
     ErrorLine,
     MatTabsModule,

@@ -84,7 +84,7 @@ export class CardActions {
     if (!done) return;
     this.messages.done(this.sentence(post, done), this.moves.undo(post, done));
     this.focusCard(post.id);
-    if (post.stage === 'pitch' && place.to === 'day') this.open(done.post);
+    if (post.stage === 'pitch' && place.to === 'day') this.open(this.planner.newest(done.post));
   }
 
   private sentence(before: PlannerCard, { post, sentence }: MoveDone): string {

@@ -7,7 +7,7 @@ import { Api, ApiError } from '../api/api';
 import { Live } from '../api/live';
 import { Messages } from '../ui/messages.service';
 import type { Standing } from './plan-view';
-import { PlannerService, withSeconds } from './planner.service';
+import { PlannerService, withSeconds, type TakenCard } from './planner.service';
 
 /** Where a card is put: a day and time, with another writer perhaps; or back into the tray. */
 export type Place =
@@ -66,7 +66,10 @@ export class MovesService {
   }
 
   /** Undoes a move that was made: back to the tray, or to the time and writer it had. */
-  undo(before: PlannerCard, done: MoveDone): () => Promise<void> {
+  undo(
+    before: Pick<PlannerCard, 'id' | 'stage' | 'runLocal' | 'byline'>,
+    done: MoveDone,
+  ): () => Promise<void> {
     return async () => {
       let back = await this.send({
         post: done.post,
@@ -142,7 +145,7 @@ export class MovesService {
     this.show();
   }
 
-  private settle(id: number, post?: PlannerCard): void {
+  private settle(id: number, post?: TakenCard): void {
     this.moves.delete(id);
     if (post) this.planner.take(post);
     this.show();

@@ -140,7 +140,11 @@ export function settled(before: PlannerView, view: PlannerView): PlannerView {
     const old = known.get(post.id);
     if (!old || old.version < post.version) return post;
     return old.version > post.version ||
-      (old.late === post.late && old.openNotes === post.openNotes && old.byline?.name === post.byline?.name)
+      (old.late === post.late &&
+        old.openNotes === post.openNotes &&
+        old.doneChores === post.doneChores &&
+        old.openChores.join() === post.openChores.join() &&
+        old.byline?.name === post.byline?.name)
       ? old
       : post;
   };

@@ -18,6 +18,14 @@ export interface PlannerFilter {
   stage: string | null;
 }
 
+/** A post as an answer tells it: what it does not say of chores is as it was known. */
+export type TakenCard = Omit<PlannerCard, 'openChores' | 'doneChores'> &
+  Partial<Pick<PlannerCard, 'openChores' | 'doneChores'>>;
+
+/** What of a card changes without a new version of its post. */
+const beside = ({ openNotes, late, openChores, doneChores }: PlannerCard) =>
+  JSON.stringify([openNotes, late, openChores, doneChores]);
+
 const DEFAULT_TIME = '08:00';
 /** More changes at once are fetched as a whole. */
 const MAX_CARDS_ASKED = 40;
@@ -170,7 +178,7 @@ export class PlannerService {
         if (
           !known ||
           known.version < card.version ||
-          (known.version === card.version && (known.openNotes !== card.openNotes || known.late !== card.late))
+          (known.version === card.version && beside(known) !== beside(card))
         )
           this.take(card);
       }
@@ -187,14 +195,16 @@ export class PlannerService {
   }
 
   /** The card as it stands by now. */
-  newest(post: PlannerCard): PlannerCard {
-    return this.known(post.id) ?? post;
+  newest(post: TakenCard): PlannerCard {
+    return this.known(post.id) ?? { openChores: [], doneChores: 0, ...post };
   }
 
   /** Takes what the server answered about one post, without asking for the rest anew. */
-  take(post: PlannerCard): void {
+  take(taken: TakenCard): void {
     const told = this.told();
     if (!told) return;
+    const { openChores = [], doneChores = 0 } = this.known(taken.id) ?? {};
+    const post: PlannerCard = { openChores, doneChores, ...taken };
     const others = (list: PlannerCard[]) => list.filter((p) => p.id !== post.id);
     const inSpan =
       post.runLocal !== null &&

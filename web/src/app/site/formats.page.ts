@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
+import { RouterLink } from '@angular/router';
 import type { FormatView, TagView, TemplateView } from '@keyroster/contract';
 import { mergeSuggestions, formatCount } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
@@ -17,6 +18,7 @@ import { SectionHead } from '../ui/section-head';
 /** What posts begin with: formats with their fields and starter text, templates, and the tags they share. */
 @Component({
   imports: [
+    RouterLink,
     MatButton,
     FormatForm,
     TextField,

@@ -1,8 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
-import type { AwayItem, SendView, TodayView } from '@keyroster/contract';
+import type { AwayItem, ChoreItem, SendView, TodayView } from '@keyroster/contract';
 import {
   formatAbsence,
+  formatChoreDue,
   formatClock,
   formatCount,
   formatDate,
@@ -20,6 +21,7 @@ import { CategoryTab } from '../site/category-tab';
 import { ErrorLine } from '../ui/error-line';
 import { SectionHead } from '../ui/section-head';
 import { EmptyState } from '../ui/empty-state';
+import { facts } from '../ui/facts';
 
 const GROUPS: { kind: NeedKind; heading: string; act: string }[] = [
   { kind: 'late', heading: 'Late', act: 'Look into it' },
@@ -82,6 +84,13 @@ export class TodayPage {
     return parts.length > 0 ? `What needs you now: ${parts.join(', ')}.` : 'Nothing needs you now.';
   });
 
+  protected chore(c: ChoreItem): string {
+    return facts(
+      c.title,
+      formatChoreDue(c.due, this.view()!.today) || 'no run time yet',
+      c.holds && 'holds it back',
+    );
+  }
   protected readonly absence = ({ from, to }: AwayItem) => formatAbsence({ from, to }, this.view()?.today);
   protected lying({ posts }: AwayItem): string {
     return `${formatTitles(posts.map((p) => p.title))} ${posts.length === 1 ? 'is' : 'are'} not ready`;

@@ -1,0 +1,171 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { FormArray, FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
+import { MatButton } from '@angular/material/button';
+import { MatCheckbox } from '@angular/material/checkbox';
+import { MatDialog } from '@angular/material/dialog';
+import type { ChecklistView, FormatView, NewChecklist, PersonView } from '@keyroster/contract';
+import { ASSIGNEES, formatCount, type Assignee } from '@keyroster/core';
+import { SessionService } from '../accounts/session.service';
+import { Api, sentenceOf } from '../api/api';
+import { Live } from '../api/live';
+import { confirm } from '../ui/confirm';
+import { EmptyState } from '../ui/empty-state';
+import { ErrorLine } from '../ui/error-line';
+import { ChoiceField, NumberField, TextField } from '../ui/fields';
+import { Messages } from '../ui/messages.service';
+import { PageHead } from '../ui/page-head';
+import { watchUnsaved } from '../ui/unsaved';
+
+const WHO: Record<Assignee, string> = {
+  writer: 'the writer',
+  editor: 'the editor',
+  proofreader: 'the proofreader',
+  person: 'a person …',
+};
+
+type ItemValue = NewChecklist['items'][number];
+const itemGroup = (item?: ItemValue) =>
+  new FormGroup({
+    id: new FormControl<number | null>(item?.id ?? null),
+    text: new FormControl(item?.text ?? '', { nonNullable: true }),
+    assignee: new FormControl<Assignee>(item?.assignee ?? 'writer', { nonNullable: true }),
+    personId: new FormControl<number | null>(item?.personId ?? null),
+    daysBefore: new FormControl<number | null>(item?.daysBefore ?? 2),
+    holds: new FormControl(item?.holds ?? false, { nonNullable: true }),
+  });
+
+/** Checklists: what every post of a format or category needs, by whom, and how long before it runs. */
+@Component({
+  imports: [
+    MatButton,
+    MatCheckbox,
+    ReactiveFormsModule,
+    EmptyState,
+    ErrorLine,
+    ChoiceField,
+    NumberField,
+    TextField,
+    PageHead,
+  ],
+  templateUrl: './checklists.page.html',
+  styleUrls: ['../planner/side-page.scss', './checklists.page.scss'],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class ChecklistsPage {
+  private readonly api = inject(Api);
+  private readonly messages = inject(Messages);
+  private readonly dialogs = inject(MatDialog);
+  protected readonly session = inject(SessionService);
+  protected readonly lists = signal<ChecklistView[]>([]);
+  protected readonly formats = signal<FormatView[]>([]);
+  private readonly everybody = signal<PersonView[]>([]);
+  protected readonly people = computed(() => this.everybody().filter((p) => p.active && p.role !== 'reader'));
+  protected readonly who = ASSIGNEES.map((value) => ({ value, label: WHO[value] }));
+  /** The list that is being changed; 0 is a new one. */
+  protected readonly open = signal<number | null>(null);
+  protected readonly chosenFormats = signal<ReadonlySet<number>>(new Set());
+  protected readonly chosenCategories = signal<ReadonlySet<number>>(new Set());
+  protected readonly error = signal('');
+  protected readonly form = new FormGroup({
+    name: new FormControl('', { nonNullable: true }),
+    items: new FormArray<ReturnType<typeof itemGroup>>([itemGroup()]),
+  });
+  protected readonly count = (n: number) => formatCount(n, 'item');
+
+  constructor() {
+    watchUnsaved(() => this.form.dirty);
+    void this.refresh();
+    inject(Live).whenever(['blog', 'people'], () => void this.refresh());
+  }
+
+  protected for(list: ChecklistView): string {
+    const names = [
+      ...list.categories.map((id) => this.session.category(id)?.name ?? ''),
+      ...list.formats.map((id) => this.formats().find((f) => f.id === id)?.name ?? ''),
+    ].filter(Boolean);
+    return names.length === 0 ? 'by hand only' : names.join(', ');
+  }
+
+  protected edit(list: ChecklistView | null): void {
+    this.open.set(list?.id ?? 0);
+    this.error.set('');
+    this.form.controls.items.clear();
+    for (const item of list?.items ?? [undefined]) this.form.controls.items.push(itemGroup(item));
+    this.form.controls.name.reset(list?.name ?? '');
+    this.chosenFormats.set(new Set(list?.formats));
+    this.chosenCategories.set(new Set(list?.categories));
+    this.form.markAsPristine();
+  }
+  protected add(): void {
+    this.form.controls.items.push(itemGroup());
+  }
+  protected drop(index: number): void {
+    this.form.controls.items.removeAt(index);
+    this.form.markAsDirty();
+  }
+  protected choose(which: 'formats' | 'categories', id: number, chosen: boolean): void {
+    const of = which === 'formats' ? this.chosenFormats : this.chosenCategories;
+    of.update((ids) => new Set(chosen ? [...ids, id] : [...ids].filter((x) => x !== id)));
+    this.form.markAsDirty();
+  }
+
+  protected async save(): Promise<void> {
+    const { name, items } = this.form.getRawValue();
+    const body: NewChecklist = {
+      name,
+      formats: [...this.chosenFormats()],
+      categories: [...this.chosenCategories()],
+      items: items
+        .filter((i) => i.text.trim() !== '')
+        .map((i) => ({
+          ...i,
+          daysBefore: i.daysBefore ?? 0,
+          personId: i.assignee === 'person' ? i.personId : null,
+        })),
+    };
+    if (name.trim() === '' || body.items.length === 0) {
+      this.error.set('Give it a name and at least one item.');
+      return;
+    }
+    const id = this.open()!;
+    try {
+      if (id === 0) await this.api.call('checklists.add', { body });
+      else await this.api.call('checklists.change', { id, body });
+      this.form.markAsPristine();
+      this.open.set(null);
+      this.messages.done(`Saved “${name}”. Posts under way that it is for have it now.`);
+    } catch (error) {
+      this.error.set(sentenceOf(error));
+    }
+    await this.refresh();
+  }
+
+  protected async remove(list: ChecklistView): Promise<void> {
+    const sure = await confirm(this.dialogs, {
+      heading: `Delete “${list.name}”?`,
+      text: 'What of it is not done yet goes from all posts. What is done stays.',
+      act: 'Delete',
+      grave: true,
+    });
+    if (!sure) return;
+    try {
+      await this.api.call('checklists.remove', { id: list.id });
+      this.form.markAsPristine();
+      this.open.set(null);
+    } catch (error) {
+      this.error.set(sentenceOf(error));
+    }
+    await this.refresh();
+  }
+
+  private async refresh(): Promise<void> {
+    const [lists, formats, people] = await Promise.all([
+      this.api.call('checklists.list', {}).catch(() => null),
+      this.api.call('formats.list', {}).catch(() => null),
+      this.api.call('people.list', {}).catch(() => null),
+    ]);
+    if (lists) this.lists.set(lists);
+    if (formats) this.formats.set(formats);
+    if (people) this.everybody.set(people);
+  }
+}
