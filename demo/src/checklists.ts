@@ -20,7 +20,7 @@ export async function loadChecklists(to: Loading): Promise<void> {
     formats: [],
     categories: categories(['Towpath walks', 'Galley']),
     items: [
-      rule('Every picture has its words for the blind', 'writer', 4),
+      rule('Every picture has an alternative text', 'writer', 4),
       rule('Credit and licence are written down', 'editor', 3),
     ],
   });

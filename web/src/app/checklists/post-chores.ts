@@ -1,8 +1,10 @@
 import { ChangeDetectionStrategy, Component, effect, inject, input, signal } from '@angular/core';
 import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
-import { MatButton } from '@angular/material/button';
+import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
+import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
+import { MatTooltip } from '@angular/material/tooltip';
 import type { ChecklistView, ChoreView } from '@keyroster/contract';
 import { ASSIGNEES, formatChoreDue, type Assignee } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
@@ -21,6 +23,9 @@ const ROLES = ASSIGNEES.filter((a) => a !== 'person');
   selector: 'kr-post-chores',
   imports: [
     MatButton,
+    MatIcon,
+    MatIconButton,
+    MatTooltip,
     MatCheckbox,
     MatMenuModule,
     ReactiveFormsModule,
@@ -47,7 +52,13 @@ const ROLES = ASSIGNEES.filter((a) => a !== 'person');
         color: var(--madder);
       }
     }
+    .off {
+      --mat-icon-button-state-layer-size: 24px;
+      --mat-icon-button-icon-size: 16px;
+      padding: 4px;
+    }
     .row {
+      flex-wrap: nowrap;
       display: flex;
       gap: 6px;
       align-items: center;

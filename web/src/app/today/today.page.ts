@@ -70,6 +70,7 @@ export class TodayPage {
         ? [formatCount(this.view()!.mentions.length, 'note that mentions you', 'notes that mention you')]
         : []),
       ...(this.view()?.away.length ? [`${formatCount(this.view()!.away.length, 'absence')} to cover`] : []),
+      ...(this.view()?.chores.length ? [formatCount(this.view()!.chores.length, 'chore')] : []),
       ...(of('late') ? [`${of('late')} late`] : []),
       ...(of('review') ? [`${formatCount(of('review'), 'post')} to read`] : []),
       ...(of('pitched') ? [`${formatCount(of('pitched'), 'new pitch', 'new pitches')}`] : []),
