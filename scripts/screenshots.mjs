@@ -56,7 +56,28 @@ await shoot('by-person', 'Mara Winslow', '/desk/planner?view=people&weeks=2');
 await shoot('rhythm', 'Mara Winslow', '/desk/planner/rhythm', {
   before: (page) => page.waitForTimeout(1200),
 });
-await shoot('planner-phone', 'Mara Winslow', '/desk/planner', { width: 390, height: 844 });
+await shoot('plan', 'Mara Winslow', '/desk/planner?plan=fill&weeks=6', {
+  before: async (page) => {
+    await page.getByRole('button', { name: 'Work out again' }).waitFor();
+    await page
+      .getByRole('button', { name: /^Why: / })
+      .first()
+      .click();
+    await page.locator('[data-draft]').first().scrollIntoViewIfNeeded();
+    await page.waitForTimeout(500);
+  },
+});
+await shoot('person', 'Mara Winslow', async (request) => {
+  const everybody = await (await request.get('/api/people')).json();
+  return `/desk/roster/${everybody.find((p) => p.name === 'Isla Nettle').id}`;
+});
+await shoot('load', 'Mara Winslow', '/desk/roster/load', { before: (page) => page.waitForTimeout(600) });
+await shoot('checklists', 'Mara Winslow', '/desk/site/checklists', {
+  before: async (page) => {
+    await page.getByRole('button', { name: /^Pictures/ }).click();
+    await page.waitForTimeout(500);
+  },
+});
 const inReview = post('stage=in+review', (p) => `/desk/posts/${p.id}`);
 // Somebody else is in the text.
 const other = await browser.newContext({ baseURL: base });
@@ -86,17 +107,6 @@ await shoot(
   },
 );
 await shoot('versions', 'Edda Thorne', async (request) => `${await inReview(request)}/versions?from=2&to=4`);
-await shoot(
-  'details',
-  'Tobias Orme',
-  post('stage=pitch&words=winter-proofing+tank', (p) => `/desk/posts/${p.id}`),
-  {
-    before: async (page) => {
-      await page.getByRole('tab', { name: 'Details' }).click();
-      await page.waitForTimeout(800);
-    },
-  },
-);
 await shoot('pictures', 'Mara Winslow', '/desk/pictures?picture=3', {
   before: (page) => page.waitForTimeout(900),
 });
@@ -119,15 +129,6 @@ await shoot('archive', 'Mara Winslow', '/desk/archive?line=category:"Engine+room
     await page.getByRole('button', { name: /^Apply to/ }).waitFor();
   },
 });
-await shoot('details-in-place', 'Mara Winslow', '/desk/archive?line=winter', {
-  before: async (page) => {
-    await page.getByRole('grid').focus();
-    await page.keyboard.press('ArrowDown');
-    await page.keyboard.press('Enter');
-    await page.getByLabel('Title', { exact: true }).waitFor();
-    await page.waitForTimeout(500);
-  },
-});
 await shoot(
   'spinoffs',
   'Mara Winslow',
@@ -136,12 +137,6 @@ await shoot(
 );
 await shoot('outlets', 'Mara Winslow', '/desk/outlets?look=1', {
   before: (page) => page.waitForTimeout(400),
-});
-await shoot('send-log', 'Mara Winslow', '/desk/outlets/log', {
-  before: async (page) => {
-    await page.getByRole('button', { name: 'Tries' }).first().click();
-    await page.waitForTimeout(400);
-  },
 });
 await shoot('site', 'Mara Winslow', '/desk/site');
 await shoot('front-page', '', '/');

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, effect, inject, input, signal } from '@angular/core';
 import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton, MatIconButton } from '@angular/material/button';
-import { MatCheckbox } from '@angular/material/checkbox';
+import { MatCheckbox, type MatCheckboxChange } from '@angular/material/checkbox';
 import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltip } from '@angular/material/tooltip';
@@ -106,8 +106,10 @@ export class PostChores {
     return !chore.done && chore.due !== null && chore.due < this.session.today();
   }
 
-  protected tick(chore: ChoreView, done: boolean): void {
-    void this.tried(() => this.api.call('chores.change', { id: chore.id, body: { done } }));
+  protected async tick(chore: ChoreView, { checked, source }: MatCheckboxChange): Promise<void> {
+    await this.tried(() => this.api.call('chores.change', { id: chore.id, body: { done: checked } }));
+    // A box that was refused shows what is so, not what was wished.
+    source.checked = this.chores().find((c) => c.id === chore.id)?.done ?? false;
   }
   protected remove(chore: ChoreView): void {
     void this.tried(() => this.api.call('chores.remove', { id: chore.id }));

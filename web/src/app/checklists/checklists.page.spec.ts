@@ -1,0 +1,70 @@
+import { MatCheckboxHarness } from '@angular/material/checkbox/testing';
+import { answer, person, show, type Shown } from '../../testing/newsroom';
+import { press, type } from '../../testing/hands';
+import { ChecklistsPage } from './checklists.page';
+
+const list = {
+  id: 3,
+  name: 'Pictures',
+  formats: [],
+  categories: [1],
+  items: [{ id: 8, text: 'Credits', assignee: 'editor', personId: null, daysBefore: 3, holds: true }],
+};
+let page: Shown<ChecklistsPage>;
+async function listed(lists: object[]): Promise<void> {
+  await answer((r) => r.flush(lists), '/api/checklists');
+  await answer((r) => r.flush([]), '/api/formats');
+  await answer((r) => r.flush([person(2, 'Isla Nettle')]), '/api/people');
+  await page.fixture.whenStable();
+}
+async function open(): Promise<void> {
+  page = await show(ChecklistsPage);
+  await listed([list]);
+}
+
+describe('checklists', () => {
+  it('say what they are for, and are changed with their items', async () => {
+    await open();
+    expect(page.page.querySelector('.slots')!.textContent).toMatch(/Pictures.*1 item · Walks/s);
+    page.page.querySelector<HTMLButtonElement>('.slots button')!.click();
+    await page.fixture.whenStable();
+    await press(page.loader, 'Add an item');
+    await type(page.loader, 'Item 2', 'Alternative texts');
+    await (await page.loader.getHarness(MatCheckboxHarness.with({ label: 'Engines' }))).check();
+    await press(page.loader, 'Save');
+    await answer(
+      (r) => {
+        expect(JSON.parse(r.request.body as string)).toEqual({
+          name: 'Pictures',
+          formats: [],
+          categories: [1, 2],
+          items: [
+            list.items[0],
+            {
+              id: null,
+              text: 'Alternative texts',
+              assignee: 'writer',
+              personId: null,
+              daysBefore: 2,
+              holds: false,
+            },
+          ],
+        });
+        r.flush(list);
+      },
+      '/api/checklists/3',
+      'PUT',
+    );
+    await listed([list]);
+    expect(page.page.querySelector('form')).toBeNull();
+  });
+
+  it('without a name or an item are not sent', async () => {
+    await open();
+    await press(page.loader, 'New checklist');
+    await press(page.loader, 'Save');
+    expect(page.page.querySelector('[role=alert]')!.textContent).toBe(
+      'Give it a name and at least one item.',
+    );
+  });
+});
