@@ -57,6 +57,9 @@ for (const scheme of ['light', 'dark'] as const) {
       await page.goto(view);
       await page.waitForLoadState('load');
       await expect(page.getByRole('heading').first()).toBeVisible();
+      // A plan is looked at once it is worked out: until then it comes and goes.
+      if (view.includes('plan='))
+        await expect(page.getByRole('button', { name: 'Work out again' })).toBeVisible({ timeout: 20_000 });
       const { violations } = await new AxeBuilder({ page }).analyze();
       expect(
         violations.map(
