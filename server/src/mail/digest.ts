@@ -1,6 +1,6 @@
 import { formatAbsence, formatCount, formatDate, type NeedKind } from '@keyroster/core';
 import { findPerson } from '../accounts/who.js';
-import type { Db } from '../db/connect.js';
+import type { Db, Reader } from '../db/connect.js';
 import type { Jobs } from '../jobs/queue.js';
 import type { Settings } from '../settings.js';
 import { todayView } from '../today/today.js';
@@ -20,7 +20,7 @@ const HEADINGS: [NeedKind, string][] = [
 const MOST = 12;
 
 /** Adds a job for everybody whose hour it is, once a day; an hour counts where they are. */
-export async function planDigests(db: Db): Promise<void> {
+export async function planDigests(db: Reader): Promise<void> {
   await db.raw(
     `
       with
