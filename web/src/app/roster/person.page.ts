@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal } from '@angular/core';
 import { Title } from '@angular/platform-browser';
 import { MatAnchor, MatButton } from '@angular/material/button';
-import { MatCheckbox } from '@angular/material/checkbox';
+import { MatCheckbox, type MatCheckboxChange } from '@angular/material/checkbox';
 import { MatDialog } from '@angular/material/dialog';
 import { RouterLink } from '@angular/router';
 import {
@@ -125,9 +125,11 @@ export class PersonPage {
   protected has(categoryId: number): boolean {
     return this.person()?.writes.includes(categoryId) ?? false;
   }
-  protected writes(categoryId: number, has: boolean): void {
+  protected async writes(categoryId: number, { checked, source }: MatCheckboxChange): Promise<void> {
     const writes = this.person()!.writes.filter((id) => id !== categoryId);
-    void this.change({ writes: has ? [...writes, categoryId] : writes });
+    await this.change({ writes: checked ? [...writes, categoryId] : writes });
+    // A box that was refused shows what is so, not what was wished.
+    source.checked = this.has(categoryId);
   }
 
   protected async change(changes: PersonChanges): Promise<void> {

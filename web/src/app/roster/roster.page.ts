@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
-import { MatCheckbox } from '@angular/material/checkbox';
+import { MatCheckbox, type MatCheckboxChange } from '@angular/material/checkbox';
 import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { PersonChanges, PersonView } from '@keyroster/contract';
@@ -68,10 +68,15 @@ export class RosterPage {
     return p.categories.map((id) => this.session.category(id)?.name ?? '').join(', ');
   }
 
-  protected give(p: PersonView, categoryId: number, has: boolean): void {
-    void this.change(p, {
-      categories: has ? [...p.categories, categoryId] : p.categories.filter((id) => id !== categoryId),
-    });
+  protected async give(
+    p: PersonView,
+    categoryId: number,
+    { checked, source }: MatCheckboxChange,
+  ): Promise<void> {
+    const others = p.categories.filter((id) => id !== categoryId);
+    await this.change(p, { categories: checked ? [...others, categoryId] : others });
+    // A box that was refused shows what is so, not what was wished.
+    source.checked = this.people().some((x) => x.id === p.id && x.categories.includes(categoryId));
   }
 
   protected async change(p: PersonView, changes: PersonChanges): Promise<void> {
