@@ -81,7 +81,7 @@ async function fillSpan(db, count) {
     `,
     [count],
   );
-  await db.raw('analyze posts');
+  await db.raw('analyze all_posts');
 }
 
 /**

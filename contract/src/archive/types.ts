@@ -142,6 +142,8 @@ export interface BatchView {
   /** The batch that took this one back, when one did. */
   takenBackBy: number | null;
   counts: Record<ItemState, number>;
+  /** Chores that go to somebody else with it. */
+  chores: number;
   /** Posts looked through so far of the `chosen`, or written so far while it is being applied. */
   done: number;
   /** Posts to be looked through; 0 once they are. */

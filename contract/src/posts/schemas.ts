@@ -65,6 +65,7 @@ export const postsBodies = {
     formatId: id().allow(null),
     formatValues: formatValues(),
     sharePicture: id().allow(null),
+    inSearch: Joi.boolean(),
     searchTitle: fieldText('searchTitle'),
     searchDescription: fieldText('searchDescription'),
     sourceUrl: link(),

@@ -1,10 +1,22 @@
 import type { BlogView, CategoryView } from '../accounts/types.js';
-import type { BlogChanges, CategoryChanges, NewCategory } from './types.js';
+import type {
+  BlogChanges,
+  CategoryChanges,
+  LookChosen,
+  LookTried,
+  NewCategory,
+  SiteChanges,
+  SiteView,
+} from './types.js';
 import type { RoutesOf } from '../route.js';
 
 /** What goes in and comes out of each route. */
 export interface SiteRoutes {
   'letter.list': { reply: never };
+  'site.see': { reply: SiteView };
+  'site.change': { body: SiteChanges; reply: SiteView };
+  'site.look': { body: LookChosen; reply: SiteView };
+  'site.try': { body: LookTried; reply: { html: string } };
   'blog.change': { body: BlogChanges; reply: BlogView };
   'categories.add': { body: NewCategory; reply: CategoryView };
   'categories.change': { id: true; body: CategoryChanges; reply: CategoryView };
@@ -17,6 +29,30 @@ export const SITE_ROUTES = {
     path: '/api/letter.csv',
     who: 'manageBlog',
     summary: 'Who signed up for the letter, as CSV (RFC 4180)',
+  },
+  'site.see': {
+    method: 'GET',
+    path: '/api/site',
+    who: 'manageBlog',
+    summary: 'What was decided about the readers’ pages: settings, menu, side panels, look',
+  },
+  'site.change': {
+    method: 'PATCH',
+    path: '/api/site',
+    who: 'manageBlog',
+    summary: 'Change settings, menu or side panels of the readers’ pages',
+  },
+  'site.look': {
+    method: 'POST',
+    path: '/api/site/look',
+    who: 'manageBlog',
+    summary: 'Give the readers’ pages a look; the one before stays among the earlier ones',
+  },
+  'site.try': {
+    method: 'POST',
+    path: '/api/site/try',
+    who: 'manageBlog',
+    summary: 'A page as a look would have it; changes nothing',
   },
   'blog.change': {
     method: 'PATCH',

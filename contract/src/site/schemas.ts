@@ -1,8 +1,37 @@
 import Joi from 'joi';
-import { CHECKS, CHECK_WEIGHTS, type CheckSettings } from '@keyroster/core';
-import type { BlogChanges, CategoryChanges, NewCategory } from './types.js';
+import {
+  ADDRESS_PATTERNS,
+  CHECKS,
+  CHECK_WEIGHTS,
+  LOOK_KEYS,
+  MAX_MENU,
+  MAX_PANELS,
+  MAX_PANEL_LINKS,
+  MAX_START_POSTS,
+  MEASURES,
+  MENU_PAGES,
+  PALETTE_KEYS,
+  PANEL_COUNT,
+  PANEL_KINDS,
+  POSTS_PER_PAGE,
+  POST_FACTS,
+  READING_SIZES,
+  type CheckSettings,
+  type Look,
+  type MenuEntry,
+  type Panel,
+  type SiteSettings,
+} from '@keyroster/core';
+import type {
+  BlogChanges,
+  CategoryChanges,
+  LookChosen,
+  LookTried,
+  NewCategory,
+  SiteChanges,
+} from './types.js';
 import type { Bodies } from '../parts/of.js';
-import { id, text, weekday } from '../parts/parts.js';
+import { id, ids, link, text, weekday } from '../parts/parts.js';
 
 const hue = () => Joi.number().integer().min(1).max(10);
 const checkSettings = () =>
@@ -10,7 +39,78 @@ const checkSettings = () =>
     Object.fromEntries(CHECKS.map((key) => [key, Joi.string().valid(...CHECK_WEIGHTS)])),
   );
 
+const version = () => Joi.number().integer().min(1).required();
+const look = () =>
+  Joi.object<Look, true>({
+    look: Joi.string()
+      .valid(...LOOK_KEYS)
+      .required(),
+    palette: Joi.string()
+      .valid(...PALETTE_KEYS)
+      .required(),
+    measure: Joi.string()
+      .valid(...Object.keys(MEASURES))
+      .required(),
+    size: Joi.string()
+      .valid(...Object.keys(READING_SIZES))
+      .required(),
+    facts: Joi.array()
+      .items(Joi.string().valid(...POST_FACTS))
+      .unique()
+      .required() as unknown as Joi.ObjectSchema<Look['facts']>,
+  }).required();
+
+/** A whole address, or a path of the blog. */
+const address = () => Joi.alternatives(link().min(1), Joi.string().pattern(/^\/(?!\/)\S{0,500}$/));
+const label = () => text(60).required();
+const menuEntry = () =>
+  Joi.alternatives<MenuEntry>(
+    Joi.object({ kind: 'page', page: Joi.valid(...MENU_PAGES).required(), label: label() }),
+    Joi.object({ kind: 'category', id: id().required(), label: label() }),
+    Joi.object({ kind: 'post', id: id().required(), label: label() }),
+    Joi.object({ kind: 'address', url: address().required(), label: text(60, 1).required() }),
+  );
+const panel = () =>
+  Joi.object<Panel, true>({
+    kind: Joi.string()
+      .valid(...PANEL_KINDS)
+      .required(),
+    shown: Joi.boolean().required(),
+    title: label(),
+    text: text(4000).required(),
+    links: Joi.array()
+      .items(Joi.object({ label: label(), url: address().required() }))
+      .max(MAX_PANEL_LINKS)
+      .required() as unknown as Joi.ObjectSchema<Panel['links']>,
+    count: Joi.number().integer().min(PANEL_COUNT.min).max(PANEL_COUNT.max).required(),
+  });
+const siteSettings = () =>
+  Joi.object<Partial<SiteSettings>, true>({
+    postsPerPage: Joi.number().integer().min(POSTS_PER_PAGE.min).max(POSTS_PER_PAGE.max),
+    addressPattern: Joi.string().valid(...ADDRESS_PATTERNS),
+    letter: Joi.boolean(),
+    categoriesInSearch: Joi.boolean(),
+    tagsInSearch: Joi.boolean(),
+    editorsSchedule: Joi.boolean(),
+    wantedPerWeek: Joi.number().integer().min(0).max(100).allow(null),
+    start: Joi.object<SiteSettings['start']>({
+      intro: text(2000).required(),
+      posts: ids().max(MAX_START_POSTS).required(),
+    }) as never,
+  });
+
 export const siteBodies = {
+  'site.change': Joi.object<SiteChanges, true>({
+    version: version(),
+    settings: siteSettings() as never,
+    menu: Joi.array().items(menuEntry()).max(MAX_MENU).allow(null),
+    panels: Joi.array().items(panel()).max(MAX_PANELS),
+  }).or('settings', 'menu', 'panels'),
+  'site.look': Joi.object<LookChosen, true>({ version: version(), look: look() }),
+  'site.try': Joi.object<LookTried, true>({
+    page: Joi.string().valid('front', 'post').required(),
+    look: look(),
+  }),
   'blog.change': Joi.object<BlogChanges, true>({
     title: text(120, 1),
     tagline: text(300),

@@ -1,4 +1,5 @@
-import type { CheckSettings } from '@keyroster/core';
+import type { CheckSettings, Instant, Look, MenuEntry, Panel, SiteSettings } from '@keyroster/core';
+import type { PersonRef } from '../accounts/types.js';
 
 export interface BlogChanges {
   title?: string;
@@ -20,6 +21,49 @@ export interface CategoryChanges {
    * Another category: everything of this one goes there, and this one is gone. The answer is the other one.
    */
   mergeInto?: number;
+}
+
+/** What the editor decided about the readers' pages. */
+export interface SiteView {
+  /** Counts what was decided; a change names the one that it is made upon. */
+  version: number;
+  /** Where readers find the blog. */
+  home: string;
+  settings: SiteSettings;
+  menu: MenuEntry[];
+  /** Nobody made a menu yet: these are the categories. */
+  menuIsUsual: boolean;
+  panels: Panel[];
+  look: Look;
+  /** Looks that readers saw, the newest first. */
+  looks: LookView[];
+  /** What is wrong with what was decided, a sentence each. */
+  warnings: string[];
+  /** Published posts that everybody may read: what a look changes. */
+  posts: number;
+  /** Titles of posts that menu and start page name. */
+  titles: { id: number; title: string; shown: boolean }[];
+}
+export interface LookView {
+  id: number;
+  look: Look;
+  by: PersonRef | null;
+  at: Instant;
+}
+
+export interface SiteChanges {
+  version: number;
+  settings?: Partial<SiteSettings>;
+  menu?: MenuEntry[] | null;
+  panels?: Panel[];
+}
+export interface LookChosen {
+  version: number;
+  look: Look;
+}
+export interface LookTried {
+  page: 'front' | 'post';
+  look: Look;
 }
 
 /** One event of the live stream: what changed, never the content. */

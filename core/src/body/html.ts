@@ -120,14 +120,7 @@ export function bodyHtml(
           'address <input type="email" name="email" required maxlength="254" ' +
           'autocomplete="email"></label><button type="submit">Sign up</button></form>'
         : '',
-    contents: () => {
-      const headings = [...ids];
-      if (headings.length === 0) return '';
-      return (
-        '<nav class="contents" aria-label="In this ' +
-        `post"><ul>${headings.map(([n, id]) => `<li class="level-${Number(n.attrs?.['level'] ?? 2)}"><a href="#${id}">${escapeHtml(inlineText(n))}</a></li>`).join('')}</ul></nav>`
-      );
-    },
+    contents: () => contentsOf(ids),
   };
   const suggestion = (tag: 'ins' | 'del', inner: string, key: unknown): string => {
     const maker = makerOf(key);
@@ -184,6 +177,25 @@ export function bodyHtml(
         : content.map(render).join('');
     }) ?? '';
   return render(body);
+}
+
+function contentsOf(ids: ReadonlyMap<BodyNode, string>): string {
+  if (ids.size === 0) return '';
+  const lines = [...ids].map(
+    ([n, id]) =>
+      `<li class="level-${Number(n.attrs?.['level'] ?? 2)}"><a href="#${id}">${escapeHtml(inlineText(n))}</a></li>`,
+  );
+  return `<nav class="contents" aria-label="In this post"><ul>${lines.join('')}</ul></nav>`;
+}
+
+/** From so many headings on a post has a table of contents, whether its writer put one in or not. */
+const CONTENTS_FROM = 3;
+
+/** A table of contents for a text that is long enough for one and has none of its own; else nothing. */
+export function contentsHtml(body: BodyNode): string {
+  const ids = headingIds(body);
+  const own = [...nodesOf(body)].some((n) => n.type === 'contents');
+  return own || ids.size < CONTENTS_FROM ? '' : contentsOf(ids);
 }
 
 /** An image with its lighter copies, for those browsers that take them. */

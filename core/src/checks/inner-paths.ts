@@ -30,13 +30,16 @@ export function innerPaths(body: BodyNode): string[] {
   ];
 }
 
-/** Links to pages of the blog, and to places within the text, as whole addresses: for readers elsewhere. */
-export function withHome(body: BodyNode, home: string, slug: string): BodyNode {
+/**
+ * Links to pages of the blog, and to places within the text, as addresses that begin with its home: for readers
+ * elsewhere, or of a blog that stands under a path. `self` is the address of the post's own page.
+ */
+export function withHome(body: BodyNode, home: string, self: string): BodyNode {
   return mapHrefs(body, (href) =>
     href.startsWith('/') && !href.startsWith('//')
       ? `${home}${href}`
       : href.startsWith('#')
-        ? `${home}/${slug}${href}`
+        ? `${self}${href}`
         : href,
   );
 }

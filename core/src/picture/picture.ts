@@ -67,6 +67,11 @@ export function contrast(a: Rgb, b: Rgb): number {
   return (Math.max(x, y) + 0.05) / (Math.min(x, y) + 0.05);
 }
 
+const rgb = (hex: string): Rgb => [1, 3, 5].map((i) => parseInt(hex.slice(i, i + 2), 16)) as unknown as Rgb;
+
+/** Contrast ratio of two colours written as #rrggbb. */
+export const contrastOf = (a: string, b: string): number => contrast(rgb(a), rgb(b));
+
 /** Laid over with so much of another colour, 0 to 1. */
 export function veiled(colour: Rgb, veil: Rgb, strength: number): Rgb {
   return colour.map((c, i) => c + (veil[i]! - c) * strength) as unknown as Rgb;

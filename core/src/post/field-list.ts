@@ -231,6 +231,16 @@ export const POST_FIELDS = {
     copied: true,
     card: false,
   },
+  inSearch: {
+    label: 'listing by search engines',
+    kind: 'flag',
+    set: 'details',
+    checks: false,
+    batch: false,
+    readers: 'at once',
+    copied: false,
+    card: false,
+  },
   searchTitle: {
     label: 'search title',
     kind: 'text',

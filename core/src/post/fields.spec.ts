@@ -26,6 +26,7 @@ const TABLE: Record<PostField, [where: string, set: 'write' | 'details' | 'plan'
   sharePicture: ['cry', 'write'],
   formatId: ['cry', 'write'],
   formatValues: ['cbry', 'write'],
+  inSearch: ['o', 'details'],
   searchTitle: ['cry', 'write'],
   searchDescription: ['cry', 'write'],
   sourceUrl: ['r', 'write'],

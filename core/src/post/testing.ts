@@ -37,6 +37,7 @@ export function aPost(values: Partial<Post> = {}): Post {
     sharePicture: null,
     formatId: null,
     formatValues: {},
+    inSearch: true,
     searchTitle: '',
     searchDescription: '',
     sourceUrl: '',

@@ -69,6 +69,8 @@ export interface PostValues {
   sharePicture: number | null;
   formatId: number | null;
   formatValues: FormatValues;
+  /** Search engines may list it. */
+  inSearch: boolean;
   searchTitle: string;
   searchDescription: string;
   /** Where the matter comes from; with `titleLinks` the title leads there. */

@@ -1,4 +1,4 @@
-import { SHAPES, contrast, type Rgb, type Shape } from '../picture/picture.js';
+import { SHAPES, type Shape } from '../picture/picture.js';
 
 /** Our own ways to draw a card. */
 export const CARD_STYLES = ['wedge', 'wave', 'ruled', 'arch', 'stripes'] as const;
@@ -230,7 +230,3 @@ export function drawCard(
     },
   };
 }
-
-const rgb = (hex: string): Rgb => [1, 3, 5].map((i) => parseInt(hex.slice(i, i + 2), 16)) as unknown as Rgb;
-/** Contrast of two colours written as #rrggbb. */
-export const contrastOf = (a: string, b: string) => contrast(rgb(a), rgb(b));

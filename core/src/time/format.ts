@@ -30,6 +30,10 @@ function parts(date: string) {
   return { day, weekday: WEEKDAYS[day.dayOfWeek - 1] ?? '', month: MONTHS[day.month - 1] ?? '' };
 }
 
+/** `November 2026`, of `2026-11`. */
+export const formatMonth = (month: string): string =>
+  `${MONTHS[Number(month.slice(5, 7)) - 1] ?? ''} ${month.slice(0, 4)}`;
+
 /** `Friday 27 November`; the year is added when it is not that of `today`. */
 export function formatDate(date: string, today?: string): string {
   const { day, weekday, month } = parts(date);

@@ -104,7 +104,7 @@ export async function makeApp(services: Process): Promise<App> {
   app.use('/assets', files(publicFolder, { maxAge: 3600, dev: false }));
   app.use(mediaFiles(db, [session, authenticate(db)]));
   app.use('/calendar', calendarFiles(services));
-  app.use(refuseOtherSites(settings.publicUrl), letterSignUps(db, settings));
+  app.use(refuseOtherSites(settings.publicUrl), letterSignUps(db, settings, services.places));
 
   app.use(
     helmet({

@@ -1,6 +1,7 @@
 import type { Services } from '../http/services.js';
 import type { Notifier } from '../live/live.js';
 import type { SharedTexts } from '../texts/shared-texts.js';
+import type { Places } from '../site/places.js';
 import type { PageCache } from '../site/cache.js';
 import type { ReadCounter } from '../site/reads.js';
 
@@ -9,5 +10,6 @@ export interface Process extends Services {
   live: Notifier;
   texts: SharedTexts;
   pages: PageCache;
+  places: Places;
   reads: ReadCounter;
 }

@@ -12,6 +12,7 @@ import { log } from '../log.js';
 import type { Process } from './process.js';
 import type { Settings } from '../settings.js';
 import { PageCache } from '../site/cache.js';
+import { Places, keepHomes } from '../site/places.js';
 import { ReadCounter } from '../site/reads.js';
 import { SharedTexts } from '../texts/shared-texts.js';
 import './wiring.js';
@@ -33,7 +34,7 @@ export async function startServer(settings: Settings, options: { jobs?: boolean 
   const db = connect(settings.databaseUrl);
   await migrate(db, settings.databaseUrl);
   // Where the blog lives, so that links to itself in full are known as its own wherever a post is checked.
-  await db('blogs').update({ home: settings.publicUrl });
+  await keepHomes(db, settings.publicUrl);
   const live = new Notifier(settings.databaseUrl, db, {
     personById: (id) => findPerson(db, id),
     seenOf: (person, ids) => seenOf(db, person, ids),
@@ -45,6 +46,7 @@ export async function startServer(settings: Settings, options: { jobs?: boolean 
     live,
     texts,
     pages: new PageCache({ maxBytes: 64 * 1024 * 1024, lifeMs: 60_000 }),
+    places: new Places(db),
     reads: new ReadCounter(db),
   };
   const app = await makeApp(services);

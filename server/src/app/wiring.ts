@@ -12,6 +12,7 @@ import { dropOldSlugs, keepOldSlugs } from '../posts/old-slugs.js';
 import { dropReadersVersions, keepReadersVersions, sendOn } from '../posts/readers-version.js';
 import { followRunTimes, logReleases } from '../posts/release.js';
 import { logMoves } from '../posts/stage-log.js';
+import { relateLater } from '../site/relate.js';
 import { pushTexts } from '../texts/push.js';
 
 /**
@@ -38,5 +39,6 @@ on('readers caught up', dropReadersVersions);
 on('sent on', sendOn);
 on('pictures', keepUses);
 on('pages', notifyPages);
+on('pages', relateLater);
 on('text replaced', pushTexts);
 onWritten(notifyWritten);

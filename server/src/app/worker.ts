@@ -13,6 +13,7 @@ import { makeSizes, planMissingSizes } from '../media/sizes.js';
 import { keepWallTimes, release, planOverdue } from '../posts/release.js';
 import { keepDueTimes } from '../outlets/follow.js';
 import { sendPiece, planOverdueSends } from '../outlets/send.js';
+import { planUnrelated, relatePost } from '../site/relate.js';
 import type { Settings } from '../settings.js';
 import type { Jobs } from '../jobs/queue.js';
 
@@ -75,6 +76,9 @@ export async function startWorker(
       sizes: async (payload) => {
         await makeSizes(db, (payload as Jobs['sizes']).mediaId);
       },
+      relate: async (payload) => {
+        await relatePost(db, (payload as Jobs['relate']).postId);
+      },
       batch: async (payload) => {
         await applyBatch(db, (payload as Jobs['batch']).batchId);
       },
@@ -108,6 +112,7 @@ export async function startWorker(
   await keepWallTimes(db);
   await planUnmeasured(db);
   await planMissingSizes(db);
+  await planUnrelated(db);
   await planWaiting(db);
   await planLooking(db);
   await planOverdueSends(db);

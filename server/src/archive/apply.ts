@@ -9,6 +9,7 @@ import { emit } from '../live/live.js';
 import { log } from '../log.js';
 import { loadPosts } from '../posts/store.js';
 import { writePosts } from '../posts/write.js';
+import { giveChores } from './batch-chores.js';
 import { ownPreview, seeBatch } from './batch-views.js';
 import { keepOutcomes, lockItems, sortOut } from './apply-items.js';
 import { foresightOf, type Lighter } from './foresee.js';
@@ -22,10 +23,8 @@ const TEXT_CHUNK = 100;
 /** Has a previewed batch applied by the next free worker. */
 export async function requestApply(trx: Trx, person: CurrentPerson, id: number): Promise<BatchView> {
   await ownPreview(trx, person, id);
-  const [{ count } = { count: '0' }] = await trx('batch_items')
-    .where({ batch_id: id, state: 'changes' })
-    .count<{ count: string }[]>('post_id as count');
-  if (Number(count) === 0) throw new ProblemError('invalid', 'This batch changes no post.');
+  const { counts, chores } = await seeBatch(trx, person, id);
+  if (counts.changes === 0 && chores === 0) throw new ProblemError('invalid', 'This batch changes no post.');
   await trx('batches')
     .where({ id })
     .update({ state: 'waiting', done: 0, error: '', made_at: trx.raw('clock_timestamp()') });
@@ -123,15 +122,16 @@ export async function apply(
     seen += chunk.length;
     if (ids.length > size) await told(seen);
   }
+  const chores = await giveChores(trx, id, person);
   await trx('batches')
     .where({ id })
     .update(
-      done === 0
+      done === 0 && chores === 0
         ? { state: 'failed', error: 'No post is still as it was previewed. Nothing was written.', done }
         : { state: 'applied', applied_at: trx.raw('clock_timestamp()'), changed: done, done, error: '' },
     );
   await emit(trx, { blogId: batch.blog_id, kind: 'batch', personId: batch.person_id });
-  log.info({ batch: id, posts: done }, 'batch applied');
+  log.info({ batch: id, posts: done, chores }, 'batch applied');
 }
 
 /** The waiting batch, if nobody else is at it. */

@@ -31,6 +31,7 @@ interface BatchRow {
   made_at: string;
   applied_at: string | null;
   counts: Partial<Record<ItemState, number>> | null;
+  chores: number;
 }
 
 const batchRows = (db: Reader, blogId: number) =>
@@ -52,6 +53,7 @@ const batchRows = (db: Reader, blogId: number) =>
       'b.error',
       'b.made_at',
       'b.applied_at',
+      db.raw('(select count(*)::int from batch_chores k where k.batch_id = b.id) as chores'),
       db.raw(
         `
           (
@@ -106,6 +108,7 @@ const viewOf = (row: BatchRow): BatchView => ({
   atOnce: row.at_once,
   takenBackBy: row.taken_back_by,
   counts: { changes: 0, same: 0, refused: 0, left: 0, ...row.counts },
+  chores: row.chores,
   done: row.done,
   chosen: row.chosen,
   error: row.error,

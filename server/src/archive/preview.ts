@@ -4,6 +4,7 @@ import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import { loadPosts } from '../posts/store.js';
+import { keepChoresBack } from './batch-chores.js';
 import { batchNames } from './batch-names.js';
 import { seeBatch } from './batch-views.js';
 import { matchingIds } from './find.js';
@@ -97,6 +98,20 @@ export async function previewBatch(
   return preview(trx, person, batchId, { changes, reverts: null, force: false, atOnce }, chosen);
 }
 
+/** Previews a batch of one change in which the posts may be none, since chores go with it. */
+export async function previewWithChores(
+  trx: Trx,
+  person: CurrentPerson,
+  change: BatchChange,
+  ids: readonly number[],
+  keepChores: (batchId: number) => Promise<void>,
+): Promise<BatchPreview> {
+  const sentence = formatChange(change, await batchNames(trx, person.blogId));
+  const batchId = await newBatch(trx, person, { changes: [change], sentence });
+  await keepChores(batchId);
+  return preview(trx, person, batchId, { changes: [change], reverts: null, force: false, atOnce: true }, ids);
+}
+
 /** Says what taking a batch back would do to the posts as they stand now. */
 export async function previewRevert(
   trx: Trx,
@@ -143,6 +158,7 @@ export async function newRevert(
     at_once: batch.at_once,
     beside,
   });
+  await keepChoresBack(trx, made, id);
   return { id: made, atOnce: batch.at_once };
 }
 

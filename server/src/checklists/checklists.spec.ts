@@ -117,6 +117,37 @@ describe('checklists', () => {
     );
   });
 
+  it('hold nothing back that is scheduled already: its promised time is kept', async () => {
+    const post = await room.scheduled(fromNow(86_400), 'Promised');
+    const desk = await room.as('editor');
+    const chore = (holds: boolean) =>
+      desk.post(`/api/posts/${post.id}/chores`).send({
+        chore: { text: `Holds ${holds}`, assignee: 'editor', personId: null, daysBefore: 2, holds },
+      });
+    const refused = await chore(true);
+    expect([refused.status, refused.body.detail]).toEqual([409, expect.stringContaining('Unschedule it')]);
+    const [added] = (await chore(false)).body as ChoreView[];
+    expect((await desk.patch(`/api/chores/${added!.id}`).send({ holds: true })).status).toBe(409);
+    expect((await desk.patch(`/api/chores/${added!.id}`).send({ done: true })).status).toBe(200);
+    // What is done may hold; taken back, it would hold something back.
+    expect((await desk.patch(`/api/chores/${added!.id}`).send({ holds: true })).status).toBe(200);
+    expect((await desk.patch(`/api/chores/${added!.id}`).send({ done: false })).status).toBe(409);
+    const made = (await add('chief', { name: 'Legal', items: [item('Ask'), item('Wait', { holds: true })] }))
+      .body as ChecklistView;
+    const attach = () => desk.post(`/api/posts/${post.id}/chores`).send({ checklistId: made.id });
+    expect((await attach()).status).toBe(409);
+    // Nor does a checklist that is changed afterwards.
+    await (await room.as('chief')).put(`/api/checklists/${made.id}`).send({
+      ...made,
+      id: undefined,
+      items: made.items.map((i) => ({ ...i, holds: false })),
+    });
+    expect((await attach()).status).toBe(201);
+    await (await room.as('chief')).put(`/api/checklists/${made.id}`).send({ ...made, id: undefined });
+    expect((await chores('editor', post.id)).filter((c) => c.holds && !c.done)).toEqual([]);
+    await (await room.as('chief')).delete(`/api/checklists/${made.id}`);
+  });
+
   it('stand on Today and in one’s calendar, the soonest first, for whoever they fall to', async () => {
     const id = await commissioned('Has chores');
     const desk = await room.as('chief');

@@ -114,7 +114,16 @@ async function store(
       const { position: _, ...rule } = row;
       await trx('checklist_items').where({ id: itemId }).update(row);
       // What is not done yet follows the checklist; what is done stays as it was done.
-      await trx('chores').where({ item_id: itemId }).whereNull('done_at').update(rule);
+      // A scheduled post is held by nothing that was not there when it was scheduled.
+      const { holds, ...others } = rule;
+      await trx('chores').where({ item_id: itemId }).whereNull('done_at').update(others);
+      await trx('chores')
+        .where({ item_id: itemId })
+        .whereNull('done_at')
+        .whereNotExists((q) =>
+          q.from('posts as p').whereRaw(`p.id = chores.post_id and p.stage = 'scheduled' and ?`, [holds]),
+        )
+        .update({ holds });
     } else await trx('checklist_items').insert({ checklist_id: id, ...row });
   }
   await trx('checklist_formats').where({ checklist_id: id }).delete();

@@ -21,6 +21,14 @@ import { onlyVisible, visiblePost, visiblePostToChange } from '../posts/visible.
 /** Chores that a post can have. */
 const MOST = 100;
 
+interface ChoreRow {
+  post_id: number;
+  assignee: Assignee;
+  person_id: number | null;
+  holds: boolean;
+  done_at: string | null;
+}
+
 interface Row {
   id: number;
   postId: number;
@@ -116,6 +124,8 @@ export async function addChores(
 ): Promise<ChoreView[]> {
   const post = await visiblePostToChange(trx, person, postId);
   if (!may(person, 'details', factsOf(post))) throw notYours('Changing the checklist of this post');
+  const mayHold = post.stage !== 'scheduled';
+  if (chore?.holds && !mayHold) throw heldTooLate();
   const present = await trx('chores').where({ post_id: postId }).pluck<number[]>('id');
   if (present.length >= MOST) throw new ProblemError('too-large', `At most ${MOST} chores fit on a post.`);
   const base = { blog_id: person.blogId, post_id: postId, by_hand: true };
@@ -143,6 +153,7 @@ export async function addChores(
         'i.holds',
       );
     if (items.length === 0) throw notFound('That checklist');
+    if (!mayHold && items.some((i: { holds: boolean }) => i.holds)) throw heldTooLate();
     await trx('chores')
       .insert(items.map((item: object) => ({ ...base, ...item })))
       .onConflict(['post_id', 'item_id'])
@@ -152,14 +163,17 @@ export async function addChores(
   return listChores(trx, person, postId);
 }
 
+/** A post is scheduled when nothing holds it any more; its promised time is kept. */
+const heldTooLate = () =>
+  new ProblemError(
+    'demands',
+    'This post is scheduled already, and its time is kept. Unschedule it before something may hold it back.',
+  );
+
 async function choreToChange(trx: Trx, person: CurrentPerson, id: number) {
   const chore = await trx('chores')
     .where({ blog_id: person.blogId, id })
-    .first<{ post_id: number; assignee: Assignee; person_id: number | null } | undefined>(
-      'post_id',
-      'assignee',
-      'person_id',
-    );
+    .first<ChoreRow | undefined>('post_id', 'assignee', 'person_id', 'holds', 'done_at');
   if (!chore) throw notFound('That chore');
   const post = await visiblePostToChange(trx, person, chore.post_id);
   return { chore, postId: chore.post_id, facts: { ...factsOf(post), ...chorePost(post) } };
@@ -176,6 +190,10 @@ export async function changeChore(
   if (done !== undefined && !mayTick(person, facts, rule)) throw notYours('Saying that this chore is done');
   const others = Object.keys(changes).length > 0;
   if (others && !isDesk(person, facts)) throw notYours('Changing the checklist of this post');
+  const holds = (is: boolean, open: boolean) => is && open && facts.stage === 'scheduled';
+  const heldBefore = holds(chore.holds, chore.done_at === null);
+  if (!heldBefore && holds(changes.holds ?? chore.holds, done === undefined ? chore.done_at === null : !done))
+    throw heldTooLate();
   const assignee = changes.assignee ?? chore.assignee;
   const personId = assignee === 'person' ? (changes.personId ?? chore.person_id) : null;
   if (assignee === 'person' && personId === null)

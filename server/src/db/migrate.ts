@@ -20,6 +20,9 @@ import * as sixteenth from './migrations/0016-mentions-and-tokens.js';
 import * as seventeenth from './migrations/0017-imports.js';
 import * as eighteenth from './migrations/0018-people.js';
 import * as nineteenth from './migrations/0019-checklists.js';
+import * as twentieth from './migrations/0020-batch-chores.js';
+import * as twentyFirst from './migrations/0021-site.js';
+import * as twentySecond from './migrations/0022-erasing.js';
 
 /** Numbered migrations; once landed they are never edited. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -42,6 +45,9 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0017-imports': seventeenth,
   '0018-people': eighteenth,
   '0019-checklists': nineteenth,
+  '0020-batch-chores': twentieth,
+  '0021-site': twentyFirst,
+  '0022-erasing': twentySecond,
 };
 
 const source: Knex.MigrationSource<string> = {

@@ -4,7 +4,7 @@ import { copyPost } from '../posts/copy.js';
 import { visiblePost, visiblePostToChange } from '../posts/visible.js';
 import { databaseNow } from '../db/now.js';
 import { viewOf } from '../posts/view.js';
-import { previewPage } from '../site/post-page.js';
+import { previewOf } from '../site/pages.js';
 import { keepImport, readFile } from './import.js';
 import {
   addFormat,
@@ -99,6 +99,6 @@ export const deskHandlers: Handlers = {
       'X-Frame-Options': 'SAMEORIGIN',
       'Cache-Control': 'no-store',
     });
-    return previewPage(trx, services.settings, post);
+    return previewOf(trx, services.settings, post);
   },
 };

@@ -1,10 +1,11 @@
-import type { Trx } from '../db/connect.js';
+import type { Reader, Trx } from '../db/connect.js';
 
 /** Every job and what it carries. */
 export interface Jobs {
   release: { postId: number };
   measure: { postId: number };
   sizes: { mediaId: number };
+  relate: { postId: number };
   batch: { batchId: number };
   look: { batchId: number };
   /** With `all`, every post that is not out, else those whose measures are out of date. */
@@ -65,6 +66,27 @@ export async function planMeasuring(trx: Trx, postIds: readonly number[]): Promi
           max_attempts => 5,
           job_key => 'measure:' || p.id,
           priority => 5
+        )
+      from
+        unnest(?::int[]) as p (id)
+    `,
+    [[...postIds]],
+  );
+}
+
+/** Has posts compared with the others before readers, after everything that cannot wait. */
+export async function planRelating(trx: Reader, postIds: readonly number[]): Promise<void> {
+  if (postIds.length === 0) return;
+  await trx.raw(
+    `
+      select
+        graphile_worker.add_job (
+          'relate',
+          payload => json_build_object('postId', p.id),
+          max_attempts => 5,
+          job_key => 'relate:' || p.id,
+          queue_name => 'relate',
+          priority => 9
         )
       from
         unnest(?::int[]) as p (id)

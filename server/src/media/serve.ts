@@ -10,6 +10,23 @@ interface Held {
 }
 
 const KIND = new RegExp(`^(?:\\d{1,5}\\.webp|page\\.(?:jpg|png)|(?:${SHAPE_NAMES.join('|')})\\.jpg)$`);
+/** The pictures of people who have a page before readers, since something of theirs is out. */
+const OF_WRITERS = `
+    union all
+    select
+      1
+    from
+      memberships m
+      join posts p on p.blog_id = m.blog_id
+      left join post_coauthors c on c.post_id = p.id
+      and c.person_id = m.person_id
+    where
+      m.picture_id = ?
+      and (p.byline_id = m.person_id or c.person_id is not null)
+      and p.stage = 'published'
+      and p.access = 'everyone'
+`;
+
 /** Is there a published post for everyone that uses it? Only then may anybody have it. */
 const openBy = (of: 'media' | 'file') => `
   exists (
@@ -33,6 +50,7 @@ const openBy = (of: 'media' | 'file') => `
       ? = any (r.${of}_ids)
       and p.stage = 'published'
       and p.access = 'everyone'
+    ${of === 'media' ? OF_WRITERS : ''}
   ) as open
 `;
 
@@ -68,7 +86,7 @@ export function mediaFiles(db: Db, staff: readonly RequestHandler[]): Router {
     const id = idOf(req.params['id']);
     const held = await db('media')
       .where({ id })
-      .first<Held | undefined>('type', 'sha256', db.raw(openBy('media'), [id, id]));
+      .first<Held | undefined>('type', 'sha256', db.raw(openBy('media'), [id, id, id]));
     if (!held) return missing(res);
     res.locals['held'] = held;
     next();

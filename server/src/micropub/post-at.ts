@@ -1,4 +1,5 @@
 import type { Reader } from '../db/connect.js';
+import { placesOf } from '../posts/url.js';
 
 /** The address by which a writing tool knows a post, in whatever stage it is. */
 export const addressOf = (publicUrl: string, postId: number): string => `${publicUrl}/desk/posts/${postId}`;
@@ -10,10 +11,11 @@ export async function postAt(
   publicUrl: string,
   url: string,
 ): Promise<{ id: number; binned: boolean } | null> {
-  if (!url.startsWith(`${publicUrl}/`)) return null;
-  const path = url.slice(publicUrl.length + 1).replace(/[?#].*$/s, '');
-  const id = /^desk\/posts\/(\d{1,9})(?:\/|$)/.exec(path)?.[1];
-  const slug = /^[a-z0-9][a-z0-9-]{0,199}$/.exec(path)?.[0];
+  const { home } = await placesOf(db, blogId);
+  const under = (base: string) =>
+    url.startsWith(`${base}/`) ? url.slice(base.length + 1).replace(/[?#].*$/s, '') : '';
+  const id = /^desk\/posts\/(\d{1,9})(?:\/|$)/.exec(under(publicUrl))?.[1];
+  const slug = /^(?:\d{4}\/\d\d\/)?([a-z0-9][a-z0-9-]{0,199})$/.exec(under(home))?.[1];
   if (id === undefined && slug === undefined) return null;
   const row = await db('all_posts')
     .where({ blog_id: blogId, ...(id === undefined ? { slug } : { id: Number(id) }) })

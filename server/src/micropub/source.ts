@@ -4,6 +4,7 @@ import type { Reader } from '../db/connect.js';
 import { notFound } from '../http/problem.js';
 import { fileSources } from '../media/files.js';
 import { mediaSrc, pictureSources } from '../media/sizes.js';
+import { placesOf, urlOfPost } from '../posts/url.js';
 import { visiblePost } from '../posts/visible.js';
 import { addressOf, postAt } from './post-at.js';
 
@@ -42,7 +43,11 @@ export async function sourceOf(
     'post-status': [row.stage === 'published' ? 'published' : 'draft'],
     published: row.stage === 'published' && row.run_at ? [row.run_at] : [],
     updated: [row.updated_at],
-    url: [row.stage === 'published' ? `${publicUrl}/${row.slug}` : addressOf(publicUrl, row.id)],
+    url: [
+      row.stage === 'published'
+        ? urlOfPost(await placesOf(db, row.blog_id), { slug: row.slug!, runLocal: row.run_local })
+        : addressOf(publicUrl, row.id),
+    ],
   };
   if (only.length > 0)
     return {

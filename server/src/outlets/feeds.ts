@@ -9,6 +9,7 @@ import { pieceCard } from './pictures.js';
 import { isDrawn } from './pieces.js';
 import { type PieceRow } from './piece-store.js';
 import { textHtml } from './transport/html.js';
+import { urlOfPost, type PostPlaces } from '../posts/url.js';
 
 const FEED_LENGTH = 40;
 const NEVER = '1970-01-01T00:00:00Z';
@@ -18,6 +19,7 @@ type FeedPiece = PieceRow & {
   claimed_at: string | null;
   title: string;
   slug: string | null;
+  run_local: string | null;
   byline: string;
 };
 
@@ -31,7 +33,12 @@ export function outletFeeds({ db }: Services): Router {
     db('outlets as o')
       .join('blogs as b', 'b.id', 'o.blog_id')
       .where({ 'o.slug': slug, 'o.protocol': 'feed', 'o.closed_at': null })
-      .first<(OutletRow & { blog: string; home: string }) | undefined>('o.*', 'b.title as blog', 'b.home');
+      .first<(OutletRow & { blog: string } & PostPlaces) | undefined>(
+        'o.*',
+        'b.title as blog',
+        'b.home',
+        'b.site',
+      );
   const piecesOf = async (outletId: number, id?: number): Promise<FeedPiece[]> =>
     db('pieces as p')
       .join('sends as s', 's.piece_id', 'p.id')
@@ -52,6 +59,7 @@ export function outletFeeds({ db }: Services): Router {
         's.claimed_at',
         't.title',
         't.slug',
+        't.run_local',
         'by.name as byline',
       );
 
@@ -93,7 +101,7 @@ export function outletFeeds({ db }: Services): Router {
         id: `urn:uuid:${p.key}`,
         guid: `urn:uuid:${p.key}`,
         title: inAtom(p.subject || p.words || p.title),
-        link: `${outlet.home}/${p.slug}`,
+        link: urlOfPost(outlet, { slug: p.slug ?? '', runLocal: p.run_local }),
         description: inAtom(p.parts[0]!.slice(0, 300)),
         content: textHtml(p.parts.join('\n\n')),
         date: at,
@@ -124,7 +132,7 @@ export function outletFeeds({ db }: Services): Router {
         ...(outlet.address ? { hubs: [{ type: 'WebSub', url: outlet.address }] } : {}),
         items: pieces.map((p) => ({
           id: `urn:uuid:${p.key}`,
-          url: `${outlet.home}/${p.slug}`,
+          url: urlOfPost(outlet, { slug: p.slug ?? '', runLocal: p.run_local }),
           title: p.subject || p.words || p.title,
           content_text: p.parts.join('\n\n'),
           date_published: p.sent_at ?? p.claimed_at ?? undefined,

@@ -14,6 +14,7 @@ import { webhookTransport } from './transport/webhook.js';
 import type { Destination, Outcome, Message, Transport } from './transport/transport.js';
 import { type Claimed, type SendRow, claim } from './claim.js';
 import { settle } from './settle.js';
+import { urlOfPost, type PostPlaces } from '../posts/url.js';
 
 const SPEAK: Record<OutletRow['protocol'], Transport> = {
   micropub: micropubTransport,
@@ -57,8 +58,8 @@ async function carry(
   }
   const blog = await db('blogs')
     .where({ id: send.blog_id })
-    .first<{ title: string; home: string }>('title', 'home');
-  const url = `${blog!.home}/${post.slug}`;
+    .first<{ title: string } & PostPlaces>('title', 'home', 'site');
+  const url = urlOfPost(blog!, { slug: post.slug!, runLocal: post.run_local });
   const { pictureBytes } = outlet.limits;
   const pictures = await parcelPictures(db, piece, post, pictureBytes);
   if (pictureBytes !== null && pictures.some((p) => p.bytes.length > pictureBytes))

@@ -4,7 +4,7 @@ import { asReadersSee } from '../posts/readers-version.js';
 import { findPost, type WholePostRow } from '../posts/store.js';
 import { textAt } from '../posts/text-at.js';
 import { phrasesOfPost, rankedFrom, sourceFrom, stemsOfPost } from '../work/computing.js';
-import { homeOf } from './destination.js';
+import { urlOfPost, type PostPlaces } from '../posts/url.js';
 
 /**
  * Stems that are weighed against the archive, and posts that are counted for each: beyond that a word is
@@ -66,11 +66,13 @@ export async function sourceOfPost(db: Reader, row: WholePostRow): Promise<Sourc
     .where('t.post_id', row.id)
     .orderBy('tags.name')
     .pluck<string[]>('tags.name');
-  const blog = await db('blogs').where({ id: row.blog_id }).first<{ title: string }>('title');
+  const blog = await db('blogs')
+    .where({ id: row.blog_id })
+    .first<{ title: string } & PostPlaces>('title', 'home', 'site');
   return {
     title: row.title,
     excerpt: row.excerpt,
-    url: row.slug === null ? '' : `${await homeOf(db, row.blog_id)}/${row.slug}`,
+    url: row.slug === null ? '' : urlOfPost(blog!, { slug: row.slug, runLocal: row.run_local }),
     byline: row.byline_name ?? '',
     blog: blog!.title,
     category: category?.name ?? '',

@@ -14,6 +14,7 @@ import type { Reader } from '../db/connect.js';
 import { clockOf } from '../slots/clock.js';
 import { slotsOf } from '../slots/slots.js';
 import { calendarFile, type CalendarEvent } from './calendar-file.js';
+import { placesOf, urlOfPost } from '../posts/url.js';
 
 /** A subscription address that was asked for, and whose it is. */
 export interface Subscription {
@@ -42,6 +43,7 @@ export async function calendarText(
 ): Promise<string> {
   const { today, nowLocal, zone } = await clockOf(db, blogId);
   const host = new URL(publicUrl).hostname;
+  const places = await placesOf(db, blogId);
   const calendarName = kind === 'runs' ? `${title}: run times` : `${title}: copy dates and chores of ${name}`;
   const events: CalendarEvent[] = [];
   const first = addDays(today, -PAST_DAYS);
@@ -132,7 +134,7 @@ export async function calendarText(
       certain: CERTAIN.includes(post.stage),
       url:
         post.stage === 'published' && post.slug
-          ? `${publicUrl}/${post.slug}`
+          ? urlOfPost(places, { slug: post.slug, runLocal: post.runLocal })
           : `${publicUrl}/desk/posts/${post.id}`,
     });
   }

@@ -66,6 +66,7 @@ export const COLUMNS = {
   sharePicture: id('share_media_id', 'int'),
   formatId: id('format_id', 'int'),
   formatValues: one<FormatValues>()('format_values', 'jsonb'),
+  inSearch: flag('in_search', 'boolean'),
   searchTitle: text('search_title', 'text'),
   searchDescription: text('search_description', 'text'),
   sourceUrl: text('source_url', 'text'),

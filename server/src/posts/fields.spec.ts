@@ -39,6 +39,7 @@ describe('the fields of a post', () => {
       formatId: null,
       formatValues: {},
       sharePicture: null,
+      inSearch: false,
       searchTitle: 'Found',
       searchDescription: 'What is in it.',
       sourceUrl: 'https://waterways.example',

@@ -1,5 +1,8 @@
+import type { Knex } from 'knex';
 import type { BatchPreview, HandOver } from '@keyroster/contract';
-import { previewBatch } from '../archive/preview.js';
+import { isDesk } from '@keyroster/core';
+import { keepChores } from '../archive/batch-chores.js';
+import { previewWithChores } from '../archive/preview.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Trx } from '../db/connect.js';
 import { ProblemError } from '../http/problem.js';
@@ -7,7 +10,8 @@ import { onlyVisible } from '../posts/visible.js';
 
 /**
  * Previews a batch that gives what somebody has in hand to somebody else: every post that is not out and in which
- * they write, edit or proofread, or those that run in some days. What is out keeps its byline.
+ * they write, edit or proofread, or those that run in some days, with the open chores that name them. What is out
+ * keeps its byline.
  */
 export async function previewHandOver(
   trx: Trx,
@@ -26,9 +30,8 @@ export async function previewHandOver(
     .whereNot('m.role', 'reader')
     .first('m.person_id');
   if (!member) throw new ProblemError('invalid', 'That person has no open account in this newsroom.');
-  const ids = await onlyVisible(trx('posts'), person)
-    .where('posts.blog_id', person.blogId)
-    .whereIn('posts.stage', ['pitch', 'commissioned', 'drafting', 'in review', 'cleared', 'scheduled'])
+  const within = { from, until };
+  const ids = await underWay(trx, person, within)
     .where((w) =>
       w
         .where('posts.byline_id', fromId)
@@ -42,13 +45,30 @@ export async function previewHandOver(
             .select(trx.raw('1')),
         ),
     )
+    .orderBy('posts.id')
+    .pluck<number[]>('posts.id');
+  const named = await underWay(trx, person, within)
+    .join('chores as ch', 'ch.post_id', 'posts.id')
+    .where('ch.person_id', fromId)
+    .whereNull('ch.done_at')
+    .select<{ id: number; category_id: number | null }[]>('ch.id', 'posts.category_id');
+  const chores = named.filter((c) => isDesk(person, { categoryId: c.category_id })).map((c) => c.id);
+  if (ids.length === 0 && chores.length === 0)
+    throw new ProblemError('invalid', 'There is nothing to hand over: nothing of theirs is under way then.');
+  const change = { kind: 'hand over', from: fromId, to } as const;
+  return previewWithChores(trx, person, change, ids, (batchId) => keepChores(trx, batchId, chores, change));
+}
+
+/** Posts that the person sees and that are not out, those that run in some days. */
+const underWay = (
+  trx: Trx,
+  person: CurrentPerson,
+  { from, until }: Pick<HandOver, 'from' | 'until'>,
+): Knex.QueryBuilder =>
+  onlyVisible(trx('posts'), person)
+    .where('posts.blog_id', person.blogId)
+    .whereIn('posts.stage', ['pitch', 'commissioned', 'drafting', 'in review', 'cleared', 'scheduled'])
     .modify((q) => {
       if (from !== null) void q.where('posts.run_local', '>=', `${from}T00:00:00`);
       if (until !== null) void q.where('posts.run_local', '<=', `${until}T23:59:59`);
-    })
-    .orderBy('posts.id')
-    .pluck<number[]>('posts.id');
-  if (ids.length === 0)
-    throw new ProblemError('invalid', 'There is nothing to hand over: nothing of theirs is under way then.');
-  return previewBatch(trx, person, { changes: [{ kind: 'hand over', from: fromId, to }], ids });
-}
+    });

@@ -3,6 +3,7 @@ import { SMTPServer } from 'smtp-server';
 import { addDays } from '@keyroster/core';
 import type {
   BatchPreview,
+  ChoreView,
   InviteMade,
   InviteView,
   LoadView,
@@ -221,6 +222,44 @@ describe('the roster', () => {
     // An editor changes what is theirs to change; the rest is refused post by post.
     const theirs = (await ask('otherEditor', { to: room.ids.otherWriter })).body as BatchPreview;
     expect(theirs.counts.changes).toBe(0);
+  });
+
+  it('hands over the chores that name somebody, with posts or without, and gives them back', async () => {
+    const post = await room.pitch('chief', 'Has a chore of theirs', {
+      categoryId: 1,
+      bylineId: room.ids.editor,
+    });
+    await room.move('chief', post.id, { to: 'commissioned', runAt: `${addDays(today, 40)}T08:00` });
+    const chief = await room.as('chief');
+    const add = async (text: string) =>
+      (
+        (
+          await chief.post(`/api/posts/${post.id}/chores`).send({
+            chore: { text, assignee: 'person', personId: room.ids.proofreader, daysBefore: 2, holds: false },
+          })
+        ).body as ChoreView[]
+      ).find((c) => c.text === text)!;
+    const [open, done] = [await add('Ask the lawyer'), await add('Ask her again')];
+    await chief.patch(`/api/chores/${done.id}`).send({ done: true });
+    const ask = async (who: Who) =>
+      (await room.as(who))
+        .post(`/api/people/${room.ids.proofreader}/hand-over`)
+        .send({ to: room.ids.otherWriter, from: addDays(today, 39), until: addDays(today, 41) });
+    // Who does not plan the post finds nothing to hand over.
+    expect((await ask('otherEditor')).body.detail).toMatch(/nothing to hand over/);
+    const preview = (await ask('chief')).body as BatchPreview;
+    expect([preview.counts.changes, preview.chores]).toEqual([0, 1]);
+    const whose = async (id: number) =>
+      ((await chief.get(`/api/posts/${post.id}/chores`)).body as ChoreView[]).find((c) => c.id === id)!.person
+        ?.id;
+    expect(await whose(open.id)).toBe(room.ids.proofreader);
+    await chief.post(`/api/batches/${preview.id}/apply`).send({});
+    await eventually(async () => (await chief.get(`/api/batches/${preview.id}`)).body.state === 'applied');
+    expect(await whose(open.id)).toBe(room.ids.otherWriter);
+    expect(await whose(done.id)).toBe(room.ids.proofreader);
+    const undone = await chief.post(`/api/batches/${preview.id}/undo`).send({});
+    expect(undone.body).toMatchObject({ state: 'applied', chores: 1 });
+    expect(await whose(open.id)).toBe(room.ids.proofreader);
   });
 
   it('tells loads by week, and of what the figures rest on', async () => {

@@ -18,6 +18,15 @@ export interface Page {
   tags: readonly string[];
 }
 
+/** A page that says, for good, where another one is. */
+export const moved = (location: string, tags: readonly string[] = ['lists']): Page => ({
+  status: 301,
+  type: 'text/html; charset=utf-8',
+  body: `<p>This page is at <a href="${location}">${location}</a> now.</p>`,
+  tags,
+  location,
+});
+
 /** A page as bytes, ready to be sent. */
 export interface KeptPage {
   status: number;

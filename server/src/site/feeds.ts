@@ -1,7 +1,10 @@
 import { Feed } from 'feed';
 import { isLater } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
-import { readerPosts, renderPosts, type ReaderBlog } from './readers.js';
+import type { Page } from './cache.js';
+import type { Context } from './context.js';
+import { originOf } from './linked-data.js';
+import type { Listing } from './listing.js';
+import { readerPosts, renderPosts } from './readers.js';
 
 const FEED_LENGTH = 20;
 
@@ -10,25 +13,28 @@ export const escaped = (text: string): string =>
   text.replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c]!);
 
 async function makeFeed(
-  db: Reader,
-  blog: ReaderBlog,
-  base: string,
-  as: 'atom' | 'rss' | 'json',
+  { db, blog }: Context,
+  { base, heading, filter }: Listing,
+  as: FeedKind,
 ): Promise<Feed> {
-  const posts = await renderPosts(db, await readerPosts(db, blog.id, { limit: FEED_LENGTH }), 'whole', base);
+  const found = await readerPosts(db, blog.id, { limit: FEED_LENGTH, ...filter });
+  const posts = await renderPosts(db, blog, found, 'whole, for elsewhere');
   const inAtom = (text: string) => (as === 'atom' ? escaped(text) : text);
-  const host = new URL(base).hostname;
+  const host = new URL(blog.home).hostname;
+  const page = `${blog.home}${base || '/'}`;
+  const title = heading === null ? blog.title : `${heading} · ${blog.title}`;
+  const self = (kind: FeedKind) => `${blog.home}${base}/feed.${kind}`;
   const feed = new Feed({
-    id: `${base}/`,
-    link: `${base}/`,
-    title: blog.title,
-    description: blog.tagline || blog.title,
+    id: page,
+    link: page,
+    title,
+    description: heading === null ? blog.tagline || blog.title : title,
     language: 'en',
     copyright: '',
     updated: new Date(
       posts.reduce((last, p) => (isLater(p.updatedAt, last) ? p.updatedAt : last), '1970-01-01T00:00:00Z'),
     ),
-    feedLinks: { atom: `${base}/feed.atom`, rss: `${base}/feed.rss`, json: `${base}/feed.json` },
+    feedLinks: { atom: self('atom'), rss: self('rss'), json: self('json') },
     generator: 'Key Roster',
   });
   for (const post of posts) {
@@ -36,17 +42,17 @@ async function makeFeed(
       // A tag URI (RFC 4151) stays the same when the post's address changes.
       id: `tag:${host},2026:post-${post.id}`,
       guid: `tag:${host},2026:post-${post.id}`,
-      link: `${base}/${post.slug}`,
+      link: `${originOf(blog.home)}${post.path}`,
       title: inAtom(post.title),
       description: inAtom(post.excerpt || post.title),
       content: post.html,
       date: new Date(isLater(post.updatedAt, post.runAt) ? post.updatedAt : post.runAt),
       published: new Date(post.runAt),
-      author: as === 'rss' ? [] : [post.byline, ...post.coauthors].map((name) => ({ name })),
+      author: as === 'rss' ? [] : post.writers.map(({ name }) => ({ name })),
       // In RSS, `author` must be an e-mail address: names go into Dublin Core's creator.
       ...(as === 'rss'
         ? {
-            extensions: [post.byline, ...post.coauthors].map((name) => ({
+            extensions: post.writers.map(({ name }) => ({
               name: 'dc:creator',
               objects: { _text: name },
             })),
@@ -60,20 +66,22 @@ async function makeFeed(
   return feed;
 }
 
-/** RFC 4287. */
-export async function atomFeed(db: Reader, blog: ReaderBlog, base: string): Promise<string> {
-  return (await makeFeed(db, blog, base, 'atom')).atom1();
+const TYPES = {
+  atom: 'application/atom+xml; charset=utf-8',
+  rss: 'application/rss+xml; charset=utf-8',
+  json: 'application/feed+json; charset=utf-8',
+} as const;
+export type FeedKind = keyof typeof TYPES;
+
+/** The newest posts of a list, whole: as Atom (RFC 4287), RSS 2.0 or JSON Feed 1.1. */
+export async function feedPage(context: Context, listing: Listing, kind: FeedKind): Promise<Page> {
+  const feed = await makeFeed(context, listing, kind);
+  const body = kind === 'atom' ? feed.atom1() : kind === 'rss' ? feed.rss2() : jsonFeed(feed);
+  return { status: 200, type: TYPES[kind], body, tags: ['lists'] };
 }
-/** RSS 2.0. */
-export async function rssFeed(db: Reader, blog: ReaderBlog, base: string): Promise<string> {
-  return (await makeFeed(db, blog, base, 'rss')).rss2();
-}
-/**
- * JSON Feed 1.1; the library writes version 1, whose only differences are the version, `authors` and
- * `language`.
- */
-export async function jsonFeed(db: Reader, blog: ReaderBlog, base: string): Promise<string> {
-  const feed = await makeFeed(db, blog, base, 'json');
+
+/** The library writes version 1, whose only differences are the version, `authors` and `language`. */
+function jsonFeed(feed: Feed): string {
   const value = JSON.parse(feed.json1()) as { version: string; items: Record<string, unknown>[] } & Record<
     string,
     unknown

@@ -6,6 +6,8 @@ import type { Db, Reader } from '../db/connect.js';
 import type { Settings } from '../settings.js';
 import { SECURITY } from './cache.js';
 import { letterPage } from './pages.js';
+import type { Places } from './places.js';
+import { siteSettings } from './reader-blog.js';
 
 /** Sign-ups an address may send in a minute; more is a machine. */
 const MAX_A_MINUTE = 10;
@@ -16,15 +18,22 @@ const email = Joi.string().trim().lowercase().max(254).email({ tlds: false }).re
  * Takes sign-ups for the letter from the readers' pages. They are kept for the newsletter; nothing is sent
  * from here.
  */
-export function letterSignUps(db: Db, settings: Settings): Router {
+export function letterSignUps(db: Db, settings: Settings, places: Places): Router {
   const limiter = new RateLimiterMemory({ points: MAX_A_MINUTE, duration: 60 });
   const router = Router();
-  router.post('/letter', express.urlencoded({ extended: false, limit: '4kb' }), async (req, res) => {
+  const parsed = express.urlencoded({ extended: false, limit: '4kb' });
+  router.post(/\/letter$/, parsed, async (req, res, next) => {
+    const at = await places.find(req.headers.host, req.path);
+    if (at?.path !== '/letter') return next();
+    const blog = (await db('blogs')
+      .where({ id: at.place.id })
+      .first<{ id: number; site: object }>('id', 'site'))!;
+    if (!siteSettings(blog.site).letter) return next();
     const answer = async (status: number, heading: string, sentence: string) => {
       res
         .status(status)
         .set({ ...SECURITY, 'Content-Type': 'text/html; charset=utf-8', 'Cache-Control': 'no-store' })
-        .send(await letterPage(db, settings, heading, sentence));
+        .send(await letterPage(db, settings, blog.id, heading, sentence));
     };
     try {
       await limiter.consume(req.ip ?? '');
@@ -38,8 +47,6 @@ export function letterSignUps(db: Db, settings: Settings): Router {
     if (error)
       return answer(400, 'Not signed up yet', 'That is not an e-mail address. Please go back and try again.');
     const post = /^\d{1,9}$/.test(String(req.query['post'] ?? '')) ? Number(req.query['post']) : 0;
-    const blog = await db('blogs').orderBy('id').first<{ id: number } | undefined>('id');
-    if (!blog) return answer(404, 'Not here', 'There is no blog at this address yet.');
     const from = await db('posts')
       .where({ id: post, blog_id: blog.id })
       .first<{ id: number } | undefined>('id');

@@ -1,111 +1,155 @@
-import type { Reader } from '../db/connect.js';
-import type { Settings } from '../settings.js';
-import type { Page } from './cache.js';
+import { MONTHS } from '@keyroster/core';
+import type { PictureSource } from '@keyroster/core';
+import { moved, type Page } from './cache.js';
+import { framed, type Context } from './context.js';
+import { asScript, schemaBlog } from './linked-data.js';
 import { movedTo, type OldPageKind } from './merging.js';
-import { PAGE_LENGTH, readerPosts, renderPosts, type ReaderBlog } from './readers.js';
-import { HTML, eta, helpers } from './templates.js';
+import { readerPosts, renderPosts } from './readers.js';
+import type { ReaderBlog } from './reader-blog.js';
+import { writerAt, writerListing, type WriterRow } from './writers.js';
 
 const MAX_SPOTLIT = 3;
 
-interface Context {
-  db: Reader;
-  blog: ReaderBlog;
-  settings: Settings;
+/** What a list of posts is of; its pages and its feeds are made from the same. */
+export interface Listing {
+  /** Its path on the blog; empty for the front page. */
+  base: string;
+  /** What stands over it; null on the front page. */
+  heading: string | null;
+  /** What search engines are told of it. */
+  about: string;
+  filter: {
+    categorySlug?: string;
+    tagId?: number;
+    writerId?: number;
+    from?: string;
+    before?: string;
+  };
+  /** Shown by search engines. */
+  inSearch: boolean;
+  /** The slug of the category, by which the menu knows its entry. */
+  category?: string;
+  writer?: WriterRow & { picture: PictureSource | null };
+  linkedData?: object;
 }
 
-export async function listPage(
-  context: Context,
-  number: number,
-  categorySlug?: string,
-): Promise<Page | null> {
-  const category = categorySlug ? context.blog.categories.find((c) => c.slug === categorySlug) : undefined;
-  if (categorySlug && !category) return mergedPage(context, 'category', categorySlug);
-  return listing(
-    context,
-    number,
-    category
-      ? { category, base: `/category/${category.slug}`, heading: category.name, filter: { categorySlug } }
-      : { base: '', heading: null, filter: {} },
-  );
+/** A list by its address, the address of a list that was merged into another, or nothing. */
+export type ListingAnswer = { listing: Listing } | { moved: Page } | null;
+
+export function frontListing(blog: ReaderBlog): Listing {
+  return {
+    base: '',
+    heading: null,
+    about: blog.tagline || `The posts of ${blog.title}, newest first`,
+    filter: {},
+    inSearch: true,
+    linkedData: schemaBlog(blog),
+  };
 }
 
-export async function tagPage(context: Context, number: number, slug: string): Promise<Page | null> {
-  const tag = await context
-    .db('tags')
-    .where({ blog_id: context.blog.id, slug })
+export async function categoryListing(context: Context, slug: string): Promise<ListingAnswer> {
+  const { blog } = context;
+  const category = blog.categories.find((c) => c.slug === slug);
+  if (!category) return mergedPage(context, 'category', slug);
+  return {
+    listing: {
+      base: `/category/${slug}`,
+      heading: category.name,
+      about: `Posts on ${category.name}: ${blog.title}`,
+      filter: { categorySlug: slug },
+      inSearch: blog.settings.categoriesInSearch,
+      category: slug,
+    },
+  };
+}
+
+export async function tagListing(context: Context, slug: string): Promise<ListingAnswer> {
+  const { db, blog } = context;
+  const tag = await db('tags')
+    .where({ blog_id: blog.id, slug })
     .first<{ id: number; name: string } | undefined>('id', 'name');
-  return tag
-    ? listing(context, number, { base: `/tag/${slug}`, heading: tag.name, filter: { tagId: tag.id } })
-    : mergedPage(context, 'tag', slug);
+  if (!tag) return mergedPage(context, 'tag', slug);
+  return {
+    listing: {
+      base: `/tag/${slug}`,
+      heading: tag.name,
+      about: `Posts on ${tag.name}: ${blog.title}`,
+      filter: { tagId: tag.id },
+      inSearch: blog.settings.tagsInSearch,
+    },
+  };
+}
+
+export async function writersListing(context: Context, slug: string): Promise<ListingAnswer> {
+  const writer = await writerAt(context.db, context.blog.id, slug);
+  return writer && { listing: await writerListing(context, writer) };
+}
+
+/** A month, or with `month` null a year. */
+export function timeListing(blog: ReaderBlog, year: number, month: number | null): ListingAnswer {
+  if (month !== null && (month < 1 || month > 12)) return null;
+  const two = (n: number) => String(n).padStart(2, '0');
+  const four = (n: number) => String(n).padStart(4, '0');
+  const next = month === null || month === 12 ? { year: year + 1, month: 1 } : { year, month: month + 1 };
+  const heading = month === null ? four(year) : `${MONTHS[month - 1]} ${four(year)}`;
+  return {
+    listing: {
+      base: month === null ? `/${four(year)}` : `/${four(year)}/${two(month)}`,
+      heading,
+      about: `Posts of ${heading}: ${blog.title}`,
+      filter: {
+        from: `${four(year)}-${two(month ?? 1)}-01T00:00:00`,
+        before: `${four(next.year)}-${two(next.month)}-01T00:00:00`,
+      },
+      inSearch: false,
+    },
+  };
 }
 
 /** The page of a category or tag that was merged into another leads there, for good. */
-async function mergedPage({ db, blog }: Context, kind: OldPageKind, slug: string): Promise<Page | null> {
+async function mergedPage({ db, blog }: Context, kind: OldPageKind, slug: string): Promise<ListingAnswer> {
   const to = await movedTo(db, blog.id, kind, slug);
-  return to === null
-    ? null
-    : {
-        status: 301,
-        type: HTML,
-        body: `<p>This page is at <a href="/${kind}/${to}">/${kind}/${to}</a> now.</p>`,
-        tags: ['lists'],
-        location: `/${kind}/${to}`,
-      };
+  return to === null ? null : { moved: moved(`${blog.prefix}/${kind}/${to}`) };
 }
 
-interface Listing {
-  base: string;
-  heading: string | null;
-  category?: ReaderBlog['categories'][number];
-  filter: { categorySlug?: string; tagId?: number };
-}
-
-const describe = (blog: ReaderBlog, heading: string | null, number: number): string =>
-  [
-    heading === null
-      ? blog.tagline || `The posts of ${blog.title}, newest first`
-      : `Posts on ${heading}: ${blog.title}`,
-    ...(number > 1 ? [`page ${number}`] : []),
-  ].join(', ');
-
-async function listing(
-  { db, blog, settings }: Context,
-  number: number,
-  { base, heading, category, filter }: Listing,
-): Promise<Page | null> {
+/** One page of a list; nothing where it has none, unless it is the first of the blog or of a category. */
+export async function listPage(context: Context, listing: Listing, number: number): Promise<Page | null> {
+  const { db, blog } = context;
+  const { base, heading, filter } = listing;
+  const length = blog.settings.postsPerPage;
   const found = await readerPosts(db, blog.id, {
-    limit: PAGE_LENGTH + 1,
-    offset: (number - 1) * PAGE_LENGTH,
+    limit: length + 1,
+    offset: (number - 1) * length,
     ...filter,
   });
-  if (found.length === 0 && (number > 1 || filter.tagId)) return null;
+  const mayBeEmpty = number === 1 && (base === '' || filter.categorySlug !== undefined);
+  if (found.length === 0 && !mayBeEmpty) return null;
   // What is in the spotlight stands on top of the front page, once.
   const spotlit =
-    heading === null && number === 1
-      ? await readerPosts(db, blog.id, { limit: MAX_SPOTLIT, spotlit: true })
-      : [];
+    base === '' && number === 1 ? await readerPosts(db, blog.id, { limit: MAX_SPOTLIT, spotlit: true }) : [];
   const held = new Set(spotlit.map((p) => p.id));
   const posts = await renderPosts(
     db,
-    [...spotlit, ...found.slice(0, PAGE_LENGTH).filter((p) => !held.has(p.id))],
+    blog,
+    [...spotlit, ...found.slice(0, length).filter((p) => !held.has(p.id))],
     'to the fold',
   );
-  const body = eta.render('list', {
-    ...helpers,
-    blog,
-    settings,
+  const page = (n: number) => `${blog.prefix}${n === 1 ? base || '/' : `${base}/page/${n}`}`;
+  return framed(context, 'list', {
     posts,
     spotlit: held,
-    category,
+    category: listing.category,
+    writer: listing.writer,
     number,
     heading,
     title: heading,
-    canonical: `${settings.publicUrl}${number > 1 ? `${base}/page/${number}` : base || '/'}`,
-    description: describe(blog, heading, number),
-    newer: number > 1 ? (number === 2 ? base || '/' : `${base}/page/${number - 1}`) : null,
-    older: found.length > PAGE_LENGTH ? `${base}/page/${number + 1}` : null,
-    // Listing pages of categories and tags are kept out of search engines, posts never.
-    noindex: heading !== null || number > 1,
+    canonical: `${blog.home}${number > 1 ? `${base}/page/${number}` : base || '/'}`,
+    description: number > 1 ? `${listing.about}, page ${number}` : listing.about,
+    newer: number > 1 ? page(number - 1) : null,
+    older: found.length > length ? page(number + 1) : null,
+    feeds: base === '' ? null : base,
+    linkedData: listing.linkedData && number === 1 ? asScript(listing.linkedData) : null,
+    // Pages after the first say nothing that the posts themselves do not.
+    noindex: !listing.inSearch || number > 1,
   });
-  return { status: 200, type: HTML, body, tags: ['lists'] };
 }

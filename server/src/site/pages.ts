@@ -1,138 +1,225 @@
+import { idOfShortCode, lookCss, type Look } from '@keyroster/core';
 import type { Reader } from '../db/connect.js';
+import type { WholePostRow } from '../posts/store.js';
 import type { Settings } from '../settings.js';
-import type { Page } from './cache.js';
-import { atomFeed, jsonFeed, rssFeed } from './feeds.js';
-import { readable, readerBlog, type ReaderBlog } from './readers.js';
-import { listPage, tagPage } from './listing.js';
-import { postPage } from './post-page.js';
-import { HTML, eta, helpers, movedTo } from './templates.js';
+import { moved, type Page } from './cache.js';
+import { contextOf, framed, type Context } from './context.js';
+import { feedPage, type FeedKind } from './feeds.js';
+import {
+  categoryListing,
+  frontListing,
+  listPage,
+  tagListing,
+  timeListing,
+  writersListing,
+  type ListingAnswer,
+} from './listing.js';
+import { missingPage } from './missing.js';
+import { archivePage } from './months.js';
+import { postPage, previewPage } from './post-page.js';
+import { pathIn, readerBlog } from './reader-blog.js';
+import { readable } from './readable.js';
+import { readerPosts } from './readers.js';
+import { searchPage } from './search.js';
+import { startPage } from './start-page.js';
+import { eta } from './templates.js';
+import { writersPage } from './writers.js';
 
-type Moved = (found: RegExpExecArray) => string;
+type Found = RegExpExecArray;
+type Route = (found: Found, context: Context) => Promise<Page | null> | Page | null;
 
-type Route = (
-  found: RegExpExecArray,
-  context: { db: Reader; blog: ReaderBlog; settings: Settings },
-) => Promise<Page | null>;
+const SLUG = '[a-z0-9]+(?:-[a-z0-9]+)*';
+const LISTED = '[a-z0-9-]{1,80}';
+
+/** Lists of posts by their addresses: each has pages by number, and feeds. */
+const LISTS: [string, (found: Found, context: Context) => Promise<ListingAnswer> | ListingAnswer][] = [
+  ['', (_, { blog }) => ({ listing: frontListing(blog) })],
+  [`/category/(${LISTED})`, (found, context) => categoryListing(context, found[1]!)],
+  [`/tag/(${LISTED})`, (found, context) => tagListing(context, found[1]!)],
+  [`/writer/(${LISTED})`, (found, context) => writersListing(context, found[1]!)],
+  ['/(\\d{4})/(\\d\\d)', (found, { blog }) => timeListing(blog, Number(found[1]), Number(found[2]))],
+  ['/(\\d{4})', (found, { blog }) => timeListing(blog, Number(found[1]), null)],
+];
+
+const listRoutes = LISTS.flatMap(([pattern, ask]): [RegExp, Route][] => {
+  const whole = (
+    of: (found: Found, context: Context, answer: ListingAnswer) => Promise<Page | null>,
+  ): Route => {
+    return async (found, context) => of(found, context, await ask(found, context));
+  };
+  const numberAt = pattern.match(/\((?!\?)/g)?.length ?? 0;
+  return [
+    [
+      new RegExp(`^${pattern}${pattern === '' ? '/' : ''}$`),
+      whole(async (_, context, answer) => {
+        if (!answer || 'moved' in answer) return answer?.moved ?? null;
+        return listPage(context, answer.listing, 1);
+      }),
+    ],
+    [
+      new RegExp(`^${pattern}/page/([1-9]\\d{0,5})$`),
+      whole(async (found, context, answer) => {
+        if (!answer || 'moved' in answer) return answer?.moved ?? null;
+        return listPage(context, answer.listing, Number(found[numberAt + 1]));
+      }),
+    ],
+    [
+      new RegExp(`^${pattern}/feed\\.(atom|rss|json)$`),
+      whole(async (found, context, answer) => {
+        if (!answer || 'moved' in answer) return null;
+        return feedPage(context, answer.listing, found[numberAt + 1] as FeedKind);
+      }),
+    ],
+  ];
+});
 
 /** Addresses of the readers' side, tried in order. A post's address comes last, since it may be any word. */
 const ROUTES: [RegExp, Route][] = [
-  [/^\/(?:page\/([1-9]\d{0,5}))?$/, (found, context) => listPage(context, Number(found[1] ?? 1))],
-  [
-    /^\/category\/([a-z0-9-]{1,80})(?:\/page\/([1-9]\d{0,5}))?$/,
-    (found, context) => listPage(context, Number(found[2] ?? 1), found[1]),
-  ],
-  [
-    /^\/tag\/([a-z0-9-]{1,80})(?:\/page\/([1-9]\d{0,5}))?$/,
-    (found, context) => tagPage(context, Number(found[2] ?? 1), found[1]!),
-  ],
-  [
-    /^\/feed\.atom$/,
-    async (_, { db, blog, settings }) => ({
-      status: 200,
-      type: 'application/atom+xml; charset=utf-8',
-      body: await atomFeed(db, blog, settings.publicUrl),
-      tags: ['lists'],
-    }),
-  ],
-  [
-    /^\/feed\.rss$/,
-    async (_, { db, blog, settings }) => ({
-      status: 200,
-      type: 'application/rss+xml; charset=utf-8',
-      body: await rssFeed(db, blog, settings.publicUrl),
-      tags: ['lists'],
-    }),
-  ],
-  [
-    /^\/feed\.json$/,
-    async (_, { db, blog, settings }) => ({
-      status: 200,
-      type: 'application/feed+json; charset=utf-8',
-      body: await jsonFeed(db, blog, settings.publicUrl),
-      tags: ['lists'],
-    }),
-  ],
-  [
-    /^\/sitemap\.xml$/,
-    async (_, { db, blog, settings }) => ({
-      status: 200,
-      type: 'application/xml; charset=utf-8',
-      body: await sitemap(db, blog, settings.publicUrl),
-      tags: ['lists'],
-    }),
-  ],
-  [
-    /^\/robots\.txt$/,
-    (_, { settings }) =>
-      Promise.resolve({
-        status: 200,
-        type: 'text/plain; charset=utf-8',
-        body: `User-agent: *\nDisallow: /desk\nDisallow: /api\n\nSitemap: ${settings.publicUrl}/sitemap.xml\n`,
-        tags: [],
-      }),
-  ],
-  [/^\/([a-z0-9]+(?:-[a-z0-9]+)*)$/, (found, context) => postPage(context, found[1]!)],
+  // A post may be called as a year is.
+  [/^\/(\d{4})$/, (found, context) => postPage(context, found[1]!, found[0])],
+  ...listRoutes,
+  [/^\/look\.css$/, (_, { blog }) => lookSheet(blog.look)],
+  [/^\/writers$/, (_, context) => writersPage(context)],
+  [/^\/archive$/, (_, context) => archivePage(context)],
+  [/^\/start$/, (_, context) => startPage(context)],
+  [/^\/search$/, (_, context) => searchPage(context, '')],
+  [/^\/s\/(\w{5})$/, (found, context) => shortAddress(context, found[1]!)],
+  [/^\/sitemap\.xml$/, (_, context) => sitemap(context)],
+  [/^\/robots\.txt$/, (_, { blog }) => robots(blog.home, blog.prefix)],
+  [new RegExp(`^/\\d{4}/\\d\\d/(${SLUG})$`), (found, context) => postPage(context, found[1]!, found[0])],
+  [new RegExp(`^/(${SLUG})$`), (found, context) => postPage(context, found[1]!, found[0])],
 ];
 
 /** Second addresses of one page lead to the first: a slash at the end, and page 1 by number. */
-const ALIASES: [RegExp, Moved][] = [
+const ALIASES: [RegExp, (found: Found) => string][] = [
   [/^(\/(?:.*[^/])?)\/+$/, (found) => found[1] || '/'],
-  [/^((?:\/(?:category|tag)\/[a-z0-9-]{1,80})?)\/page\/0*1$/, (found) => found[1] || '/'],
+  [/^((?:\/[a-z0-9-]{1,80}){0,2})\/page\/0*1$/, (found) => found[1] || '/'],
 ];
 
-/** The page at a path, or a 404 page; null when no blog is set up yet. */
-export async function pageAt(db: Reader, settings: Settings, path: string): Promise<Page | null> {
-  const blog = await readerBlog(db);
-  if (!blog) return null;
-  for (const [pattern, moved] of ALIASES) {
+export interface Asked {
+  /** Of the newsroom's blogs; without it the first. */
+  blogId?: number;
+  /** What is searched. */
+  query?: string;
+}
+
+/** The page at a path of a blog, or a 404 page; null when no blog is set up yet. */
+export async function pageAt(
+  db: Reader,
+  settings: Settings,
+  path: string,
+  { blogId, query }: Asked = {},
+): Promise<Page | null> {
+  const blog = await readerBlog(db, settings, blogId);
+  return blog && pageOf(await contextOf(db, blog, settings), path, query);
+}
+
+async function pageOf(context: Context, path: string, query?: string): Promise<Page> {
+  for (const [pattern, to] of ALIASES) {
     const found = pattern.exec(path);
     if (!found || path === '/') continue;
-    const page = await pageAt(db, settings, moved(found));
-    return page?.status === 200 ? movedTo(moved(found)) : page;
+    const page = await pageOf(context, to(found));
+    return page.status === 200 ? moved(`${context.blog.prefix}${to(found)}`) : page;
   }
+  if (path === '/search' && query !== undefined) return searchPage(context, query);
   for (const [pattern, route] of ROUTES) {
     const found = pattern.exec(path);
-    const page = found && (await route(found, { db, blog, settings }));
+    const page = found && (await route(found, context));
     if (page) return page;
   }
-  return {
-    status: 404,
-    type: HTML,
-    body: eta.render('missing', { ...helpers, blog, settings, title: 'Not here' }),
-    tags: [],
-  };
+  return missingPage(context, path);
 }
 
 /** A post for signed-in staff alone, at the address it would have for readers; null when there is none. */
-export async function staffPageAt(db: Reader, settings: Settings, path: string): Promise<Page | null> {
-  const slug = /^\/([a-z0-9]+(?:-[a-z0-9]+)*)$/.exec(path)?.[1];
-  const blog = slug === undefined ? null : await readerBlog(db);
-  const page = blog && (await postPage({ db, blog, settings }, slug!, 'staff'));
+export async function staffPageAt(
+  db: Reader,
+  settings: Settings,
+  path: string,
+  blogId?: number,
+): Promise<Page | null> {
+  const slug = new RegExp(`^(?:/\\d{4}/\\d\\d)?/(${SLUG})$`).exec(path)?.[1];
+  const blog = slug === undefined ? null : await readerBlog(db, settings, blogId);
+  const page = blog && (await postPage(await contextOf(db, blog, settings), slug!, null, 'staff'));
   return page?.status === 200 ? page : null;
+}
+
+/** A post as it will look to readers, whatever its stage. */
+export async function previewOf(db: Reader, settings: Settings, row: WholePostRow): Promise<string> {
+  const blog = (await readerBlog(db, settings, row.blog_id))!;
+  return previewPage(await contextOf(db, blog, settings), row);
 }
 
 /** What a reader is told after signing up for the letter. */
 export async function letterPage(
   db: Reader,
   settings: Settings,
+  blogId: number,
   heading: string,
   sentence: string,
 ): Promise<string> {
-  return eta.render('letter', {
-    ...helpers,
-    blog: (await readerBlog(db)) ?? { title: '', tagline: '', categories: [] },
-    settings,
-    title: heading,
-    heading,
-    sentence,
-    noindex: true,
-  });
+  const blog = (await readerBlog(db, settings, blogId))!;
+  const context = await contextOf(db, blog, settings);
+  return framed(context, 'letter', { title: heading, heading, sentence, noindex: true }).body;
 }
 
-async function sitemap(db: Reader, blog: ReaderBlog, base: string): Promise<string> {
-  const posts = await readable(db, blog.id)
+/** The front page, or the newest post, as a look would have it. */
+export async function tryPage(
+  db: Reader,
+  settings: Settings,
+  blogId: number,
+  { page, look }: { page: 'front' | 'post'; look: Look },
+): Promise<string> {
+  const blog = (await readerBlog(db, settings, blogId, look))!;
+  const context = { ...(await contextOf(db, blog, settings)), trying: true };
+  const [newest] = page === 'post' ? await readerPosts(db, blogId, { limit: 1 }) : [];
+  const shown = newest
+    ? await postPage(context, newest.slug, null)
+    : await listPage(context, frontListing(blog), 1);
+  return shown!.body;
+}
+
+const lookSheet = (look: Look): Page => ({
+  status: 200,
+  type: 'text/css; charset=utf-8',
+  body: lookCss(look),
+  tags: ['look'],
+});
+
+/** A few characters lead to a post for good, whatever becomes of its address. */
+async function shortAddress({ db, blog }: Context, code: string): Promise<Page | null> {
+  const id = idOfShortCode(code);
+  if (id === null) return null;
+  const post = await readable(db, blog.id)
+    .where('posts.id', id)
+    .first<{ slug: string; runLocal: string } | undefined>('posts.slug', 'posts.run_local as runLocal');
+  return post ? moved(pathIn(blog, post), [`post:${id}`, 'lists']) : null;
+}
+
+async function sitemap({ db, blog }: Context): Promise<Page> {
+  const rows = await readable(db, blog.id)
+    .where('posts.in_search', true)
     .orderByRaw('posts.run_at desc nulls last, posts.id desc')
     .limit(49_000)
-    .select<{ slug: string; updated_at: string }[]>('posts.slug', 'posts.updated_at');
-  return eta.render('sitemap', { base, posts });
+    .select<{ slug: string; runLocal: string; updated_at: string }[]>(
+      'posts.slug',
+      'posts.run_local as runLocal',
+      'posts.updated_at',
+    );
+  const origin = new URL(blog.home).origin;
+  const posts = rows.map((row) => ({ loc: `${origin}${pathIn(blog, row)}`, lastmod: row.updated_at }));
+  return {
+    status: 200,
+    type: 'application/xml; charset=utf-8',
+    body: eta.render('sitemap', { home: blog.home, posts }),
+    tags: ['lists'],
+  };
 }
+
+const robots = (home: string, prefix: string): Page => ({
+  status: 200,
+  type: 'text/plain; charset=utf-8',
+  body:
+    `User-agent: *\nDisallow: /desk\nDisallow: /api\nDisallow: ${prefix}/search\n\n` +
+    `Sitemap: ${home}/sitemap.xml\n`,
+  tags: [],
+});

@@ -1,101 +1,114 @@
 import { isLater, type Access, type FormatField } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import { planRelating } from '../jobs/queue.js';
 import type { WholePostRow } from '../posts/store.js';
-import type { Settings } from '../settings.js';
-import type { Page } from './cache.js';
-import {
-  readable,
-  readerBlog,
-  readerPosts,
-  renderPosts,
-  type ReaderBlog,
-  type ReaderPost,
-  type RenderedPost,
-} from './readers.js';
-import { HTML, eta, helpers } from './templates.js';
+import { moved, type Page } from './cache.js';
+import { framed, type Context } from './context.js';
+import { asScript, originOf, schemaPost } from './linked-data.js';
+import { pathIn } from './reader-blog.js';
+import { readable } from './readable.js';
+import { readerPosts, renderPosts, type ReaderPost, type RenderedPost } from './readers.js';
+import { relatedTitles, type TitleLink } from './titles.js';
 
+/** Related posts under a post. */
+const RELATED = 4;
+
+/**
+ * The post that has a slug, at its address; an address of the blog's other build, or of before, leads to it for
+ * good. Without `path`, whatever the address.
+ */
 export async function postPage(
-  { db, blog, settings }: { db: Reader; blog: ReaderBlog; settings: Settings },
+  context: Context,
   slug: string,
+  path: string | null,
   audience: Access = 'everyone',
 ): Promise<Page | null> {
+  const { db, blog } = context;
   const [post] = await readerPosts(db, blog.id, { limit: 1, slug, audience });
-  if (!post) return movedPage(db, blog, slug);
-  const neighbour = (comparison: '<' | '>', order: 'asc' | 'desc') =>
-    readable(db, blog.id)
+  if (!post) return movedPage(context, slug);
+  const own = pathIn(blog, post);
+  if (path !== null && own !== `${blog.prefix}${path}`) return moved(own, [`post:${post.id}`, 'lists']);
+  const neighbour = async (comparison: '<' | '>', order: 'asc' | 'desc'): Promise<TitleLink | null> => {
+    const row = await readable(db, blog.id)
       .whereRaw(`(posts.run_at, posts.id) ${comparison} (?::timestamptz, ?)`, [post.runAt, post.id])
       .orderByRaw(
         order === 'asc'
           ? 'posts.run_at asc nulls first, posts.id asc'
           : 'posts.run_at desc nulls last, posts.id desc',
       )
-      .first<{ title: string; slug: string } | undefined>('posts.title', 'posts.slug');
-  const [rendered] = await renderPosts(db, [post], 'whole');
-  const modified = isLater(post.updatedAt, post.runAt) ? post.updatedAt : post.runAt;
-  const body = eta.render('post', {
-    ...helpers,
-    blog,
-    settings,
-    post: rendered,
-    modified,
-    linkedData: linkedData(blog, rendered!, settings.publicUrl, modified),
-    title: post.searchTitle || post.title,
+      .first<{ title: string; slug: string; runLocal: string } | undefined>(
+        'posts.title',
+        'posts.slug',
+        'posts.run_local as runLocal',
+      );
+    return row ? { label: row.title, href: pathIn(blog, row), note: '' } : null;
+  };
+  // Of a large archive a post is compared with the others once somebody reads it.
+  if (post.relatedVersion === null) await planRelating(db, [post.id]);
+  const [rendered] = await renderPosts(db, blog, [post], 'whole');
+  return framePost(context, rendered!, {
     newer: await neighbour('>', 'asc'),
     older: await neighbour('<', 'desc'),
-    preview: false,
-    noindex: audience !== 'everyone',
+    related: await relatedTitles(db, blog, post.id, RELATED),
+    noindex: audience !== 'everyone' || !post.inSearch,
   });
-  return { status: 200, type: HTML, body, tags: [`post:${post.id}`, 'lists'] };
 }
 
-/**
- * A post as search engines read it: a BlogPosting of schema.org in JSON-LD. Written so that nothing in it can
- * end the element it stands in (HTML, section 4.12.1.3).
- */
-function linkedData(blog: ReaderBlog, post: RenderedPost, base: string, modified: string): string {
-  const url = `${base}/${post.slug}`;
-  return JSON.stringify({
-    '@context': 'https://schema.org',
-    '@type': 'BlogPosting',
-    '@id': url,
+interface Around {
+  newer: TitleLink | null;
+  older: TitleLink | null;
+  related: TitleLink[];
+  noindex: boolean;
+}
+
+function framePost(context: Context, post: RenderedPost, around: Around, preview = false): Page {
+  const { blog } = context;
+  const modified = isLater(post.updatedAt, post.runAt) ? post.updatedAt : post.runAt;
+  const url = `${originOf(blog.home)}${post.path}`;
+  return framed(context, 'post', {
+    ...around,
+    post,
+    modified,
+    shortUrl: `${originOf(blog.home)}${post.shortPath}`,
     url,
-    mainEntityOfPage: url,
-    headline: post.title,
-    ...(post.excerpt ? { description: post.excerpt } : {}),
-    ...(post.shareSrc ? { image: `${base}${post.shareSrc}` } : {}),
-    datePublished: post.runAt,
-    dateModified: modified,
-    wordCount: post.words,
-    inLanguage: 'en',
-    author: [post.byline, ...post.coauthors].map((name) => ({ '@type': 'Person', name })),
-    ...(post.category ? { articleSection: post.category } : {}),
-    ...(post.tags.length > 0 ? { keywords: post.tags.map((t) => t.name) } : {}),
-    isPartOf: { '@type': 'Blog', name: blog.title, url: `${base}/` },
-    publisher: { '@type': 'Organization', name: blog.title, url: `${base}/` },
-  }).replaceAll('<', '\\u003c');
+    share: {
+      title: post.title,
+      description: post.excerpt,
+      image: post.shareSrc && `${originOf(blog.home)}${blog.root}${post.shareSrc}`,
+      published: post.runAt,
+      modified,
+    },
+    linkedData: preview ? null : asScript(schemaPost(blog, post, url, modified)),
+    title: post.searchTitle || post.title,
+    description: post.searchDescription || post.excerpt || undefined,
+    canonical: preview ? undefined : url,
+    preview,
+    tags: [`post:${post.id}`, 'lists'],
+  });
 }
 
 /** An address that a post once had leads to where it is now, for good. */
-async function movedPage(db: Reader, blog: ReaderBlog, slug: string): Promise<Page | null> {
+async function movedPage({ db, blog }: Context, slug: string): Promise<Page | null> {
   const post = await readable(db, blog.id)
     .join('old_slugs as o', 'o.post_id', 'posts.id')
     .where({ 'o.blog_id': blog.id, 'o.slug': slug })
-    .first<{ id: number; slug: string } | undefined>('posts.id', 'posts.slug');
-  return post
-    ? {
-        status: 301,
-        type: HTML,
-        body: `<p>This post is at <a href="/${post.slug}">/${post.slug}</a> now.</p>`,
-        tags: [`post:${post.id}`, 'lists'],
-        location: `/${post.slug}`,
-      }
-    : null;
+    .first<{ id: number; slug: string; runLocal: string } | undefined>(
+      'posts.id',
+      'posts.slug',
+      'posts.run_local as runLocal',
+    );
+  return post ? moved(pathIn(blog, post), [`post:${post.id}`, 'lists']) : null;
 }
 
 /** A post as it will look to readers, whatever its stage. */
-export async function previewPage(db: Reader, settings: Settings, row: WholePostRow): Promise<string> {
-  const blog = (await readerBlog(db))!;
-  const names = await db('people').whereIn('id', row.coauthor_ids).orderBy('name').pluck<string[]>('name');
+export async function previewPage(context: Context, row: WholePostRow): Promise<string> {
+  const { db, blog } = context;
+  const writers = await db('people as p')
+    .leftJoin('memberships as m', (on) =>
+      on.on('m.person_id', 'p.id').andOnVal('m.blog_id', '=', row.blog_id),
+    )
+    .whereIn('p.id', [...row.coauthor_ids, ...(row.byline_id === null ? [] : [row.byline_id])])
+    .orderByRaw('p.id <> ?, p.name', [row.byline_id ?? 0])
+    .select<ReaderPost['writers']>('p.name', 'm.slug');
   const category =
     row.category_id === null
       ? undefined
@@ -122,8 +135,7 @@ export async function previewPage(db: Reader, settings: Settings, row: WholePost
     runAt: row.run_at ?? now,
     runLocal: row.run_local ?? now.slice(0, 19),
     updatedAt: row.updated_at,
-    byline: row.byline_name ?? 'nobody yet',
-    coauthors: names,
+    writers: row.byline_id === null ? [{ name: 'nobody yet', slug: null }, ...writers] : writers,
     category: category?.name ?? null,
     categorySlug: category?.slug ?? null,
     hue: category?.hue ?? null,
@@ -137,6 +149,8 @@ export async function previewPage(db: Reader, settings: Settings, row: WholePost
     titleLinks: row.title_links,
     place: row.place,
     shareMedia: row.share_media_id,
+    inSearch: row.in_search,
+    relatedVersion: null,
     formatValues: row.format_values,
     formatFields: format?.fields ?? null,
     secondCategory: second?.name ?? null,
@@ -146,16 +160,7 @@ export async function previewPage(db: Reader, settings: Settings, row: WholePost
       .orderBy('name')
       .select<{ name: string; slug: string }[]>('name', 'slug'),
   };
-  const [rendered] = await renderPosts(db, [post], 'whole');
-  return eta.render('post', {
-    ...helpers,
-    blog,
-    settings,
-    post: rendered,
-    title: post.title,
-    newer: null,
-    older: null,
-    preview: true,
-    noindex: true,
-  });
+  const [rendered] = await renderPosts(db, blog, [post], 'whole');
+  const around = { newer: null, older: null, related: [], noindex: true };
+  return framePost(context, rendered!, around, true).body;
 }

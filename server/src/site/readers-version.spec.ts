@@ -178,7 +178,7 @@ describe('a published post that is worked on', () => {
           ? ['coauthor_ids']
           : columnsOf(f as (typeof COLUMN_FIELDS)[number]).map(([name]) => name),
     );
-    const own = ['post_id', 'blog_id', 'version', 'updated_at', 'media_ids', 'file_ids'];
+    const own = ['post_id', 'blog_id', 'version', 'updated_at', 'media_ids', 'file_ids', 'search'];
     expect(Object.keys(columns).sort()).toEqual([...wanted, ...own].sort());
   });
 });

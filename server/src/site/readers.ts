@@ -2,8 +2,11 @@ import {
   withHome,
   aboveFold,
   bodyHtml,
+  contentsHtml,
   fileIds,
   pictureIds,
+  postPath,
+  shortCode,
   type Access,
   type BodyNode,
   type FormatField,
@@ -14,6 +17,8 @@ import {
 import type { Reader } from '../db/connect.js';
 import { fileSources } from '../media/files.js';
 import { mediaSrc, pictureSources } from '../media/sizes.js';
+import { readable } from './readable.js';
+import { pathIn, type ReaderBlog } from './reader-blog.js';
 
 /** A published post as readers' pages need it. */
 export interface ReaderPost {
@@ -25,8 +30,8 @@ export interface ReaderPost {
   runAt: string;
   runLocal: string;
   updatedAt: string;
-  byline: string;
-  coauthors: string[];
+  /** Its byline, then its co-authors; each with the address of their own page. */
+  writers: { name: string; slug: string | null }[];
   category: string | null;
   categorySlug: string | null;
   hue: number | null;
@@ -45,31 +50,9 @@ export interface ReaderPost {
   tags: { name: string; slug: string }[];
   secondCategory: string | null;
   secondCategorySlug: string | null;
-}
-
-export interface ReaderBlog {
-  id: number;
-  title: string;
-  tagline: string;
-  zone: string;
-  categories: { name: string; slug: string; hue: number }[];
-}
-
-export const PAGE_LENGTH = 10;
-
-/** The blog that readers see at this address; one for now. Null before the newsroom is set up. */
-export async function readerBlog(db: Reader): Promise<ReaderBlog | null> {
-  const blog = await db('blogs')
-    .orderBy('id')
-    .first<Omit<ReaderBlog, 'categories'> | undefined>('id', 'title', 'tagline', 'zone');
-  if (!blog) return null;
-  return {
-    ...blog,
-    categories: await db('categories')
-      .where({ blog_id: blog.id })
-      .orderBy('id')
-      .select('name', 'slug', 'hue'),
-  };
+  inSearch: boolean;
+  /** The version with which it was compared with other posts; null: never. */
+  relatedVersion: number | null;
 }
 
 const COLUMNS = [
@@ -81,7 +64,6 @@ const COLUMNS = [
   'posts.run_at as runAt',
   'posts.run_local as runLocal',
   'posts.updated_at as updatedAt',
-  'by.name as byline',
   'c.name as category',
   'c.slug as categorySlug',
   'c.hue',
@@ -99,17 +81,23 @@ const COLUMNS = [
   'posts.format_values as formatValues',
   'c2.name as secondCategory',
   'c2.slug as secondCategorySlug',
+  'posts.in_search as inSearch',
+  'posts.related_version as relatedVersion',
 ];
 
-/**
- * Posts as readers see them, those that may be read: by everyone, the one predicate that pages, feeds and sitemap share; or by signed-in
- * staff.
- */
-export function readable(db: Reader, blogId: number, audience: Access = 'everyone') {
-  return db('readers_posts as posts')
-    .where({ 'posts.blog_id': blogId, 'posts.stage': 'published' } as Record<string, unknown>)
-    .whereIn('posts.access', audience === 'staff' ? ['everyone', 'staff'] : ['everyone']);
-}
+/** Held on top today, by the blog's own day. */
+export const IN_SPOTLIGHT = `
+    (
+      now() at time zone(
+        select
+          zone
+        from
+          blogs
+        where
+          id = posts.blog_id
+      )
+    )::date between posts.spotlight_from and posts.spotlight_until
+`;
 
 export async function readerPosts(
   db: Reader,
@@ -121,11 +109,15 @@ export async function readerPosts(
     tagId?: number;
     slug?: string;
     spotlit?: boolean;
+    writerId?: number;
+    /** Wall times of the blog: from the first on, before the second. */
+    from?: string;
+    before?: string;
+    ids?: readonly number[];
     audience?: Access;
   },
 ): Promise<ReaderPost[]> {
   const rows = readable(db, blogId, options.audience)
-    .join('people as by', 'by.id', 'posts.byline_id')
     .leftJoin('categories as c', 'c.id', 'posts.category_id')
     .leftJoin('categories as c2', 'c2.id', 'posts.second_category_id')
     .leftJoin('formats as f', 'f.id', 'posts.format_id')
@@ -137,16 +129,22 @@ export async function readerPosts(
       ...COLUMNS,
       db.raw(
         `
-          array(
+          (
             select
-              p.name
+              json_agg(
+                json_build_object('name', p.name, 'slug', m.slug)
+                order by
+                  p.id <> posts.byline_id,
+                  p.name
+              )
             from
               people p
+              left join memberships m on m.person_id = p.id
+              and m.blog_id = posts.blog_id
             where
-              p.id = any (posts.coauthor_ids)
-            order by
-              p.name
-          ) as coauthors
+              p.id = posts.byline_id
+              or p.id = any (posts.coauthor_ids)
+          ) as writers
         `,
       ),
       db.raw(
@@ -186,6 +184,34 @@ export async function readerPosts(
           q.whereNotNull('posts.readers_version').whereRaw('? = any (posts.tag_ids)', [options.tagId!]),
         ),
     );
+  if (options.writerId !== undefined)
+    void rows.where((w) =>
+      w
+        .where('posts.byline_id', options.writerId!)
+        .orWhere((q) =>
+          q
+            .whereNull('posts.readers_version')
+            .whereIn(
+              'posts.id',
+              db('post_coauthors').where({ person_id: options.writerId! }).select('post_id'),
+            ),
+        )
+        .orWhere((q) =>
+          q
+            .whereNotNull('posts.readers_version')
+            .whereRaw('? = any (posts.coauthor_ids)', [options.writerId!]),
+        ),
+    );
+  if (options.from !== undefined && options.before !== undefined)
+    void rows
+      .where('posts.run_local', '>=', options.from)
+      .where('posts.run_local', '<', options.before)
+      // By the index of instants, which lie within a day of the wall times of any zone.
+      .whereRaw(`posts.run_at between ?::timestamp - interval '1 day' and ?::timestamp + interval '1 day'`, [
+        options.from,
+        options.before,
+      ]);
+  if (options.ids) void rows.whereIn('posts.id', options.ids);
   // By the indexes of both, since an address that readers see may be on either.
   if (options.slug)
     void rows
@@ -195,26 +221,17 @@ export async function readerPosts(
           'select post_id from readers_versions where blog_id = ? and slug = ?)',
         [blogId, options.slug, blogId, options.slug],
       );
-  if (options.spotlit)
-    void rows.whereRaw(
-      `
-        (
-          now() at time zone(
-            select
-              zone
-            from
-              blogs
-            where
-              id = posts.blog_id
-          )
-        )::date between posts.spotlight_from and posts.spotlight_until
-      `,
-    );
+  if (options.spotlit) void rows.whereRaw(IN_SPOTLIGHT);
   return rows as unknown as Promise<ReaderPost[]>;
 }
 
 export interface RenderedPost extends Omit<ReaderPost, 'body'> {
+  /** Where it stands, and a shorter way there. */
+  path: string;
+  shortPath: string;
   html: string;
+  /** A table of contents, where the text is long enough for one. */
+  contents: string;
   folded: boolean;
   lead: PictureSource | null;
   /** A picture cut for cards that share the post. */
@@ -222,9 +239,6 @@ export interface RenderedPost extends Omit<ReaderPost, 'body'> {
   /** Filled fields of its format, by name. */
   facts: { label: string; kind: FormatField['kind']; value: FormatValue }[];
 }
-
-/** Where a sign-up for the letter is sent. */
-const SIGN_UP = '/letter';
 
 function factsOf(fields: readonly FormatField[] | null, values: FormatValues): RenderedPost['facts'] {
   return (fields ?? []).flatMap(({ key, label, kind }) => {
@@ -235,13 +249,19 @@ function factsOf(fields: readonly FormatField[] | null, values: FormatValues): R
   });
 }
 
-/** Posts with their HTML: whole, or to the fold line. */
+/**
+ * Posts with their HTML: whole, or to the fold line. With `whole addresses` for readers elsewhere, as in feeds.
+ */
 export async function renderPosts(
   db: Reader,
+  blog: ReaderBlog,
   posts: readonly ReaderPost[],
-  part: 'whole' | 'to the fold',
-  base = '',
+  part: 'whole' | 'to the fold' | 'whole, for elsewhere',
 ): Promise<RenderedPost[]> {
+  const elsewhere = part === 'whole, for elsewhere';
+  const whole = part !== 'to the fold';
+  const origin = elsewhere ? blog.home.slice(0, -blog.prefix.length || undefined) : '';
+  const base = `${origin}${blog.root}`;
   const sources = await pictureSources(
     db,
     posts.flatMap((p) => [...pictureIds(p.body), ...(p.leadMedia ? [p.leadMedia] : [])]),
@@ -253,14 +273,24 @@ export async function renderPosts(
     base,
   );
   return posts.map(({ body, ...post }) => {
-    const cut = part === 'whole' ? { body, folded: false } : aboveFold(body);
+    const cut = whole ? { body, folded: false } : aboveFold(body);
+    const path = pathIn(blog, post);
+    const shown = elsewhere
+      ? withHome(cut.body, blog.home, `${blog.home}${postPath(blog.settings.addressPattern, post)}`)
+      : blog.prefix === ''
+        ? cut.body
+        : withHome(cut.body, blog.prefix, '');
     return {
       ...post,
-      html: bodyHtml(base === '' ? cut.body : withHome(cut.body, base, post.slug), sources, {
+      path,
+      shortPath: `${blog.prefix}/s/${shortCode(post.id)}`,
+      html: bodyHtml(shown, sources, {
         headingIds: part === 'whole',
         files,
-        signUpAction: part === 'whole' ? `${SIGN_UP}?post=${post.id}` : undefined,
+        signUpAction:
+          part === 'whole' && blog.settings.letter ? `${blog.prefix}/letter?post=${post.id}` : undefined,
       }),
+      contents: part === 'whole' ? contentsHtml(body) : '',
       folded: cut.folded,
       lead: (post.leadMedia && sources(post.leadMedia)) || null,
       shareSrc:

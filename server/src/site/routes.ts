@@ -1,5 +1,7 @@
 import type { Handlers } from '../http/handlers.js';
 import { letterCsv } from './letter.js';
+import { tryPage } from './pages.js';
+import { applyLook, changeSite, siteView } from './site-view.js';
 import { addCategory, changeBlog, changeCategory } from './blog.js';
 
 export const siteHandlers: Handlers = {
@@ -12,6 +14,12 @@ export const siteHandlers: Handlers = {
       .send(await letterCsv(trx, person.blogId));
     return undefined as never;
   },
+  'site.see': ({ trx, person, services }) => siteView(trx, person, services.settings),
+  'site.change': ({ trx, person, body, services }) => changeSite(trx, person, body, services.settings),
+  'site.look': ({ trx, person, body, services }) => applyLook(trx, person, body, services.settings),
+  'site.try': async ({ trx, person, body, services }) => ({
+    html: await tryPage(trx, services.settings, person.blogId, body),
+  }),
   'blog.change': ({ trx, person, body }) => changeBlog(trx, person, body),
   'categories.add': ({ trx, person, body }) => addCategory(trx, person, body),
   'categories.change': ({ trx, person, id, body }) => changeCategory(trx, person, id, body),

@@ -6,35 +6,45 @@ import type { CurrentPerson } from '../http/current-person.js';
 import { log } from '../log.js';
 import type { Services } from '../http/services.js';
 import type { Notifier } from '../live/live.js';
-import type { PageCache } from './cache.js';
 import type { ReadCounter } from './reads.js';
-import { SECURITY, type KeptPage, type Page } from './cache.js';
+import { PageCache, SECURITY, type KeptPage, type Page } from './cache.js';
 import { sendPage } from './answer.js';
+import { RateLimiterMemory } from 'rate-limiter-flexible';
 import { pageAt, staffPageAt } from './pages.js';
+import type { Places } from './places.js';
+import { plainQuery } from './search.js';
 
 const READ = 'GET, HEAD';
 /** What is only ever read, beside the readers' pages. */
 const ONLY_READ = /^\/(?:desk|media|files|assets|calendar|outlets|healthz|readyz)(?:\/|$)/;
 
 /** The last word on a request: 405 with what is allowed where only the method is wrong, else 404. */
-export function nothingHere({ db, settings, pages }: Services & { pages: PageCache }): RequestHandler {
+export function nothingHere({
+  db,
+  settings,
+  pages,
+  places,
+}: Services & { pages: PageCache; places: Places }): RequestHandler {
+  const statusOf = async (host: string | undefined, path: string): Promise<number> => {
+    const at = await places.find(host, path);
+    if (!at) return NOT_SET_UP.status;
+    const make = async () => (await pageAt(db, settings, at.path, { blogId: at.place.id })) ?? NOT_SET_UP;
+    return (await pages.get(keyOf(at.place.id, at.path), Date.now(), make)).status;
+  };
   return async (req, res) => {
     const readable =
       req.method !== 'GET' &&
       req.method !== 'HEAD' &&
-      (ONLY_READ.test(req.path) ||
-        (
-          await pages.get(
-            req.path,
-            Date.now(),
-            async () => (await pageAt(db, settings, req.path)) ?? NOT_SET_UP,
-          )
-        ).status === 200);
+      (ONLY_READ.test(req.path) || (await statusOf(req.headers.host, req.path)) === 200);
     if (readable)
       res.status(405).set('Allow', READ).type('text').send('This address can only be read: GET or HEAD.');
     else res.status(404).type('text').send('There is nothing at this address.');
   };
 }
+
+const TOO_MANY_SEARCHES = 'That were many searches in a minute. Please try again in a moment.';
+const queryOf = (req: Request): string =>
+  new URLSearchParams(req.url.slice(pathOf(req.url).length)).get('q') ?? '';
 
 const NOT_SET_UP: Page = {
   status: 503,
@@ -51,6 +61,13 @@ const pathOf = (url: string): string => {
   return query < 0 ? url : url.slice(0, query);
 };
 
+/** Pages are kept by blog and path: nothing else that a request says is part of the key, so none can poison another. */
+const keyOf = (blogId: number, path: string): string => `${blogId}${path}`;
+/** Searches that are kept; on shelves of their own, so that questions never push pages out. */
+const MAX_SEARCH_BYTES = 4 * 1024 * 1024;
+/** Searches of one address in a minute; more is a machine. */
+const MAX_SEARCHES = 60;
+
 export interface ReadersSide {
   /** Answers at once with a page that is kept, before anything else looks at the request. False when there is none. */
   answerKept(req: IncomingMessage, res: ServerResponse): boolean;
@@ -62,17 +79,21 @@ export interface ReadersSide {
  * last notification.
  */
 export function readersSide(
-  services: Services & { live: Notifier; pages: PageCache; reads: ReadCounter },
+  services: Services & { live: Notifier; pages: PageCache; places: Places; reads: ReadCounter },
   staff: readonly RequestHandler[],
 ): ReadersSide {
-  const { db, settings, pages, live, reads } = services;
+  const { db, settings, pages, places, live, reads } = services;
+  const searches = new PageCache({ maxBytes: MAX_SEARCH_BYTES, lifeMs: 60_000 });
+  const limiter = new RateLimiterMemory({ points: MAX_SEARCHES, duration: 60 });
   live.onEvent((event) => {
+    if (event === 'gap' || event.kind === 'blog') void places.refresh();
+    searches.forget();
     if (event === 'gap' || event.kind === 'blog' || event.kind === 'people' || event.kind === 'batch')
       pages.forget();
     else if (event.kind === 'release') pages.forget(['lists', `post:${event.postId}`]);
   });
 
-  const askStaff = (req: Request, res: Response, missing: KeptPage): void => {
+  const askStaff = (req: Request, res: Response, missing: KeptPage, path: string, blogId: number): void => {
     const [session, authenticate] = staff;
     const fail = (error: unknown) => {
       log.error({ err: error, path: req.path }, 'staff page');
@@ -81,7 +102,9 @@ export function readersSide(
     const answer = async () => {
       const person = res.locals['person'] as CurrentPerson | null;
       const page =
-        person && roleMay(person.role, 'enterNewsroom') ? await staffPageAt(db, settings, req.path) : null;
+        person && roleMay(person.role, 'enterNewsroom')
+          ? await staffPageAt(db, settings, path, blogId)
+          : null;
       if (!page) return sendPage(req, res, missing);
       res
         .set({ ...SECURITY, 'Content-Type': page.type, 'Cache-Control': 'private, no-store' })
@@ -105,37 +128,61 @@ export function readersSide(
     sendPage(req, res, page);
   };
 
+  const unreachable = (res: Response, path: string, error: unknown): void => {
+    log.error({ err: error, path }, 'reader page');
+    if (!res.headersSent)
+      res.status(503).type('text').send('The blog cannot be reached just now. Please try again in a moment.');
+  };
+
+  const answer = async (req: Request, res: Response, whole: string): Promise<void> => {
+    const at = await places.find(req.headers.host, whole);
+    if (!at) {
+      res.status(NOT_SET_UP.status).type('text').send(NOT_SET_UP.body);
+      return;
+    }
+    const { place, path } = at;
+    const query = path === '/search' ? plainQuery(queryOf(req)) : '';
+    const make = (asked?: string) => async () =>
+      (await pageAt(db, settings, path, { blogId: place.id, query: asked })) ?? NOT_SET_UP;
+    if (query !== '') {
+      const key = `${place.id}?${query}`;
+      if (!searches.peek(key, Date.now())) {
+        try {
+          await limiter.consume(req.ip ?? '');
+        } catch {
+          res.status(429).set('Retry-After', '60').type('text').send(TOO_MANY_SEARCHES);
+          return;
+        }
+      }
+      sendPage(req, res, await searches.get(key, Date.now(), make(query)));
+      return;
+    }
+    const page = await pages.get(keyOf(place.id, path), Date.now(), make());
+    // What nobody may read is perhaps for staff: only who brings a session is asked.
+    if (page.status === 404 && req.headers.cookie?.includes(`${SESSION_COOKIE}=`))
+      askStaff(req, res, page, path, place.id);
+    else sendRead(req, res, page);
+  };
+
   const handler: RequestHandler = (req, res, next) => {
     const path = pathOf(req.url);
     if ((req.method !== 'GET' && req.method !== 'HEAD') || ELSEWHERE.test(path)) return next();
-    const send = (page: KeptPage) => {
-      // What nobody may read is perhaps for staff: only who brings a session is asked.
-      if (page.status === 404 && req.headers.cookie?.includes(`${SESSION_COOKIE}=`)) askStaff(req, res, page);
-      else sendRead(req, res, page);
-    };
     if (path.length > 200) {
       res.status(404).type('text').send('There is nothing at this address.');
       return;
     }
-    pages
-      .get(path, Date.now(), async () => {
-        return (await pageAt(db, settings, path)) ?? NOT_SET_UP;
-      })
-      .then(send)
-      .catch((error: unknown) => {
-        log.error({ err: error, path }, 'reader page');
-        if (!res.headersSent)
-          res
-            .status(503)
-            .type('text')
-            .send('The blog cannot be reached just now. Please try again in a moment.');
-      });
+    answer(req, res, path).catch((error: unknown) => unreachable(res, path, error));
   };
 
   return {
     answerKept: (req, res) => {
       if (req.method !== 'GET' && req.method !== 'HEAD') return false;
-      const page = pages.peek(pathOf(req.url ?? ''), Date.now());
+      const url = req.url ?? '';
+      const whole = pathOf(url);
+      const at = places.at(req.headers.host, whole);
+      // A search is not kept by its path.
+      if (!at || (whole !== url && at.path === '/search')) return false;
+      const page = pages.peek(keyOf(at.place.id, at.path), Date.now());
       if (!page) return false;
       sendRead(req, res, page);
       return true;

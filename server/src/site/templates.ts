@@ -1,7 +1,17 @@
 import { fileURLToPath } from 'node:url';
 import { Eta } from 'eta';
-import type { Page } from './cache.js';
-import { pictureHtml, readingMinutes, formatDate } from '@keyroster/core';
+import {
+  LOOKS,
+  escapeHtml,
+  formatDate,
+  formatList,
+  lookCss,
+  pictureHtml,
+  readingMinutes,
+  type LookTokens,
+} from '@keyroster/core';
+import type { ReaderBlog } from './reader-blog.js';
+import type { RenderedPost } from './readers.js';
 
 export const eta = new Eta({
   views: fileURLToPath(new URL('../../templates', import.meta.url)),
@@ -11,17 +21,62 @@ export const eta = new Eta({
 
 export const HTML = 'text/html; charset=utf-8';
 
+const longDate = (local: string) => `${formatDate(local)} ${local.slice(0, 4)}`;
+
+/** One thing that is told of a post, in the order of the registry of facts. */
+interface Told {
+  kind: string;
+  text?: string;
+  before?: string;
+  datetime?: string;
+  links?: { label: string; href: string }[];
+}
+
+/** What the look tells of a post beside title and text. */
+function told(blog: ReaderBlog, post: RenderedPost, minutes: number, modified?: string): Told[] {
+  const categories = [
+    { label: post.category, slug: post.categorySlug },
+    { label: post.secondCategory, slug: post.secondCategorySlug },
+  ].flatMap(({ label, slug }) =>
+    label === null ? [] : [{ label, href: `${blog.prefix}/category/${slug}` }],
+  );
+  const updated = modified !== undefined && modified.slice(0, 10) > post.runAt.slice(0, 10) ? modified : null;
+  const facts: Record<Look['facts'][number], Told | null> = {
+    byline: { kind: 'byline' },
+    date: { kind: 'date', before: '', datetime: post.runAt, text: longDate(post.runLocal) },
+    updated: updated
+      ? { kind: 'updated', before: 'updated ', datetime: updated, text: longDate(updated) }
+      : null,
+    category: categories.length > 0 ? { kind: 'category', links: categories } : null,
+    'reading time': minutes > 0 ? { kind: 'reading time', text: `${minutes} min` } : null,
+    place: post.place ? { kind: 'place', text: post.place } : null,
+  };
+  return blog.look.facts.flatMap((fact) => facts[fact] ?? []);
+}
+type Look = ReaderBlog['look'];
+
+/** Writers as links to their own pages, as a sentence lists them. */
+const writersHtml = (blog: ReaderBlog, writers: RenderedPost['writers']): string =>
+  formatList(
+    writers.map(({ name, slug }) =>
+      slug === null
+        ? escapeHtml(name)
+        : `<a rel="author" href="${blog.prefix}/writer/${slug}">${escapeHtml(name)}</a>`,
+    ),
+  );
+
+/** A path of the blog where it stands; a whole address as it is. */
+const within = (blog: ReaderBlog, href: string): string =>
+  href.startsWith('/') ? `${blog.prefix}${href}` : href;
+
 export const helpers = {
   pictureHtml,
-  formatDate: (local: string) => `${formatDate(local)} ${local.slice(0, 4)}`,
+  formatDate: longDate,
   readingMinutes,
+  names: formatList,
+  lookCss,
+  tokens: (blog: ReaderBlog): LookTokens => LOOKS[blog.look.look],
+  told,
+  writersHtml,
+  within,
 };
-
-/** A page that says, for good, where another one is. */
-export const movedTo = (location: string): Page => ({
-  status: 301,
-  type: HTML,
-  body: `<p>This page is at <a href="${location}">${location}</a> now.</p>`,
-  tags: ['lists'],
-  location,
-});

@@ -12,6 +12,7 @@ const batch = (parts: object = {}): BatchPreview =>
     state: 'previewed',
     sentence: 'Byline becomes Isla Nettle',
     counts: { changes: 2, same: 0, refused: 0, left: 0 },
+    chores: 0,
     done: 0,
     error: '',
     reverts: null,

@@ -162,7 +162,10 @@ export class BatchService {
       batch = await lastValueFrom(going, { defaultValue: batch });
       this.running.set(null);
       if (batch.state === 'failed') this.error.set(batch.error);
-      else this.done.set(`${batch.sentence}: done in ${formatCount(batch.counts.changes, 'post')}.`);
+      else {
+        const chores = batch.chores > 0 ? ` and ${formatCount(batch.chores, 'chore')}` : '';
+        this.done.set(`${batch.sentence}: done in ${formatCount(batch.counts.changes, 'post')}${chores}.`);
+      }
       await this.learnLog();
     });
     this.running.set(null);

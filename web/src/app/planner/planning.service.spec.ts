@@ -138,6 +138,21 @@ describe('a plan that is proposed', () => {
     expect(QuietWorker.made.slice(0, -1).every((w) => w.ended)).toBe(true);
   });
 
+  it('remembers what was pinned when the page is loaded anew, and for another plan it does not', async () => {
+    sessionStorage.clear();
+    await open();
+    planning.pin(placing(5), true);
+    TestBed.resetTestingModule();
+    await open();
+    expect(planning.wishes().pinned).toEqual([placing(5)]);
+    expect(worker().asked!.wishes.pinned).toEqual([placing(5)]);
+    const asked = planning.ask({ ...task, to: '2026-12-27' });
+    await answer((r) => r.flush(facts), '/api/plan');
+    await asked;
+    expect(planning.wishes().pinned).toEqual([]);
+    sessionStorage.clear();
+  });
+
   it('is accepted without what is not ticked', async () => {
     await open();
     worker().tell({ found: found(placing(5), placing(6, '1|2026-12-14')), done: true });

@@ -22,7 +22,23 @@ const LOOK_MS = 10_000;
 /** Misfits that a question names. */
 const MAX_NAMED = 3;
 
+/** Where a plan’s wishes are kept while this tab is open. */
+const KEY = 'plan wishes';
+
 const sameTask = (a: PlanTask | null, b: PlanTask | null) => JSON.stringify(a) === JSON.stringify(b);
+
+interface Kept {
+  task: PlanTask;
+  wishes: Wishes;
+}
+
+/** What was pinned and left out for this very plan before the page was loaded anew. */
+function keptWishes(task: PlanTask): Wishes {
+  const text = sessionStorage.getItem(KEY);
+  if (text === null) return NO_WISHES;
+  const kept = JSON.parse(text) as Kept;
+  return sameTask(kept.task, task) ? kept.wishes : NO_WISHES;
+}
 
 /** A plan that is proposed: asked for, drawn as a draft, pinned in parts, accepted in parts. */
 @Injectable()
@@ -92,9 +108,9 @@ export class PlanningService {
     });
   }
 
-  /** Asks for a plan; what was pinned for another one is forgotten. Null puts the plan away. */
+  /** Asks for a plan; what was pinned for another one is not for this one. Null puts the plan away. */
   async ask(task: PlanTask | null): Promise<void> {
-    if (!sameTask(task, this.task())) this.wishes.set(NO_WISHES);
+    if (!sameTask(task, this.task())) this.wishes.set(task ? keptWishes(task) : NO_WISHES);
     this.task.set(task);
     this.left.set(new Set());
     if (task === null) {
@@ -112,6 +128,12 @@ export class PlanningService {
     } catch (error) {
       if (mine === this.asked) this.error.set(sentenceOf(error));
     }
+  }
+
+  private wish(change: (wishes: Wishes) => Wishes): void {
+    this.wishes.update(change);
+    const kept: Kept = { task: this.task()!, wishes: this.wishes() };
+    sessionStorage.setItem(KEY, JSON.stringify(kept));
   }
 
   /** Looks for the best plan under the wishes, beside the screen; one look at a time. */
@@ -162,7 +184,7 @@ export class PlanningService {
 
   /** What is pinned stays as it is when the plan is worked out anew. */
   pin({ pitchId, slot, writerId }: Placing, pinned: boolean): void {
-    this.wishes.update((wishes) => ({
+    this.wish((wishes) => ({
       ...wishes,
       pinned: [
         ...wishes.pinned.filter((p) => p.pitchId !== pitchId && p.slot !== slot),
@@ -173,7 +195,7 @@ export class PlanningService {
 
   /** Leaves something out and works the plan out anew. */
   exclude({ pitchId, slot, writerId }: Placing, what: 'pitch' | 'slot' | 'writer' | 'placing'): void {
-    this.wishes.update(({ pinned, excluded }) => ({
+    this.wish(({ pinned, excluded }) => ({
       pinned: pinned.filter(
         (p) =>
           !(what === 'pitch' && p.pitchId === pitchId) &&
@@ -194,7 +216,7 @@ export class PlanningService {
 
   /** Takes all wishes back. */
   reset(): void {
-    this.wishes.set(NO_WISHES);
+    this.wish(() => NO_WISHES);
     this.solve();
   }
 

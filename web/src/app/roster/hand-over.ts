@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
-import type { PersonView } from '@keyroster/contract';
-import { formatCount } from '@keyroster/core';
+import type { BatchPreview, PersonView } from '@keyroster/contract';
+import { formatCount, formatList } from '@keyroster/core';
 import { ArchiveService } from '../archive/archive.service';
 import { BatchItems } from '../archive/batch-items';
 import { BatchService } from '../archive/batch.service';
@@ -33,7 +33,11 @@ import { ChoiceField, DateField } from '../ui/fields';
         <h3>{{ p.sentence }}</h3>
         <p class="soft">
           {{ p.counts.changes }} will change · {{ p.counts.same }} nothing to do ·
-          {{ p.counts.refused }} refused. It can be undone among the batches of the archive.
+          {{ p.counts.refused }} refused
+          @if (p.chores > 0) {
+            · {{ chores(p.chores) }} go along
+          }
+          . It can be undone among the batches of the archive.
         </p>
         <kr-batch-items
           [items]="batch.items()"
@@ -43,8 +47,8 @@ import { ChoiceField, DateField } from '../ui/fields';
           (more)="batch.more()"
         />
         <div class="row">
-          <button matButton="filled" [disabled]="p.counts.changes === 0" (click)="batch.apply()">
-            Hand over {{ count(p.counts.changes) }}
+          <button matButton="filled" [disabled]="what(p) === ''" (click)="batch.apply()">
+            Hand over {{ what(p) }}
           </button>
           <button matButton="outlined" (click)="batch.dismiss()">Cancel</button>
         </div>
@@ -90,7 +94,14 @@ export class HandOverForm {
     from: new FormControl('', { nonNullable: true }),
     until: new FormControl('', { nonNullable: true }),
   });
-  protected readonly count = (n: number) => formatCount(n, 'post');
+  protected readonly chores = (n: number) =>
+    `${formatCount(n, 'chore')} that ${n === 1 ? 'names' : 'name'} them`;
+  /** What goes to somebody else, in words; empty where nothing does. */
+  protected readonly what = ({ counts, chores }: BatchPreview) =>
+    formatList([
+      ...(counts.changes > 0 ? [formatCount(counts.changes, 'post')] : []),
+      ...(chores > 0 ? [formatCount(chores, 'chore')] : []),
+    ]);
 
   protected look(): void {
     const { to, from, until } = this.form.getRawValue();

@@ -1,0 +1,7 @@
+export * from './look.js';
+export * from './menu.js';
+export * from './palettes.js';
+export * from './panels.js';
+export * from './settings.js';
+export * from './short-code.js';
+export type { LookTokens } from './looks/tokens.js';

@@ -1,0 +1,43 @@
+/** How a post's address on the blog is built from its slug. An address of the other build leads on for good. */
+export const ADDRESS_PATTERNS = ['slug', 'year and month'] as const;
+export type AddressPattern = (typeof ADDRESS_PATTERNS)[number];
+
+/** What the editor decides about the readers' pages, beside look, menu and panels. */
+export interface SiteSettings {
+  postsPerPage: number;
+  addressPattern: AddressPattern;
+  /** Can readers sign up for the letter? */
+  letter: boolean;
+  /** Are the listing pages of categories shown to search engines? And those of tags? */
+  categoriesInSearch: boolean;
+  tagsInSearch: boolean;
+  /** May editors schedule, or the managing editor alone? */
+  editorsSchedule: boolean;
+  /** Posts that are wanted in a week; null: as many as there are standing slots. */
+  wantedPerWeek: number | null;
+  /** What the page for newcomers says, and the posts on it. Without posts there is no such page. */
+  start: { intro: string; posts: readonly number[] };
+}
+
+export const POSTS_PER_PAGE = { min: 1, max: 50 } as const;
+export const MAX_START_POSTS = 12;
+
+/** Common practice, no published source: listing pages are kept out of search engines, posts never. */
+export const USUAL_SITE: SiteSettings = {
+  postsPerPage: 10,
+  addressPattern: 'slug',
+  letter: true,
+  categoriesInSearch: false,
+  tagsInSearch: false,
+  editorsSchedule: true,
+  wantedPerWeek: null,
+  start: { intro: '', posts: [] },
+};
+
+/** Where a post stands on its blog, from a slash on. */
+export function postPath(
+  pattern: AddressPattern,
+  { slug, runLocal }: { slug: string; runLocal: string },
+): string {
+  return pattern === 'slug' ? `/${slug}` : `/${runLocal.slice(0, 4)}/${runLocal.slice(5, 7)}/${slug}`;
+}

@@ -1,0 +1,42 @@
+import type { Reader } from '../db/connect.js';
+import type { Settings } from '../settings.js';
+import { HTML, eta, helpers } from './templates.js';
+import type { Page } from './cache.js';
+import { shownPanels, type ShownPanel } from './panels.js';
+import type { ReaderBlog } from './reader-blog.js';
+
+/** What every page is made from. */
+export interface Context {
+  db: Reader;
+  blog: ReaderBlog;
+  settings: Settings;
+  /** What stands beside the posts; the same on all pages, so made once. */
+  panels: ShownPanel[];
+  /** A look that is only tried: its style sheet stands in the page itself, and links lead nowhere. */
+  trying?: boolean;
+}
+
+export const contextOf = async (db: Reader, blog: ReaderBlog, settings: Settings): Promise<Context> => ({
+  db,
+  blog,
+  settings,
+  panels: await shownPanels(db, blog),
+});
+
+/** What the frame of a page asks for. */
+interface Frame {
+  title: string | null;
+  /** Kept out of search engines. */
+  noindex?: boolean;
+  [more: string]: unknown;
+}
+
+/** A page in the frame of its blog. */
+export function framed(
+  { blog, settings, panels, trying = false }: Omit<Context, 'db'>,
+  template: string,
+  { tags = ['lists'], status = 200, ...frame }: Frame & { tags?: readonly string[]; status?: number },
+): Page {
+  const body = eta.render(template, { ...helpers, blog, settings, panels, trying, ...frame });
+  return { status, type: HTML, body, tags };
+}

@@ -1,0 +1,38 @@
+import { formatMonth } from '@keyroster/core';
+import type { Reader } from '../db/connect.js';
+import type { Page } from './cache.js';
+import { framed, type Context } from './context.js';
+import { readable } from './readable.js';
+
+/** Months in which something was published that everybody may read, the newest first. */
+export async function monthsOf(db: Reader, blogId: number): Promise<{ month: string; posts: number }[]> {
+  return (await readable(db, blogId)
+    .groupByRaw(`to_char(posts.run_local, 'YYYY-MM')`)
+    .orderBy('month', 'desc')
+    .select(
+      db.raw(`to_char(posts.run_local, 'YYYY-MM') as month`),
+      db.raw('count(*)::int as posts'),
+    )) as unknown as { month: string; posts: number }[];
+}
+
+/** All months by year. */
+export async function archivePage(context: Context): Promise<Page> {
+  const { db, blog } = context;
+  const years = new Map<string, { label: string; href: string; posts: number }[]>();
+  for (const { month, posts } of await monthsOf(db, blog.id)) {
+    const year = month.slice(0, 4);
+    const link = { label: formatMonth(month), href: `${blog.prefix}/${month.replace('-', '/')}`, posts };
+    years.set(year, [...(years.get(year) ?? []), link]);
+  }
+  return framed(context, 'archive', {
+    title: 'All months',
+    years: [...years].map(([year, months]) => ({
+      year,
+      months,
+      posts: months.reduce((sum, m) => sum + m.posts, 0),
+    })),
+    canonical: `${blog.home}/archive`,
+    description: `Everything on ${blog.title}, month by month`,
+    noindex: true,
+  });
+}

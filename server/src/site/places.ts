@@ -1,0 +1,73 @@
+import type { Db, Reader } from '../db/connect.js';
+import { log } from '../log.js';
+
+/** Where a blog of the newsroom stands. */
+export interface Place {
+  id: number;
+  /** Null: at the newsroom's own address. */
+  host: string | null;
+  /** From a slash on; empty at the top. */
+  path: string;
+}
+
+/** The path under which all of it stands on somebody else's site; empty at the top. */
+export const rootOf = (publicUrl: string): string => new URL(publicUrl).pathname.replace(/\/+$/, '');
+
+/** A blog's address, without a slash at the end. */
+export function homeOf({ host, path }: Pick<Place, 'host' | 'path'>, publicUrl: string): string {
+  return host === null ? `${publicUrl}${path}` : `${new URL(publicUrl).protocol}//${host}${path}`;
+}
+
+/**
+ * The blog that an address belongs to, and the path within it. A host that no blog has is the newsroom's own,
+ * whatever it says: nothing is made from the host that a request names.
+ */
+export function placeAt(
+  places: readonly Place[],
+  host: string | undefined,
+  path: string,
+): { place: Place; path: string } | null {
+  const named = places.filter((p) => p.host !== null && p.host === host?.toLowerCase());
+  const among = named.length > 0 ? named : places.filter((p) => p.host === null);
+  const [place] = among
+    .filter((p) => p.path === '' || path === p.path || path.startsWith(`${p.path}/`))
+    .sort((a, b) => b.path.length - a.path.length);
+  return place ? { place, path: path.slice(place.path.length) || '/' } : null;
+}
+
+export const loadPlaces = (db: Reader): Promise<Place[]> =>
+  db('blogs').orderBy('id').select<Place[]>('id', 'host', 'path');
+
+/** Keeps with each blog where it lives, so that links to itself in full are known as its own wherever a post is checked. */
+export async function keepHomes(db: Reader, publicUrl: string): Promise<void> {
+  for (const place of await loadPlaces(db))
+    await db('blogs')
+      .where({ id: place.id })
+      .update({ home: homeOf(place, publicUrl) });
+}
+
+/** Where the blogs stand, at hand in this process. */
+export class Places {
+  private known: readonly Place[] = [];
+  private reading: Promise<void> | null = null;
+
+  constructor(private readonly db: Db) {}
+
+  at(host: string | undefined, path: string): { place: Place; path: string } | null {
+    return placeAt(this.known, host, path);
+  }
+
+  /** The same, reading first while nothing is known: the newsroom was set up just now, perhaps elsewhere. */
+  async find(host: string | undefined, path: string): Promise<{ place: Place; path: string } | null> {
+    if (this.known.length === 0) await this.refresh();
+    return this.at(host, path);
+  }
+
+  refresh(): Promise<void> {
+    this.reading ??= loadPlaces(this.db)
+      .then((places) => void (this.known = places))
+      .catch((error: unknown) => log.warn({ err: error }, 'places'))
+      .finally(() => (this.reading = null));
+    return this.reading;
+  }
+}

@@ -1,0 +1,178 @@
+import type { LookView, SiteChanges, SiteView } from '@keyroster/contract';
+import {
+  lookOf,
+  menuWarnings,
+  usualMenu,
+  type Look,
+  type MenuEntry,
+  type Panel,
+  type SiteSettings,
+} from '@keyroster/core';
+import { personRef } from '../accounts/people.js';
+import type { CurrentPerson } from '../http/current-person.js';
+import type { Reader, Trx } from '../db/connect.js';
+import { ProblemError } from '../http/problem.js';
+import type { Settings } from '../settings.js';
+import { emit } from '../live/live.js';
+import { homeOf, type Place } from './places.js';
+import { menuPosts, siteSettings } from './reader-blog.js';
+import { readable } from './readable.js';
+
+/** Looks that can be gone back to. */
+const LOOKS_SHOWN = 20;
+
+interface SiteRow extends Place {
+  site_version: number;
+  site: Partial<SiteSettings>;
+  menu: MenuEntry[] | null;
+  panels: Panel[];
+  look: unknown;
+}
+const COLUMNS = ['id', 'host', 'path', 'site_version', 'site', 'menu', 'panels', 'look'] as const;
+
+export async function siteView(
+  db: Reader,
+  { blogId }: Pick<CurrentPerson, 'blogId'>,
+  { publicUrl }: Pick<Settings, 'publicUrl'>,
+): Promise<SiteView> {
+  const row = (await db('blogs')
+    .where({ id: blogId })
+    .first<SiteRow>(...COLUMNS))!;
+  const settings = siteSettings(row.site);
+  const categories = await db('categories')
+    .where({ blog_id: blogId })
+    .orderBy('id')
+    .select<{ id: number; name: string; slug: string }[]>('id', 'name', 'slug');
+  const menu = row.menu ?? usualMenu(categories);
+  const chosen = [
+    ...settings.start.posts,
+    ...menu.flatMap((entry) => (entry.kind === 'post' ? [entry.id] : [])),
+  ];
+  const asEntries = chosen.map((id): MenuEntry => ({ kind: 'post', id, label: '' }));
+  const posts = await menuPosts(db, blogId, asEntries, settings.addressPattern);
+  const titles = await db('all_posts')
+    .where({ blog_id: blogId })
+    .whereRaw('id = any (?)', [chosen])
+    .select<{ id: number; title: string }[]>('id', 'title');
+  const [{ count } = { count: '0' }] = await readable(db, blogId).count<{ count: string }[]>(
+    'posts.id as count',
+  );
+  const home = homeOf(row, publicUrl);
+  return {
+    version: row.site_version,
+    home,
+    settings,
+    menu,
+    menuIsUsual: row.menu === null,
+    panels: row.panels,
+    look: lookOf(row.look),
+    looks: await earlierLooks(db, blogId),
+    warnings: menuWarnings(menu, {
+      home,
+      categories,
+      posts,
+      hasStart: settings.start.posts.some((id) => posts.has(id)),
+    }),
+    posts: Number(count),
+    titles: titles.map((t) => ({ ...t, shown: posts.has(t.id) })),
+  };
+}
+
+async function earlierLooks(db: Reader, blogId: number): Promise<LookView[]> {
+  const rows = await db('looks as l')
+    .leftJoin('people as p', 'p.id', 'l.person_id')
+    .where('l.blog_id', blogId)
+    .orderBy('l.id', 'desc')
+    .limit(LOOKS_SHOWN)
+    .select<{ id: number; look: unknown; at: string; personId: number | null; name: string | null }[]>(
+      'l.id',
+      'l.look',
+      'l.at',
+      'p.id as personId',
+      'p.name',
+    );
+  return rows.map(({ id, look, at, personId, name }) => ({
+    id,
+    look: lookOf(look),
+    at,
+    by: personId === null ? null : personRef({ id: personId, name: name! }),
+  }));
+}
+
+/** The blog's row, held, if nobody decided anything since. */
+async function holdSite(trx: Trx, blogId: number, version: number): Promise<SiteRow> {
+  const row = (await trx('blogs')
+    .where({ id: blogId })
+    .forNoKeyUpdate()
+    .first<SiteRow>(...COLUMNS))!;
+  if (row.site_version !== version)
+    throw new ProblemError(
+      'version-conflict',
+      'Somebody else changed the site meanwhile. What they decided is shown now; yours is not saved.',
+    );
+  return row;
+}
+
+export async function changeSite(
+  trx: Trx,
+  person: CurrentPerson,
+  { version, settings, menu, panels }: SiteChanges,
+  about: Pick<Settings, 'publicUrl'>,
+): Promise<SiteView> {
+  const row = await holdSite(trx, person.blogId, version);
+  await mustBeOnBlog(trx, person.blogId, menu ?? [], settings?.start?.posts ?? []);
+  await trx('blogs')
+    .where({ id: person.blogId })
+    .update({
+      site_version: version + 1,
+      ...(settings ? { site: JSON.stringify({ ...row.site, ...settings }) } : {}),
+      ...(menu === undefined ? {} : { menu: menu === null ? null : JSON.stringify(menu) }),
+      ...(panels ? { panels: JSON.stringify(panels) } : {}),
+    });
+  await emit(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
+  return siteView(trx, person, about);
+}
+
+async function mustBeOnBlog(
+  trx: Trx,
+  blogId: number,
+  menu: readonly MenuEntry[],
+  start: readonly number[],
+): Promise<void> {
+  const posts = [...start, ...menu.flatMap((e) => (e.kind === 'post' ? [e.id] : []))];
+  const categories = menu.flatMap((e) => (e.kind === 'category' ? [e.id] : []));
+  const missing = async (table: string, ids: readonly number[]) => {
+    const known = await trx(table).where({ blog_id: blogId }).whereIn('id', ids).pluck<number[]>('id');
+    return ids.some((id) => !known.includes(id));
+  };
+  if (await missing('all_posts', posts))
+    throw new ProblemError('invalid', 'One of those posts is not on this blog.');
+  if (await missing('categories', categories))
+    throw new ProblemError('invalid', 'One of those categories is not on this blog.');
+}
+
+/** Gives the pages a look. The first time, the look of before is kept too, so that it can be gone back to. */
+export async function applyLook(
+  trx: Trx,
+  person: CurrentPerson,
+  { version, look }: { version: number; look: Look },
+  about: Pick<Settings, 'publicUrl'>,
+): Promise<SiteView> {
+  const row = await holdSite(trx, person.blogId, version);
+  const [known] = await trx('looks')
+    .where({ blog_id: person.blogId })
+    .limit(1)
+    .select<{ id: number }[]>('id');
+  if (!known)
+    await trx('looks').insert({
+      blog_id: person.blogId,
+      look: JSON.stringify(lookOf(row.look)),
+      person_id: null,
+    });
+  await trx('looks').insert({ blog_id: person.blogId, look: JSON.stringify(look), person_id: person.id });
+  await trx('blogs')
+    .where({ id: person.blogId })
+    .update({ look: JSON.stringify(look), site_version: version + 1 });
+  await emit(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
+  return siteView(trx, person, about);
+}

@@ -1,0 +1,53 @@
+import type { Reader } from '../db/connect.js';
+import { pathIn, type ReaderBlog } from './reader-blog.js';
+import { readable } from './readable.js';
+import { IN_SPOTLIGHT } from './readers.js';
+
+export interface TitleLink {
+  label: string;
+  href: string;
+  note: string;
+}
+
+interface TitleRow {
+  title: string;
+  slug: string;
+  runLocal: string;
+}
+
+const titles = (db: Reader, blog: ReaderBlog) =>
+  readable(db, blog.id).select<TitleRow[]>('posts.title', 'posts.slug', 'posts.run_local as runLocal');
+
+const linkTo = (blog: ReaderBlog, post: TitleRow): TitleLink => ({
+  label: post.title,
+  href: pathIn(blog, post),
+  note: '',
+});
+
+export async function newestTitles(db: Reader, blog: ReaderBlog, most: number): Promise<TitleLink[]> {
+  const rows = await titles(db, blog).orderByRaw('posts.run_at desc nulls last, posts.id desc').limit(most);
+  return rows.map((row) => linkTo(blog, row));
+}
+
+export async function spotlitTitles(db: Reader, blog: ReaderBlog): Promise<TitleLink[]> {
+  const rows = await titles(db, blog)
+    .whereRaw(IN_SPOTLIGHT)
+    .orderByRaw('posts.spotlight_from desc, posts.run_at desc, posts.id desc')
+    .limit(12);
+  return rows.map((row) => linkTo(blog, row));
+}
+
+/** Posts that are most like this one, the likest first. */
+export async function relatedTitles(
+  db: Reader,
+  blog: ReaderBlog,
+  postId: number,
+  most: number,
+): Promise<TitleLink[]> {
+  const rows = await titles(db, blog)
+    .join('related_posts as r', 'r.other_id', 'posts.id')
+    .where('r.post_id', postId)
+    .orderBy('r.likeness', 'desc')
+    .limit(most);
+  return rows.map((row) => linkTo(blog, row));
+}
