@@ -24,6 +24,7 @@ import { loadFormats, tagsFor } from './desk.js';
 import { grainy } from './grain.js';
 import { ABSENCES, CATEGORIES, DEMO_PASSWORD, PEOPLE } from './people.js';
 import { PICTURES, pictureAlt, pictureSvg } from './pictures.js';
+import { loadSite } from './site.js';
 import { type Loading, ZONE, loadPublished } from './load-posts.js';
 import { loadComing, loadPitches, nextDay } from './load-coming.js';
 
@@ -111,6 +112,7 @@ async function load(trx: Trx, now: string): Promise<void> {
   await correctPublished(to);
   await loadPitches(to);
   await loadChecklists(to);
+  await loadSite(to);
   for (const id of await trx('posts').where({ blog_id: blogId }).orderBy('id').pluck<number[]>('id'))
     await measurePost(trx, id);
 }

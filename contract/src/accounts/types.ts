@@ -1,4 +1,4 @@
-import type { CheckSettings, Instant, Role, StandingSlot, TokenScope } from '@keyroster/core';
+import type { CheckSettings, Instant, Role, StandingSlot, TokenScope, AddressPattern } from '@keyroster/core';
 
 export interface PersonRef {
   id: number;
@@ -21,6 +21,8 @@ export interface Me extends PersonRef {
   role: Role;
   email: string;
   categories: number[];
+  /** Editors: may they schedule on this blog? */
+  schedules?: boolean;
   /** Do notes that mention one come by mail, too? */
   mailMentions: boolean;
 }
@@ -80,6 +82,9 @@ export interface BlogView {
   checks: CheckSettings;
   /** Days after which the bin empties itself; null: never. */
   binDays: number | null;
+  /** Where readers find it, without a slash at the end. */
+  home: string;
+  addressPattern: AddressPattern;
 }
 
 /** Who is signed in and where. `blog` is null for visitors. */

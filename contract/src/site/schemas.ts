@@ -31,7 +31,7 @@ import type {
   SiteChanges,
 } from './types.js';
 import type { Bodies } from '../parts/of.js';
-import { id, ids, link, text, weekday } from '../parts/parts.js';
+import { id, ids, link, text, weekday, zone } from '../parts/parts.js';
 
 const hue = () => Joi.number().integer().min(1).max(10);
 const checkSettings = () =>
@@ -114,6 +114,7 @@ export const siteBodies = {
   'blog.change': Joi.object<BlogChanges, true>({
     title: text(120, 1),
     tagline: text(300),
+    zone: zone(),
     firstWeekday: weekday(),
     checks: checkSettings(),
     binDays: Joi.number().integer().min(1).max(3650).allow(null),

@@ -4,6 +4,8 @@ import type { PersonRef } from '../accounts/types.js';
 export interface BlogChanges {
   title?: string;
   tagline?: string;
+  /** Coming run times keep their wall times. */
+  zone?: string;
   firstWeekday?: number;
   checks?: CheckSettings;
   binDays?: number | null;

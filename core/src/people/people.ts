@@ -7,6 +7,8 @@ export interface Actor {
   id: number;
   role: Role;
   categories: readonly number[];
+  /** False for an editor of a blog where only the managing editor schedules. */
+  schedules?: boolean;
 }
 
 /** Two letters to stand for a name: first letter of the first and of the last word. */

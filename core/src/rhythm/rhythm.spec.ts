@@ -89,6 +89,9 @@ describe('rhythm', () => {
       wanted: 1,
     });
     expect(weeks[14]).toMatchObject({ underWay: 1, released: 0, wanted: 0 });
+    // Where the editor said how many are wanted, it is that, whatever the slots.
+    const said = rhythm({ posts: [], slots, today: '2026-11-25', wanted: 2 }).weeks;
+    expect(new Set(said.map((w) => w.wanted))).toEqual(new Set([2]));
     expect(weeks.reduce((n, w) => n + w.released, 0)).toBe(1);
   });
 });

@@ -94,12 +94,21 @@ export function rhythm(input: {
   today: string;
   firstWeekday?: number;
   span?: number;
+  /** Posts that are wanted in each week; null: as many as there are slots. */
+  wanted?: number | null;
 }): Rhythm {
-  const { posts, slots, today, firstWeekday = 1, span = 13 } = input;
+  const { posts, slots, today, firstWeekday = 1, span = 13, wanted = null } = input;
   const first = addDays(startOfWeek(today, firstWeekday), -7 * span);
   const weeks = Array.from({ length: 2 * span }, (_, i): RhythmWeek => {
     const start = addDays(first, 7 * i);
-    return { start, week: isoWeek(addDays(start, 3)).week, released: 0, ready: 0, underWay: 0, wanted: 0 };
+    return {
+      start,
+      week: isoWeek(addDays(start, 3)).week,
+      released: 0,
+      ready: 0,
+      underWay: 0,
+      wanted: wanted ?? 0,
+    };
   });
   const weekOf = (date: string) => weeks[Math.floor(daysBetween(first, date) / 7)];
   for (const { runLocal, stage } of posts) {
@@ -109,7 +118,7 @@ export function rhythm(input: {
     else if (isReady(stage)) week.ready++;
     else week.underWay++;
   }
-  for (const slot of slots) {
+  for (const slot of wanted === null ? slots : []) {
     const week = weekOf(slot.date);
     if (week) week.wanted++;
   }

@@ -1,5 +1,5 @@
 import type { Actor, Role } from '../people/people.js';
-import { isDesk, isWriter, type PostFacts, type Stage } from './stages.js';
+import { isDesk, isWriter, maySchedule, type PostFacts, type Stage } from './stages.js';
 
 /** What a person may do with one post, beside moving it (see stages.ts). */
 export type PostAction =
@@ -42,8 +42,8 @@ const RULES: Record<PostAction, Rule> = {
   details: isDesk,
   /** putting what was changed in a published post before its readers */
   update: (actor, post) => post.stage === 'published' && isDesk(actor, post),
-  /** run time */
-  plan: isDesk,
+  /** run time; of a scheduled post it is when it goes out */
+  plan: (actor, post) => isDesk(actor, post) && (post.stage !== 'scheduled' || maySchedule(actor)),
   note: (actor, post) =>
     isDesk(actor, post) || (actor.role !== 'reader' && (isWriter(actor, post) || isProofreader(actor, post))),
   settle: (actor, post) =>

@@ -164,8 +164,16 @@ export function isDesk(actor: Actor, post: Pick<PostFacts, 'categoryId'>): boole
   return actor.role === 'editor' && post.categoryId !== null && actor.categories.includes(post.categoryId);
 }
 
-function isMover(mover: Mover, actor: Actor | 'clock', post: PostFacts): boolean {
+/** Stages that a post comes to by being scheduled, or by coming back before readers. */
+const isScheduling = (to: Stage): boolean => to === 'scheduled' || to === 'published';
+
+/** May somebody of the desk say when a post goes out? */
+export const maySchedule = (actor: Actor): boolean =>
+  actor.role === 'managing editor' || actor.schedules !== false;
+
+function isMover(mover: Mover, to: Stage, actor: Actor | 'clock', post: PostFacts): boolean {
   if (actor === 'clock') return mover === 'clock';
+  if (isScheduling(to) && !maySchedule(actor)) return false;
   switch (mover) {
     case 'desk':
       return isDesk(actor, post);
@@ -203,7 +211,7 @@ export function judgeMove(
   if (moves.length === 0) {
     return { ok: false, code: 'no-such-move', sentence: `A post that is ${post.stage} cannot become ${to}.` };
   }
-  const move = moves.find((m) => m.movers.some((mover) => isMover(mover, actor, post)));
+  const move = moves.find((m) => m.movers.some((mover) => isMover(mover, to, actor, post)));
   if (!move) return { ok: false, code: 'not-yours', sentence: `Making this post ${to} is not yours to do.` };
   return missed(move.demands, facts) ?? { ok: true, move };
 }
@@ -225,7 +233,9 @@ export const missedByUpdate = (facts: DemandFacts): Missed | null => missed(TO_R
 
 /** The moves this actor may make from where the post is, whether or not their demands are met yet. */
 export function openMoves(actor: Actor, post: PostFacts): StageMove[] {
-  return MOVES.filter((m) => m.from === post.stage && m.movers.some((mover) => isMover(mover, actor, post)));
+  return MOVES.filter(
+    (m) => m.from === post.stage && m.movers.some((mover) => isMover(mover, m.to, actor, post)),
+  );
 }
 
 /** Does a stage take a run time along with the move to it? */

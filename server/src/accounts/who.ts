@@ -16,6 +16,7 @@ declare module 'express-session' {
 export async function findPerson(db: Reader, personId: number): Promise<CurrentPerson | null> {
   const row = await db('people as p')
     .join('memberships as m', 'm.person_id', 'p.id')
+    .join('blogs as b', 'b.id', 'm.blog_id')
     .where({ 'p.id': personId, 'p.active': true })
     .orderBy('m.blog_id')
     .first<(Omit<CurrentPerson, 'categories'> & { categories: number[] }) | undefined>(
@@ -25,6 +26,7 @@ export async function findPerson(db: Reader, personId: number): Promise<CurrentP
       'p.mail_mentions as mailMentions',
       'm.role',
       'm.blog_id as blogId',
+      db.raw(`coalesce((b.site ->> 'editorsSchedule')::boolean, true) as schedules`),
       db.raw(
         `
           array(
@@ -45,8 +47,17 @@ export async function findPerson(db: Reader, personId: number): Promise<CurrentP
 }
 
 export function meOf(person: CurrentPerson): Me {
-  const { id, name, email, role, categories, mailMentions } = person;
-  return { id, name, initials: initials(name), email, role, categories: [...categories], mailMentions };
+  const { id, name, email, role, categories, mailMentions, schedules } = person;
+  return {
+    id,
+    name,
+    initials: initials(name),
+    email,
+    role,
+    categories: [...categories],
+    mailMentions,
+    schedules,
+  };
 }
 
 /** Puts the signed-in person, or null, where handlers find them. */

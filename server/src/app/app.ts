@@ -95,7 +95,9 @@ export async function makeApp(services: Process): Promise<App> {
       res.status(503).type('text').send('The database cannot be reached.');
     }
   });
-  const forever = { maxAge: 31_536_000, immutable: true, dev: false };
+  // A page that is drawn in a frame of its own has no origin, and needs its faces too.
+  const open: Options['setHeaders'] = (res) => res.setHeader('Access-Control-Allow-Origin', '*');
+  const forever = { maxAge: 31_536_000, immutable: true, dev: false, setHeaders: open };
   app.use(
     '/assets/fonts',
     files(fontFolder('newsreader'), forever),

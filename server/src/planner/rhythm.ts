@@ -6,6 +6,7 @@ import {
   slotDates,
   startOfWeek,
   type RhythmPost,
+  type SiteSettings,
 } from '@keyroster/core';
 import type { RhythmView } from '@keyroster/contract';
 import type { Reader } from '../db/connect.js';
@@ -18,6 +19,9 @@ const RHYTHM_WEEKS = 13;
 
 export async function rhythmView(db: Reader, person: CurrentPerson): Promise<RhythmView> {
   const clock = await clockAndSlots(db, person.blogId);
+  const { site } = (await db('blogs')
+    .where({ id: person.blogId })
+    .first<{ site: Partial<SiteSettings> }>('site'))!;
   const from = addDays(startOfWeek(clock.today, clock.firstWeekday), -7 * RHYTHM_WEEKS);
   const to = addDays(from, 14 * RHYTHM_WEEKS - 1);
   const posts = await db('posts')
@@ -30,6 +34,7 @@ export async function rhythmView(db: Reader, person: CurrentPerson): Promise<Rhy
     today: clock.today,
     firstWeekday: clock.firstWeekday,
     span: RHYTHM_WEEKS,
+    wanted: site.wantedPerWeek ?? null,
   });
   const covered = runway({
     posts: await runwayPosts(db, person.blogId, clock, 7 * RHYTHM_WEEKS),

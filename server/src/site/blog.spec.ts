@@ -20,7 +20,7 @@ describe('the blog’s settings', () => {
     for (const who of ['editor', 'writer', 'proofreader', 'reader'] as const)
       expect((await (await room.as(who)).patch('/api/blog').send({ title: 'Mine' })).status).toBe(403);
     expect((await chief.patch('/api/blog').send({})).status).toBe(400);
-    expect((await chief.patch('/api/blog').send({ zone: 'Europe/Berlin' })).body.fields[0].field).toBe(
+    expect((await chief.patch('/api/blog').send({ zone: 'Europe/Nowhere' })).body.fields[0].field).toBe(
       'zone',
     );
   });

@@ -1,11 +1,12 @@
 import type { BlogView, CategoryView } from '@keyroster/contract';
+import { USUAL_SITE, type SiteSettings } from '@keyroster/core';
 import type { Reader } from '../db/connect.js';
 import { slotsOf } from './slots.js';
 
 export async function blogView(db: Reader, blogId: number): Promise<BlogView> {
   const blog = (await db('blogs')
     .where({ id: blogId })
-    .first<Omit<BlogView, 'categories' | 'slots'>>(
+    .first<Omit<BlogView, 'categories' | 'slots' | 'addressPattern'> & { site: Partial<SiteSettings> }>(
       'id',
       'title',
       'tagline',
@@ -13,10 +14,14 @@ export async function blogView(db: Reader, blogId: number): Promise<BlogView> {
       'first_weekday as firstWeekday',
       'checks',
       'bin_days as binDays',
+      'home',
+      'site',
     ))!;
   const categories = await db('categories')
     .where({ blog_id: blogId })
     .orderBy('id')
     .select<CategoryView[]>('id', 'name', 'slug', 'hue');
-  return { ...blog, categories, slots: await slotsOf(db, blogId) };
+  const { site, ...plain } = blog;
+  const addressPattern = site.addressPattern ?? USUAL_SITE.addressPattern;
+  return { ...plain, addressPattern, categories, slots: await slotsOf(db, blogId) };
 }

@@ -183,6 +183,24 @@ export const routes: Routes = [
         loadComponent: () => import('./site/site.page').then((m) => m.SitePage),
       },
       {
+        path: 'site/pages',
+        canMatch: [reaches('site')],
+        title: 'Pages · Key Roster',
+        loadComponent: () => import('./site/pages.page').then((m) => m.PagesPage),
+      },
+      {
+        path: 'site/looks',
+        canMatch: [reaches('site')],
+        title: 'Looks · Key Roster',
+        loadComponent: () => import('./site/looks.page').then((m) => m.LooksPage),
+      },
+      {
+        path: 'site/menu',
+        canMatch: [reaches('site')],
+        title: 'Menu and panels · Key Roster',
+        loadComponent: () => import('./site/menu.page').then((m) => m.MenuPage),
+      },
+      {
         path: 'site/formats',
         canMatch: [reaches('site/formats')],
         title: 'Formats, templates and tags · Key Roster',

@@ -68,6 +68,8 @@ const session = (role: Role): SessionView => ({
     mailMentions: false,
   },
   blog: {
+    home: 'https://halfway.example',
+    addressPattern: 'slug',
     id: 1,
     title: 'A blog',
     tagline: '',

@@ -1,7 +1,7 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import { Router } from '@angular/router';
 import type { CategoryView, SessionView, SetUp } from '@keyroster/contract';
-import { roleMay, wallTimeOf, type RoleAction } from '@keyroster/core';
+import { postPath, roleMay, wallTimeOf, type RoleAction } from '@keyroster/core';
 import { Api } from '../api/api';
 import { SignedOut } from '../api/problem.interceptor';
 import { Clock } from '../api/clock';
@@ -38,6 +38,14 @@ export class SessionService {
     this.live.all().subscribe((event) => {
       if (event.kind === 'blog' || event.kind === 'people') void this.refresh();
     });
+  }
+
+  /** Where readers find a post, once it is out. */
+  addressOf({ slug, runLocal }: { slug: string; runLocal: string | null }): string {
+    const blog = this.blog();
+    if (!blog) return '';
+    const path = runLocal === null ? `/${slug}` : postPath(blog.addressPattern, { slug, runLocal });
+    return `${blog.home}${path}`;
   }
 
   known(): Promise<void> {

@@ -98,7 +98,7 @@ export class DetailsPanel {
     const p = this.posts.post();
     if (!p) return '';
     const stands = p.slug
-      ? `${location.origin}/${p.slug}`
+      ? this.session.addressOf({ slug: p.slug, runLocal: p.runLocal })
       : `Left empty, it becomes ${p.proposedSlug} when the post is cleared.`;
     return p.releasedAt ? `${stands} If it changes, the old one leads here for good.` : stands;
   });

@@ -1,7 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, output } from '@angular/core';
-import { ENTRY, maxOf, textWidth } from '@keyroster/core';
+import { ENTRY, maxOf, shortCode, textWidth } from '@keyroster/core';
 import type { PostChanges } from '@keyroster/contract';
 import { SessionService } from '../accounts/session.service';
+import { MatCheckbox, type MatCheckboxChange } from '@angular/material/checkbox';
+import { CopyLine } from '../ui/copy-line';
 import { FieldSet, TextField } from '../ui/fields';
 import { MeasureService } from './measure.service';
 import { PostService } from './post.service';
@@ -9,7 +11,7 @@ import { PostService } from './post.service';
 /** What search entries and shared cards show of the post, drawn as they will look. */
 @Component({
   selector: 'kr-seen-outside',
-  imports: [FieldSet, TextField],
+  imports: [CopyLine, FieldSet, MatCheckbox, TextField],
   templateUrl: './seen-outside.html',
   styles: `
     .left {
@@ -82,10 +84,20 @@ export class SeenOutside {
   protected readonly left = computed(() => this.measure.leftovers()?.fields ?? []);
   readonly store = output<[PostChanges, string]>();
   protected readonly max = maxOf;
-  protected readonly home = location.host;
+  protected readonly home = computed(() => (this.session.blog()?.home ?? '').replace(/^https?:\/\//, ''));
+  /** A few characters that lead to the post for good. */
+  protected readonly short = computed(() => {
+    const post = this.posts.post();
+    return post ? `${this.session.blog()?.home ?? ''}/s/${shortCode(post.id)}` : '';
+  });
   protected readonly picture = computed(
     () => this.posts.post()?.sharePicture ?? this.posts.post()?.leadPicture?.media ?? null,
   );
+  /** The box shows what is so: it changes once the change is kept. */
+  protected list({ checked, source }: MatCheckboxChange): void {
+    source.checked = !checked;
+    this.store.emit([{ inSearch: checked }, 'The listing by search engines']);
+  }
   protected readonly length = computed(() => [...(this.posts.post()?.searchDescription ?? '')].length);
   protected readonly description = computed(() => {
     const p = this.posts.post();

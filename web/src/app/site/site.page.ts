@@ -16,15 +16,17 @@ import {
 } from '@keyroster/core';
 import { RouterLink } from '@angular/router';
 import { SessionService } from '../accounts/session.service';
+import { MatDialog } from '@angular/material/dialog';
 import { Api } from '../api/api';
+import { confirm } from '../ui/confirm';
 import { landRefusal } from '../api/refusals';
-import { ChoiceField, NumberField, TextField, isReady, must, textControl } from '../ui/fields';
+import { ChoiceField, NumberField, SuggestField, TextField, isReady, must, textControl } from '../ui/fields';
 import { watchUnsaved } from '../ui/unsaved';
 import { CategoryTab } from './category-tab';
 import { Messages } from '../ui/messages.service';
 import { ErrorLine } from '../ui/error-line';
 import { MatMenuModule } from '@angular/material/menu';
-import { PageHead } from '../ui/page-head';
+import { SiteHead } from './site-head';
 import { SectionHead } from '../ui/section-head';
 
 /** What people call the ten hues, in their order. */
@@ -41,11 +43,12 @@ const COLOURS = ['blue', 'violet', 'rust', 'green', 'olive', 'teal', 'rose', 'in
     CategoryTab,
     RouterLink,
     NumberField,
+    SuggestField,
     TextField,
     ErrorLine,
     ChoiceField,
     MatMenuModule,
-    PageHead,
+    SiteHead,
     ReactiveFormsModule,
     SectionHead,
   ],
@@ -124,6 +127,7 @@ export class SitePage {
   protected readonly session = inject(SessionService);
   private readonly api = inject(Api);
   private readonly messages = inject(Messages);
+  private readonly dialogs = inject(MatDialog);
   protected readonly error = signal('');
   protected readonly weekdays = WEEKDAYS.map((label, i) => ({ value: i + 1, label }));
   protected readonly formatSlot = formatSlot;
@@ -134,12 +138,18 @@ export class SitePage {
   protected readonly colours = COLOURS;
   protected readonly hues = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10];
 
+  protected readonly zones = Intl.supportedValuesOf('timeZone');
+
   protected readonly form = new FormGroup({
     title: textControl(
       '',
       must((title: string) => title.trim() !== '', 'A blog needs a name.'),
     ),
     tagline: textControl(),
+    zone: textControl(
+      '',
+      must((zone: string) => this.zones.includes(zone), 'Choose a zone of the list, such as Europe/London.'),
+    ),
     firstWeekday: new FormControl(1, { nonNullable: true }),
   });
   protected readonly newName = textControl();
@@ -157,6 +167,17 @@ export class SitePage {
   protected async keep(): Promise<void> {
     if (!isReady(this.form)) return;
     const body = this.form.getRawValue();
+    const moves = body.zone !== this.session.blog()?.zone;
+    const agreed =
+      !moves ||
+      (await confirm(this.dialogs, {
+        heading: `Put the blog into the zone ${body.zone}?`,
+        text:
+          'Coming run times keep their wall times: what is set for 08:00 runs at 08:00, by the new clocks. What ' +
+          'is out stays as it was.',
+        act: 'Change the zone',
+      }));
+    if (!agreed) return;
     if (await this.act(() => this.api.call('blog.change', { body }), 'Saved. Readers see it now.'))
       this.form.markAsPristine();
   }

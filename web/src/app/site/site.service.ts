@@ -1,0 +1,55 @@
+import { Injectable, inject, signal } from '@angular/core';
+import type { LookTried, SiteChanges, SiteView } from '@keyroster/contract';
+import type { Look } from '@keyroster/core';
+import { SessionService } from '../accounts/session.service';
+import { Api, ApiError, sentenceOf } from '../api/api';
+import { Live } from '../api/live';
+
+/** What was decided about the readers' pages, and how it is changed. Provided by each screen that shows it. */
+@Injectable()
+export class SiteService {
+  private readonly api = inject(Api);
+  private readonly session = inject(SessionService);
+  readonly site = signal<SiteView | null>(null);
+  readonly error = signal('');
+
+  constructor() {
+    void this.refresh();
+    inject(Live).whenever(['blog', 'release'], () => void this.refresh());
+  }
+
+  async refresh(): Promise<void> {
+    try {
+      this.site.set(await this.api.call('site.see', {}));
+    } catch (error) {
+      this.error.set(sentenceOf(error));
+    }
+  }
+
+  /** True when it is saved. What somebody else decided meanwhile is shown, and nothing of it is lost. */
+  change(changes: Omit<SiteChanges, 'version'>): Promise<boolean> {
+    return this.attempt(async (version) => this.api.call('site.change', { body: { version, ...changes } }));
+  }
+
+  applyLook(look: Look): Promise<boolean> {
+    return this.attempt(async (version) => this.api.call('site.look', { body: { version, look } }));
+  }
+
+  /** A page as a look would have it. */
+  readonly tryOut = (body: LookTried) => this.api.request('site.try', { body });
+
+  private async attempt(ask: (version: number) => Promise<SiteView>): Promise<boolean> {
+    const site = this.site();
+    if (!site) return false;
+    try {
+      this.site.set(await ask(site.version));
+      this.error.set('');
+      await this.session.refresh();
+      return true;
+    } catch (error) {
+      if (error instanceof ApiError && error.code === 'version-conflict') await this.refresh();
+      this.error.set(sentenceOf(error));
+      return false;
+    }
+  }
+}
