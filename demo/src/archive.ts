@@ -19,7 +19,7 @@ import { ZONE } from './load-posts.js';
  */
 export async function loadArchive(db: Db): Promise<void> {
   const person = async (name: string) =>
-    (await findPerson(db, (await db('people').where({ name }).first<{ id: number }>('id'))!.id))!;
+    (await findPerson(db, (await db('people').where({ name }).first<{ id: number }>('id'))!.id, null))!;
   const [chief, editor] = [await person('Mara Winslow'), await person('Edda Thorne')];
   const today = dateOf(new Date().toISOString(), ZONE);
   const winter = await db.transaction(async (trx) => {

@@ -13,7 +13,7 @@ const rule = (text: string, assignee: 'writer' | 'editor', daysBefore: number, h
 
 /** Checklists of the blog; posts under way get those that are for them, and some of it is done. */
 export async function loadChecklists(to: Loading): Promise<void> {
-  const chief = (await findPerson(to.trx, to.people.get('MW')!))!;
+  const chief = (await findPerson(to.trx, to.people.get('MW')!, to.blogId))!;
   const categories = (names: readonly string[]) => names.map((name) => to.categories.get(name)!);
   await addChecklist(to.trx, chief, {
     name: 'Pictures',

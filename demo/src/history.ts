@@ -63,7 +63,7 @@ export async function writeDrafts(
   const at = [daysBefore(to.now, first.daysAgo)];
   for (const draft of [...later, last]) {
     const text = { ...body, content: draft.of(body.content ?? []) };
-    const person = (await findPerson(to.trx, to.people.get(draft.by)!))!;
+    const person = (await findPerson(to.trx, to.people.get(draft.by)!, to.blogId))!;
     const row = (await lockPost(to.trx, to.blogId, postId))!;
     await editPost(to.trx, row, person, { kind: 'text', body: text, words: bodyWords(text), shared: true });
     at.push(daysBefore(to.now, draft.daysAgo));
@@ -93,7 +93,7 @@ const SUGGESTED: Record<string, [was: string, becomes: string][]> = {
 export async function suggestCorrections(to: Loading, key: string | null, postId: number): Promise<void> {
   const suggested = SUGGESTED[key ?? ''];
   if (!suggested) return;
-  const person = (await findPerson(to.trx, to.people.get('CF')!))!;
+  const person = (await findPerson(to.trx, to.people.get('CF')!, to.blogId))!;
   const row = (await lockPost(to.trx, to.blogId, postId))!;
   const when = daysBefore(to.now, 0.2);
   const at = `${when.slice(0, 16)}Z`;
@@ -135,7 +135,7 @@ export async function correctPublished(to: Loading): Promise<void> {
     .trx('posts')
     .where({ blog_id: to.blogId, title: 'She kept the gates for forty years' })
     .first<{ id: number }>('id');
-  const person = (await findPerson(to.trx, to.people.get('MW')!))!;
+  const person = (await findPerson(to.trx, to.people.get('MW')!, to.blogId))!;
   const row = (await lockPost(to.trx, to.blogId, found!.id))!;
   const body = JSON.parse(
     JSON.stringify(row.body).replace(

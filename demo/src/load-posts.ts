@@ -172,7 +172,7 @@ function inFormat(to: Loading, format: string, text: DemoText): Record<string, u
 /** Notes and moves that make the unfinished posts look worked on. */
 export async function loadConversation(to: Loading, key: string, postId: number): Promise<void> {
   const say = async (who: string, text: string, exact?: string, parentId?: number) => {
-    const person = (await findPerson(to.trx, to.people.get(who)!))!;
+    const person = (await findPerson(to.trx, to.people.get(who)!, to.blogId))!;
     const post = (await lockPost(to.trx, to.blogId, postId))!;
     return (
       await addNote(to.trx, post, person, {

@@ -24,18 +24,20 @@ import { loadFormats, tagsFor } from './desk.js';
 import { grainy } from './grain.js';
 import { ABSENCES, CATEGORIES, DEMO_PASSWORD, PEOPLE } from './people.js';
 import { PICTURES, pictureAlt, pictureSvg } from './pictures.js';
+import { loadSecondBlog } from './second-blog.js';
 import { loadSite } from './site.js';
 import { type Loading, ZONE, loadPublished } from './load-posts.js';
 import { loadComing, loadPitches, nextDay } from './load-coming.js';
 
 /** Loads “Halfway Lock”, dated around now; all but the dates is the same every time. */
 async function load(trx: Trx, now: string): Promise<void> {
+  const home = process.env['PUBLIC_URL'] ?? 'http://127.0.0.1:4300';
   const [blog] = await trx('blogs')
     .insert({
       title: 'Halfway Lock',
       tagline: 'Canal boats and inland waterways, five mornings a week',
       zone: ZONE,
-      home: process.env['PUBLIC_URL'] ?? 'http://127.0.0.1:4300',
+      home,
     })
     .returning<{ id: number }[]>('id');
   const blogId = blog!.id;
@@ -113,13 +115,13 @@ async function load(trx: Trx, now: string): Promise<void> {
   await loadPitches(to);
   await loadChecklists(to);
   await loadSite(to);
-  for (const id of await trx('posts').where({ blog_id: blogId }).orderBy('id').pluck<number[]>('id'))
-    await measurePost(trx, id);
+  await loadSecondBlog(to, home);
+  for (const id of await trx('posts').orderBy('id').pluck<number[]>('id')) await measurePost(trx, id);
 }
 
 /** A post begun on the build of an earlier one, half rewritten: what is left over is marked. */
 async function loadCopy(to: Loading): Promise<void> {
-  const person = (await findPerson(to.trx, to.people.get('TO')!))!;
+  const person = (await findPerson(to.trx, to.people.get('TO')!, to.blogId))!;
   const found = await to
     .trx('posts')
     .where({ blog_id: to.blogId, title: 'Winter-proofing a raw water pump' })
@@ -174,7 +176,7 @@ async function loadHeavyLead(to: Loading): Promise<void> {
   await changePost(
     to.trx,
     (await lockPost(to.trx, to.blogId, found!.id))!,
-    (await findPerson(to.trx, to.people.get('MW')!))!,
+    (await findPerson(to.trx, to.people.get('MW')!, to.blogId))!,
     { leadPicture: { media: id, alt: 'The long pound in fog, with a heron on a low bridge.' } },
   );
 }

@@ -95,6 +95,7 @@ export async function loadOutlets(db: Db): Promise<void> {
   const chief = (await findPerson(
     db,
     (await db('people').where({ name: 'Mara Winslow' }).first<{ id: number }>('id'))!.id,
+    null,
   ))!;
   await db.transaction(async (trx) => {
     const ids = new Map<string, number>();

@@ -19,6 +19,7 @@ import type { RoutesOf } from '../route.js';
 export interface AccountsRoutes {
   'session.see': { reply: SessionView };
   'session.open': { body: SignIn; reply: SessionView };
+  'session.choose': { body: { blogId: number }; reply: SessionView };
   'session.close': { reply: null };
   'session.closeAll': { reply: null };
   'setup.make': { body: SetUp; reply: SessionView };
@@ -37,6 +38,12 @@ export interface AccountsRoutes {
 export const ACCOUNTS_ROUTES = {
   'session.see': { method: 'GET', path: '/api/session', who: 'anyone', summary: 'Who is signed in' },
   'session.open': { method: 'POST', path: '/api/session', who: 'anyone', summary: 'Sign in' },
+  'session.choose': {
+    method: 'POST',
+    path: '/api/session/blog',
+    who: 'signed in',
+    summary: 'Work for another of one’s blogs from now on; a page may name one in its requests instead',
+  },
   'session.close': {
     method: 'DELETE',
     path: '/api/session',

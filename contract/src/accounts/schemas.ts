@@ -7,6 +7,7 @@ import { email, id, newPassword, text, zone } from '../parts/parts.js';
 const capacity = () => Joi.number().integer().min(0).max(50).allow(null);
 
 export const accountsBodies = {
+  'session.choose': Joi.object<{ blogId: number }, true>({ blogId: id().required() }),
   'session.open': Joi.object<SignIn, true>({
     email: Joi.string().trim().lowercase().max(254).required(),
     password: Joi.string().max(200).required(),

@@ -87,10 +87,20 @@ export interface BlogView {
   addressPattern: AddressPattern;
 }
 
+/** A blog of somebody's, and what they are on it. */
+export interface BlogRef {
+  id: number;
+  title: string;
+  home: string;
+  role: Role;
+}
+
 /** Who is signed in and where. `blog` is null for visitors. */
 export interface SessionView {
   me: Me | null;
   blog: BlogView | null;
+  /** The blogs on which they do more than read, this one among them. */
+  blogs: BlogRef[];
   /** Nobody has an account yet: the first one is the managing editor's. */
   needsSetup: boolean;
   demo: boolean;

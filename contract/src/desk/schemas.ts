@@ -36,7 +36,7 @@ const formatFields = () => Joi.array().items(field).max(30);
 const starter = () => Joi.string().max(100_000).allow('');
 
 export const deskBodies = {
-  'posts.copy': Joi.object<NewCopy, true>({ title: fieldText('title') }),
+  'posts.copy': Joi.object<NewCopy, true>({ title: fieldText('title'), blogId: id(), move: Joi.boolean() }),
   'body.store': Joi.object<NewBody, true>({ body: Joi.object().unknown(true).required() }),
   'notes.add': Joi.object<NewNote, true>({
     text: text(4000, 1).required(),

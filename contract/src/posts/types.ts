@@ -110,6 +110,10 @@ export interface PostChanges extends Partial<Pick<PostValues, Exclude<SettableFi
 /** A copy may begin with a title of its own. */
 export interface NewCopy {
   title?: string;
+  /** Another blog of one's own that it goes to; without it, it stays on this one. */
+  blogId?: number;
+  /** The post here goes to the bin once it is there. */
+  move?: boolean;
 }
 
 export interface NewMove {

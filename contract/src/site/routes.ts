@@ -1,10 +1,13 @@
 import type { BlogView, CategoryView } from '../accounts/types.js';
 import type {
   BlogChanges,
+  BlogPlace,
   CategoryChanges,
   LookChosen,
   LookTried,
+  NewBlog,
   NewCategory,
+  NewsroomBlog,
   SiteChanges,
   SiteView,
 } from './types.js';
@@ -13,6 +16,9 @@ import type { RoutesOf } from '../route.js';
 /** What goes in and comes out of each route. */
 export interface SiteRoutes {
   'letter.list': { reply: never };
+  'blogs.list': { reply: NewsroomBlog[] };
+  'blogs.add': { body: NewBlog; reply: NewsroomBlog };
+  'blogs.place': { body: BlogPlace; reply: NewsroomBlog };
   'site.see': { reply: SiteView };
   'site.change': { body: SiteChanges; reply: SiteView };
   'site.look': { body: LookChosen; reply: SiteView };
@@ -29,6 +35,25 @@ export const SITE_ROUTES = {
     path: '/api/letter.csv',
     who: 'manageBlog',
     summary: 'Who signed up for the letter, as CSV (RFC 4180)',
+  },
+  'blogs.list': {
+    method: 'GET',
+    path: '/api/blogs',
+    who: 'manageBlog',
+    summary: 'The blogs of the newsroom, and where each stands',
+  },
+  'blogs.add': {
+    method: 'POST',
+    path: '/api/blogs',
+    who: 'manageBlog',
+    summary: 'Begin another blog; whoever begins it is its managing editor',
+    status: 201,
+  },
+  'blogs.place': {
+    method: 'PUT',
+    path: '/api/blog/place',
+    who: 'manageBlog',
+    summary: 'Put the blog at another address',
   },
   'site.see': {
     method: 'GET',

@@ -24,9 +24,11 @@ import {
 } from '@keyroster/core';
 import type {
   BlogChanges,
+  BlogPlace,
   CategoryChanges,
   LookChosen,
   LookTried,
+  NewBlog,
   NewCategory,
   SiteChanges,
 } from './types.js';
@@ -99,7 +101,34 @@ const siteSettings = () =>
     }) as never,
   });
 
+const place = {
+  host: Joi.string()
+    .trim()
+    .lowercase()
+    .max(253)
+    .domain({ tlds: false, minDomainSegments: 1 })
+    .allow(null)
+    .required(),
+  path: Joi.string()
+    .trim()
+    .lowercase()
+    .max(60)
+    .pattern(/^(?:\/[a-z0-9]+(?:-[a-z0-9]+)*)?$/)
+    .allow('')
+    .required()
+    .messages({
+      'string.pattern.base': '{{#label}} must be a slash and small letters, digits and single hyphens',
+    }),
+};
+
 export const siteBodies = {
+  'blogs.add': Joi.object<NewBlog, true>({
+    title: text(120, 1).required(),
+    tagline: text(300).required(),
+    zone: zone().required(),
+    ...place,
+  }),
+  'blogs.place': Joi.object<BlogPlace, true>(place),
   'site.change': Joi.object<SiteChanges, true>({
     version: version(),
     settings: siteSettings() as never,

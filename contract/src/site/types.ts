@@ -1,4 +1,4 @@
-import type { CheckSettings, Instant, Look, MenuEntry, Panel, SiteSettings } from '@keyroster/core';
+import type { CheckSettings, Instant, Look, MenuEntry, Panel, Role, SiteSettings } from '@keyroster/core';
 import type { PersonRef } from '../accounts/types.js';
 
 export interface BlogChanges {
@@ -23,6 +23,32 @@ export interface CategoryChanges {
    * Another category: everything of this one goes there, and this one is gone. The answer is the other one.
    */
   mergeInto?: number;
+}
+
+/** A blog of the newsroom, as whoever manages one of its blogs sees it. */
+export interface NewsroomBlog {
+  id: number;
+  title: string;
+  home: string;
+  host: string | null;
+  path: string;
+  posts: number;
+  people: number;
+  /** What the person who asks is on it; null: nothing. */
+  role: Role | null;
+}
+export interface NewBlog {
+  title: string;
+  tagline: string;
+  zone: string;
+  /** A host of its own, or null: at the newsroom's address. */
+  host: string | null;
+  /** A path from a slash on; may be empty with a host of its own. */
+  path: string;
+}
+export interface BlogPlace {
+  host: string | null;
+  path: string;
 }
 
 /** What the editor decided about the readers' pages. */

@@ -108,13 +108,53 @@ export async function addPerson(
   input: Omit<NewPerson, 'password'>,
   passwordHash: string,
 ): Promise<number> {
-  const [row] = await trx('people')
-    .insert({ name: input.name, email: input.email, password_hash: passwordHash })
-    .returning<{ id: number }[]>('id');
-  await trx('memberships').insert({ blog_id: blogId, person_id: row!.id, role: input.role });
-  await giveCategories(trx, blogId, row!.id, input.role, input.categories);
+  const id = (await joins(trx, blogId, input)) ?? (await newAccount(trx, input, passwordHash));
+  await trx('memberships').insert({ blog_id: blogId, person_id: id, role: input.role });
+  await giveCategories(trx, blogId, id, input.role, input.categories);
   await emit(trx, { blogId, kind: 'people' });
+  return id;
+}
+
+async function newAccount(
+  trx: Trx,
+  { name, email }: Pick<NewPerson, 'name' | 'email'>,
+  passwordHash: string,
+): Promise<number> {
+  const [row] = await trx('people')
+    .insert({ name, email, password_hash: passwordHash })
+    .returning<{ id: number }[]>('id');
   return row!.id;
+}
+
+/** Somebody of another blog of the newsroom, with their own name and password; null where nobody has the address yet. */
+async function joins(trx: Trx, blogId: number, { email }: Pick<NewPerson, 'email'>): Promise<number | null> {
+  const known = await trx('people').where({ email, active: true }).first<{ id: number } | undefined>('id');
+  if (!known) return null;
+  const member = await trx('memberships').where({ blog_id: blogId, person_id: known.id }).first('role');
+  if (member) throw new ProblemError('taken', 'Somebody with that e-mail address is on this blog already.');
+  return known.id;
+}
+
+/** An account is everywhere the same: who manages it manages every blog that its owner works for. */
+async function mustManageAccount(trx: Trx, by: CurrentPerson, personId: number): Promise<void> {
+  if (personId === by.id) return;
+  const foreign = await trx('memberships as m')
+    .join('people as p', 'p.id', 'm.person_id')
+    .where('m.person_id', personId)
+    .whereNot('m.role', 'reader')
+    .whereNotExists((q) =>
+      q
+        .from('memberships as own')
+        .whereRaw('own.blog_id = m.blog_id')
+        .where({ 'own.person_id': by.id, 'own.role': 'managing editor' }),
+    )
+    .first<{ name: string } | undefined>('p.name');
+  if (foreign)
+    throw new ProblemError(
+      'not-yours',
+      `${foreign.name} works for another blog of this newsroom too, which you do not manage. Here you can change ` +
+        'their role: a reader of this blog does nothing else on it.',
+    );
 }
 
 export async function changePerson(
@@ -126,7 +166,7 @@ export async function changePerson(
 ): Promise<void> {
   // One at a time: whoever comes second sees what the first one left of the roles, also of one's own.
   await trx('blogs').where({ id: by.blogId }).forNoKeyUpdate().first('id');
-  const own = await findPerson(trx, by.id);
+  const own = await findPerson(trx, by.id, by.blogId);
   if (own?.role !== by.role) throw notYours('Changing people');
   const member = await trx('memberships')
     .where({ blog_id: by.blogId, person_id: personId })
@@ -144,6 +184,7 @@ export async function changePerson(
     ...(changes.active === undefined ? {} : { active: changes.active }),
     ...(passwordHash === null ? {} : { password_hash: passwordHash }),
   };
+  if (Object.keys(fields).length > 0) await mustManageAccount(trx, by, personId);
   if (Object.keys(fields).length > 0) await trx('people').where({ id: personId }).update(fields);
   if (changes.capacity !== undefined)
     await trx('memberships')

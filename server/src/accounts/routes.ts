@@ -1,3 +1,4 @@
+import { roleMay } from '@keyroster/core';
 import { ProblemError, notFound } from '../http/problem.js';
 import { prepared, type Handlers } from '../http/handlers.js';
 import { sessionView } from './session-view.js';
@@ -13,6 +14,12 @@ export function accountHandlers(guard: SignInGuard): Handlers {
       ({ services, req, body }) => signIn(services.db, guard, req, body),
       ({ trx, services }, person) => sessionView(trx, services, person),
     ),
+    'session.choose': async ({ trx, services, req, person, body }) => {
+      const there = await findPerson(trx, person.id, body.blogId);
+      if (!there || !roleMay(there.role, 'enterNewsroom')) throw notFound('That blog');
+      req.session.blogId = body.blogId;
+      return sessionView(trx, services, there);
+    },
     'session.close': ({ req, res }) =>
       new Promise((resolve, reject) => {
         req.session.destroy((error: unknown) => {
@@ -31,7 +38,7 @@ export function accountHandlers(guard: SignInGuard): Handlers {
       async ({ trx, services, req, body }, hash) => {
         const id = await setUp(trx, body, hash, services.settings.publicUrl);
         await openSession(req, id);
-        return sessionView(trx, services, await findPerson(trx, id));
+        return sessionView(trx, services, await findPerson(trx, id, null));
       },
     ),
     'demo.people': async ({ trx, services }) => {
@@ -46,7 +53,7 @@ export function accountHandlers(guard: SignInGuard): Handlers {
     'me.change': async ({ trx, person, body }) => {
       if (body.mailMentions !== undefined)
         await trx('people').where({ id: person.id }).update({ mail_mentions: body.mailMentions });
-      return meOf((await findPerson(trx, person.id))!);
+      return meOf((await findPerson(trx, person.id, person.blogId))!);
     },
     'me.password': prepared(
       ({ services, req, person, body }) => newPasswordOf(services.db, guard, req, person, body),

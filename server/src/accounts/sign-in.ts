@@ -103,7 +103,7 @@ export async function signIn(
   });
   const hash = row?.password_hash ?? (await nobody);
   const right = await isRight(hash, input.password);
-  const person = row && right ? await findPerson(db, row.id) : null;
+  const person = row && right ? await findPerson(db, row.id, null) : null;
   if (!person) {
     throw new ProblemError('wrong-password', 'That e-mail address and password do not belong together.');
   }

@@ -94,8 +94,8 @@ export async function bearerOf(
     .first<
       { id: number; name: string; person_id: number; blog_id: number; scopes: TokenScope[] } | undefined
     >('id', 'name', 'person_id', 'blog_id', 'scopes');
-  const person = token ? await findPerson(db, token.person_id) : null;
-  if (!token || person?.blogId !== token.blog_id || !roleMay(person.role, 'enterNewsroom')) return null;
+  const person = token ? await findPerson(db, token.person_id, token.blog_id) : null;
+  if (!token || !person || !roleMay(person.role, 'enterNewsroom')) return null;
   void db('tokens')
     .where({ id: token.id })
     .whereRaw(`(last_used_at is null or last_used_at < now() - interval '${NOTED}')`)

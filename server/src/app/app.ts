@@ -79,7 +79,16 @@ export async function makeApp(services: Process): Promise<App> {
     res.setHeader('Content-Security-Policy', "default-src 'none'; frame-ancestors 'none'");
     next();
   });
-  app.use('/outlets', outletFeeds(services));
+  // Feeds for outlets stand under the blog that they are of, wherever that stands.
+  const feeds = outletFeeds(services);
+  app.use(async (req, res, next) => {
+    if (!req.path.includes('/outlets/')) return next();
+    const at = await services.places.find(req.headers.host, req.path);
+    if (!at?.path.startsWith('/outlets/')) return next();
+    res.locals['blogId'] = at.place.id;
+    req.url = req.url.slice(at.place.path.length + '/outlets'.length);
+    feeds(req, res, next);
+  });
   app.use('/micropub', micropub(services));
   const session = sessions(sessionPool, await sessionSecret(db, settings), settings);
   const readers = readersSide(services, [session, authenticate(db)]);

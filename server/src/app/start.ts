@@ -36,7 +36,7 @@ export async function startServer(settings: Settings, options: { jobs?: boolean 
   // Where the blog lives, so that links to itself in full are known as its own wherever a post is checked.
   await keepHomes(db, settings.publicUrl);
   const live = new Notifier(settings.databaseUrl, db, {
-    personById: (id) => findPerson(db, id),
+    personById: (id, blogId) => findPerson(db, id, blogId),
     seenOf: (person, ids) => seenOf(db, person, ids),
   });
   const texts = new SharedTexts(db, live);

@@ -98,7 +98,7 @@ export async function apply(
   const batch = await takeUp(trx, id);
   if (!batch) return;
   // As they are now: a category or a role may be lost since the preview.
-  const person = await findPerson(trx, batch.person_id);
+  const person = await findPerson(trx, batch.person_id, batch.blog_id);
   if (!person) throw new Unfit('Whoever previewed this has no account here any more.');
   const ids = await lockItems(trx, id);
   const plan = {

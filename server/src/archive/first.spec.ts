@@ -179,7 +179,7 @@ beforeAll(async () => {
   room = await Newsroom.make();
   await fill();
   plain = await readPlainly();
-  chief = (await findPerson(room.db, room.ids.chief))!;
+  chief = (await findPerson(room.db, room.ids.chief, 1))!;
 });
 afterAll(() => room.close());
 

@@ -66,7 +66,7 @@ async function beginLook(db: Db, id: number): Promise<Looked | undefined> {
 }
 
 async function look(db: Db, id: number, batch: Looked): Promise<void> {
-  const person = await findPerson(db, batch.person_id);
+  const person = await findPerson(db, batch.person_id, batch.blog_id);
   if (!person) throw new ProblemError('invalid', 'Whoever asked for this has no account here any more.');
   const plan = {
     changes: batch.changes,

@@ -1,5 +1,6 @@
 import { may } from '@keyroster/core';
 import { prepared, type Handlers } from '../http/handlers.js';
+import { copyElsewhere } from '../posts/copy-elsewhere.js';
 import { copyPost } from '../posts/copy.js';
 import { visiblePost, visiblePostToChange } from '../posts/visible.js';
 import { databaseNow } from '../db/now.js';
@@ -46,13 +47,14 @@ export const deskHandlers: Handlers = {
   'notes.add': async ({ trx, person, id, body }) =>
     addNote(trx, await visiblePostToChange(trx, person, id), person, body),
   'notes.change': ({ trx, person, id, body }) => resolveNote(trx, person, id, body.settled),
-  'posts.copy': async ({ trx, person, id, body }) =>
-    viewOf(
-      trx,
-      await copyPost(trx, person, await visiblePost(trx, person, id), body.title),
-      person,
-      await databaseNow(trx),
-    ),
+  'posts.copy': async ({ trx, person, id, body: { blogId, title, move = false } }) => {
+    const now = await databaseNow(trx);
+    if (blogId === undefined || blogId === person.blogId)
+      return viewOf(trx, await copyPost(trx, person, await visiblePost(trx, person, id), title), person, now);
+    const source = await visiblePostToChange(trx, person, id);
+    const made = await copyElsewhere(trx, person, source, { blogId, title, move });
+    return viewOf(trx, made.post, made.person, now);
+  },
   'posts.out': async ({ trx, person, id, query, services, res }) => {
     const post = await visiblePost(trx, person, id);
     // What is suggested is for those who see how the text came about.

@@ -12,7 +12,7 @@ export interface Jobs {
   remeasure: { blogId: number; all: boolean };
   send: { sendId: number };
   mention: { noteId: number; personId: number };
-  digest: { personId: number };
+  digest: { personId: number; blogId: number };
   /** The address holds the secret; the job is gone once the letter is out. */
   invitation: { inviteId: number; address: string };
 }

@@ -50,7 +50,7 @@ export interface StreamOwner {
 
 /** What the notifier has to ask others: who somebody is by now, and which posts they may see. */
 export interface Asks {
-  personById(id: number): Promise<CurrentPerson | null>;
+  personById(id: number, blogId: number): Promise<CurrentPerson | null>;
   seenOf(person: CurrentPerson, postIds: readonly number[]): Promise<Set<number>>;
 }
 
@@ -203,10 +203,11 @@ export class Notifier {
   private async endChanged(blogId: number): Promise<void> {
     const ids = [...this.streams.values()].filter((o) => o.person.blogId === blogId).map((o) => o.person.id);
     for (const id of new Set(ids)) {
-      const now = await this.asks.personById(id);
+      const now = await this.asks.personById(id, blogId);
       this.endWhere(
         ({ person }) =>
           person.id === id &&
+          person.blogId === blogId &&
           (now === null || now.role !== person.role || now.categories.join() !== person.categories.join()),
       );
     }

@@ -40,14 +40,15 @@ export async function planDigests(db: Reader): Promise<void> {
             and extract(hour from now() at time zone coalesce(m.zone, b.zone)) = m.digest_hour
             and m.digest_on is distinct from (now() at time zone coalesce(m.zone, b.zone))::date
           returning
-            m.person_id
+            m.person_id,
+            m.blog_id
         )
       select
         graphile_worker.add_job (
           'digest',
-          payload => json_build_object('personId', person_id),
+          payload => json_build_object('personId', person_id, 'blogId', blog_id),
           max_attempts => 5,
-          job_key => 'digest:' || person_id,
+          job_key => 'digest:' || blog_id || ':' || person_id,
           priority => 7
         )
       from
@@ -59,10 +60,10 @@ export async function planDigests(db: Reader): Promise<void> {
 /** Mails somebody what Today says, when it says anything. Answers whether a letter went. */
 export async function mailDigest(
   db: Db,
-  { personId }: Jobs['digest'],
+  { personId, blogId }: Jobs['digest'],
   settings: Pick<Settings, 'mailServer' | 'mailFrom' | 'publicUrl'>,
 ): Promise<boolean> {
-  const person = settings.mailServer ? await findPerson(db, personId) : null;
+  const person = settings.mailServer ? await findPerson(db, personId, blogId) : null;
   if (!person) return false;
   const wish = await db('memberships')
     .where({ blog_id: person.blogId, person_id: person.id })

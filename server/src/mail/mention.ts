@@ -7,6 +7,7 @@ import type { Settings } from '../settings.js';
 import { sendLetter } from './mail.js';
 
 interface Mentioned {
+  blog_id: number;
   post_id: number;
   text: string;
   by: string;
@@ -25,7 +26,6 @@ export async function mailMention(
   settings: Pick<Settings, 'mailServer' | 'mailFrom' | 'publicUrl'>,
 ): Promise<boolean> {
   if (!settings.mailServer) return false;
-  const person = await findPerson(db, personId);
   const note = await db('note_mentions as m')
     .join('notes as n', 'n.id', 'm.note_id')
     .leftJoin('notes as thread', 'thread.id', 'n.parent_id')
@@ -33,6 +33,7 @@ export async function mailMention(
     .where({ 'm.note_id': noteId, 'm.person_id': personId })
     .first<Mentioned | undefined>(
       'n.post_id',
+      'n.blog_id',
       'n.text',
       'p.name as by',
       // An answer is settled with the note that it answers.
@@ -40,8 +41,11 @@ export async function mailMention(
       'm.seen_at',
       'm.mailed_at',
     );
+  const person = note ? await findPerson(db, personId, note.blog_id) : null;
   // Whoever wishes to hear of nothing hears of mentions neither.
-  const wish = await db('memberships').where({ person_id: personId }).first<{ notify: string }>('notify');
+  const wish = await db('memberships')
+    .where({ person_id: personId, blog_id: note?.blog_id ?? 0 })
+    .first<{ notify: string } | undefined>('notify');
   if (
     !person?.mailMentions ||
     wish?.notify === 'none' ||

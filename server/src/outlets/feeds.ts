@@ -1,4 +1,4 @@
-import { Router } from 'express';
+import { Router, type Response } from 'express';
 import { Feed } from 'feed';
 import { isLater } from '@keyroster/core';
 import { sendTagged } from '../http/etag.js';
@@ -29,10 +29,15 @@ type FeedPiece = PieceRow & {
  */
 export function outletFeeds({ db }: Services): Router {
   const router = Router();
-  const outletOf = async (slug: string) =>
+  const outletOf = async (slug: string, { locals }: Response) =>
     db('outlets as o')
       .join('blogs as b', 'b.id', 'o.blog_id')
-      .where({ 'o.slug': slug, 'o.protocol': 'feed', 'o.closed_at': null })
+      .where({
+        'o.blog_id': locals['blogId'] as number,
+        'o.slug': slug,
+        'o.protocol': 'feed',
+        'o.closed_at': null,
+      })
       .first<(OutletRow & { blog: string } & PostPlaces) | undefined>(
         'o.*',
         'b.title as blog',
@@ -64,7 +69,7 @@ export function outletFeeds({ db }: Services): Router {
       );
 
   router.get('/:slug/pictures/:id.png', async (req, res, next) => {
-    const outlet = await outletOf(req.params.slug);
+    const outlet = await outletOf(req.params.slug, res);
     const [piece] =
       outlet && /^\d{1,9}$/.test(req.params.id) ? await piecesOf(outlet.id, Number(req.params.id)) : [];
     if (!piece || !isDrawn(piece.kind)) return next();
@@ -76,7 +81,7 @@ export function outletFeeds({ db }: Services): Router {
 
   router.get('/:file', async (req, res, next) => {
     const [, slug, format] = /^([a-z0-9-]+)\.(atom|json)$/.exec(req.params.file) ?? [];
-    const outlet = slug ? await outletOf(slug) : undefined;
+    const outlet = slug ? await outletOf(slug, res) : undefined;
     if (!outlet) return next();
     const self = `${outlet.home}/outlets/${slug}`;
     const pieces = await piecesOf(outlet.id);

@@ -104,7 +104,7 @@ export async function calendarText(
         url: `${publicUrl}/desk/posts/${post.id}`,
       });
     }
-    const person = await findPerson(db, personId);
+    const person = await findPerson(db, personId, blogId);
     for (const chore of person ? await ownChores(db, person) : []) {
       if (chore.due === null || chore.due < first) continue;
       events.push({

@@ -75,9 +75,15 @@ export async function listInvites(db: Reader, blogId: number): Promise<InviteVie
 }
 
 const inUse = (email: string) =>
-  new ProblemError('taken', `Somebody signs in as ${email} already.`, {
-    fields: [{ field: 'email', sentence: 'Somebody signs in with this address already.' }],
-  });
+  new ProblemError(
+    'taken',
+    `Somebody signs in as ${email} already. Add them instead: they keep their password.`,
+    {
+      fields: [
+        { field: 'email', sentence: 'Somebody signs in with this address already: add them instead.' },
+      ],
+    },
+  );
 
 /** Makes an invitation; a former one to the same address ends. Its secret is told this once. */
 export async function makeInvite(
@@ -141,8 +147,8 @@ async function openInvite(db: Reader, secret: string, lock = false): Promise<Row
   if (row.expired)
     throw new ProblemError('gone', 'This invitation has expired. Ask whoever invited you for a new one.');
   // What somebody may no longer give, their invitations do not give either.
-  const by = await findPerson(db, row.madeById);
-  if (!by || by.blogId !== row.blogId || !roleMay(by.role, 'managePeople'))
+  const by = await findPerson(db, row.madeById, row.blogId);
+  if (!by || !roleMay(by.role, 'managePeople'))
     throw new ProblemError('gone', 'Whoever invited you no longer manages this newsroom. Ask for a new one.');
   return row;
 }

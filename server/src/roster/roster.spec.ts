@@ -321,9 +321,11 @@ describe('the roster', () => {
     });
     it('does not go to who changed their mind, or whom nothing needs', async () => {
       await room.db('memberships').where({ person_id: room.ids.writer }).update({ notify: 'none' });
-      expect(await mailDigest(room.db, { personId: room.ids.writer }, settings())).toBe(false);
+      expect(await mailDigest(room.db, { personId: room.ids.writer, blogId: 1 }, settings())).toBe(false);
       await room.db('memberships').where({ person_id: room.ids.proofreader }).update({ notify: 'digest' });
-      expect(await mailDigest(room.db, { personId: room.ids.proofreader }, settings())).toBe(false);
+      expect(await mailDigest(room.db, { personId: room.ids.proofreader, blogId: 1 }, settings())).toBe(
+        false,
+      );
     });
   });
 });

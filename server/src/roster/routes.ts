@@ -30,7 +30,7 @@ export function rosterHandlers(guard: SignInGuard): Handlers {
       async ({ trx, services, req, body }, hash) => {
         const id = await takeInvite(trx, body, hash);
         await openSession(req, id);
-        return sessionView(trx, services, await findPerson(trx, id));
+        return sessionView(trx, services, await findPerson(trx, id, null));
       },
     ),
     'sessions.list': ({ trx, person, req }) => listSessions(trx, person.id, req),

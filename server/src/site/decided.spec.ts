@@ -140,7 +140,7 @@ describe('what the editor decides about the pages', () => {
   it('shows lists of categories and tags to search engines, or not; posts unless one says otherwise', async () => {
     const post = await out('A lamp in every lock');
     await room.change('chief', post.id, { tags: ['lamps'] });
-    await (await room.as('chief')).post(`/api/posts/${post.id}/update`).send({});
+    await room.update('chief', post.id);
     const hidden = async (path: string) => (await page(path)).body.includes('noindex');
     expect([await hidden('/category/towpath'), await hidden('/tag/lamps'), await hidden('/')]).toEqual([
       true,

@@ -2,6 +2,7 @@ import type { Handlers } from '../http/handlers.js';
 import { letterCsv } from './letter.js';
 import { tryPage } from './pages.js';
 import { applyLook, changeSite, siteView } from './site-view.js';
+import { addBlog, listBlogs, placeBlog } from './blogs.js';
 import { addCategory, changeBlog, changeCategory } from './blog.js';
 
 export const siteHandlers: Handlers = {
@@ -14,6 +15,9 @@ export const siteHandlers: Handlers = {
       .send(await letterCsv(trx, person.blogId));
     return undefined as never;
   },
+  'blogs.list': ({ trx, person, services }) => listBlogs(trx, person, services.settings),
+  'blogs.add': ({ trx, person, body, services }) => addBlog(trx, person, body, services.settings),
+  'blogs.place': ({ trx, person, body, services }) => placeBlog(trx, person, body, services.settings),
   'site.see': ({ trx, person, services }) => siteView(trx, person, services.settings),
   'site.change': ({ trx, person, body, services }) => changeSite(trx, person, body, services.settings),
   'site.look': ({ trx, person, body, services }) => applyLook(trx, person, body, services.settings),

@@ -37,7 +37,10 @@ export async function storeText(db: Db, postId: number): Promise<StoreAnswer | n
     if (!last) return { kind: 'stored', upTo, taken: null };
     const { answer, words, state } = await joinedText(contentsOf(kept));
     if (!answer.ok) return { kind: 'refused', sentence: answer.sentence };
-    const person = last.personId === null ? null : await findPerson(db, last.personId);
+    const home = await db('all_posts')
+      .where({ id: postId })
+      .first<{ blog_id: number } | undefined>('blog_id');
+    const person = last.personId === null || !home ? null : await findPerson(db, last.personId, home.blog_id);
     const stored = await db
       .transaction(async (trx): Promise<StoreAnswer | 'overtaken' | null> => {
         const at = await trx('all_posts')

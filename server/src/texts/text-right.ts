@@ -16,7 +16,7 @@ async function standing(
   db: Reader,
   { blogId, postId, personId }: AtText,
 ): Promise<{ person: CurrentPerson; facts: PostFacts } | null> {
-  const [person, row] = await Promise.all([findPerson(db, personId), findPost(db, blogId, postId)]);
+  const [person, row] = await Promise.all([findPerson(db, personId, blogId), findPost(db, blogId, postId)]);
   return person && row && { person, facts: factsOf(row) };
 }
 

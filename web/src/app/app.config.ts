@@ -4,6 +4,7 @@ import { MAT_FORM_FIELD_DEFAULT_OPTIONS } from '@angular/material/form-field';
 import { MAT_SELECT_CONFIG } from '@angular/material/select';
 import { MAT_SNACK_BAR_DEFAULT_OPTIONS } from '@angular/material/snack-bar';
 import { provideRouter, withComponentInputBinding, withInMemoryScrolling } from '@angular/router';
+import { blogInterceptor } from './api/blog-choice';
 import { clockInterceptor } from './api/clock';
 import { problemInterceptor } from './api/problem.interceptor';
 import { SessionService } from './accounts/session.service';
@@ -14,7 +15,7 @@ import { WALL_CALENDAR, type WallCalendar } from './ui/fields/wall-calendar';
 export const config: ApplicationConfig = {
   providers: [
     provideZonelessChangeDetection(),
-    provideHttpClient(withFetch(), withInterceptors([clockInterceptor, problemInterceptor])),
+    provideHttpClient(withFetch(), withInterceptors([blogInterceptor, clockInterceptor, problemInterceptor])),
     provideIcons(),
     provideRouter(
       routes,

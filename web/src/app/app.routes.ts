@@ -201,6 +201,12 @@ export const routes: Routes = [
         loadComponent: () => import('./site/menu.page').then((m) => m.MenuPage),
       },
       {
+        path: 'site/blogs',
+        canMatch: [reaches('site')],
+        title: 'Blogs · Key Roster',
+        loadComponent: () => import('./site/blogs.page').then((m) => m.BlogsPage),
+      },
+      {
         path: 'site/formats',
         canMatch: [reaches('site/formats')],
         title: 'Formats, templates and tags · Key Roster',

@@ -67,6 +67,7 @@ const session = (role: Role): SessionView => ({
     categories: [],
     mailMentions: false,
   },
+  blogs: [],
   blog: {
     home: 'https://halfway.example',
     addressPattern: 'slug',

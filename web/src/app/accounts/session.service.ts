@@ -2,12 +2,13 @@ import { Injectable, computed, inject, signal } from '@angular/core';
 import { Router } from '@angular/router';
 import type { CategoryView, SessionView, SetUp } from '@keyroster/contract';
 import { postPath, roleMay, wallTimeOf, type RoleAction } from '@keyroster/core';
-import { Api } from '../api/api';
+import { Api, ApiError } from '../api/api';
+import { chooseBlog, chosenBlog } from '../api/blog-choice';
 import { SignedOut } from '../api/problem.interceptor';
 import { Clock } from '../api/clock';
 import { Live } from '../api/live';
 
-const NOBODY: SessionView = { me: null, blog: null, needsSetup: false, demo: false, mails: false };
+const NOBODY: SessionView = { me: null, blog: null, blogs: [], needsSetup: false, demo: false, mails: false };
 
 /** Who is signed in, and the blog they work for. */
 @Injectable({ providedIn: 'root' })
@@ -21,6 +22,8 @@ export class SessionService {
 
   readonly me = computed(() => this.view().me);
   readonly blog = computed(() => this.view().blog);
+  /** The blogs on which one does more than read. */
+  readonly blogs = computed(() => this.view().blogs);
   readonly needsSetup = computed(() => this.view().needsSetup);
   readonly demo = computed(() => this.view().demo);
   /** Can the newsroom send mail to its people? */
@@ -53,15 +56,30 @@ export class SessionService {
   }
 
   async refresh(): Promise<void> {
-    this.take(await this.api.call('session.see', {}).catch(() => this.view()));
+    try {
+      this.take(await this.api.call('session.see', {}));
+    } catch (error) {
+      // The blog that this tab was at is not theirs any more: back to one that is.
+      if (!(error instanceof ApiError) || error.code !== 'not-yours' || chosenBlog() === null) return;
+      chooseBlog(null);
+      await this.refresh();
+    }
   }
 
   async signIn(email: string, password: string): Promise<void> {
+    chooseBlog(null);
     this.take(await this.api.call('session.open', { body: { email, password } }));
   }
 
   async setUp(input: SetUp): Promise<void> {
     this.take(await this.api.call('setup.make', { body: input }));
+  }
+
+  /** Works for another blog from now on; the newsroom begins anew there. */
+  async choose(blogId: number): Promise<void> {
+    await this.api.call('session.choose', { body: { blogId } });
+    chooseBlog(blogId);
+    location.assign('/desk/today');
   }
 
   async signOut(everywhere: boolean): Promise<void> {
@@ -105,12 +123,15 @@ export class SessionService {
   }
 
   private take(view: SessionView): void {
+    // From now on this tab says at which blog it is, whatever another one chooses.
+    if (view.blog && view.blogs.length > 1) chooseBlog(view.blog.id);
     this.view.set(view);
     if (view.me && roleMay(view.me.role, 'enterNewsroom')) this.live.open();
   }
 
   private leave(): void {
     this.live.close();
+    chooseBlog(null);
     this.view.set({ ...NOBODY, demo: this.demo() });
   }
 }

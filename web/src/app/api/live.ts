@@ -1,4 +1,5 @@
 import { DestroyRef, Injectable, inject, signal } from '@angular/core';
+import { inBlog } from './blog-choice';
 import type { LiveEvent } from '@keyroster/contract';
 import { Observable, Subject, auditTime, filter, tap } from 'rxjs';
 
@@ -50,7 +51,7 @@ export class Live {
 
   open(): void {
     if (this.source) return;
-    this.source = new EventSource('/api/events');
+    this.source = new EventSource(inBlog('/api/events'));
     this.source.onopen = () => {
       if (!this.connected()) this.anything();
       this.connected.set(true);

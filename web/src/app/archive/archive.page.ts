@@ -30,6 +30,7 @@ import { FilterLine } from './filter-line';
 import { RowDetails } from './row-details';
 import { ErrorLine } from '../ui/error-line';
 import { EmptyState } from '../ui/empty-state';
+import { inBlog } from '../api/blog-choice';
 import { MatDivider } from '@angular/material/divider';
 
 /** All posts in every stage: found, looked into, changed one by one in place or many at once. */
@@ -81,9 +82,10 @@ export class ArchivePage {
   );
   protected readonly today = computed(() => this.session.today());
   protected readonly whole = computed(() => formatCount(this.archive.counts()?.total ?? 0, 'post'));
-  protected readonly csv = computed(
-    () =>
+  protected readonly csv = computed(() =>
+    inBlog(
       `/api/archive.csv?${new URLSearchParams({ line: this.archive.line(), sort: this.archive.sort() }).toString()}`,
+    ),
   );
 
   constructor() {

@@ -1,12 +1,14 @@
-import { ChangeDetectionStrategy, Component, inject, input, output, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
 import { MatMenuModule } from '@angular/material/menu';
 import { Router } from '@angular/router';
-import type { TemplateView } from '@keyroster/contract';
-import type { BodyNode } from '@keyroster/core';
+import type { BlogRef, TemplateView } from '@keyroster/contract';
+import { roleMay, type BodyNode } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
+import { inBlog } from '../api/blog-choice';
 import { Api, sentenceOf } from '../api/api';
 import { askLine } from '../ui/ask-line';
+import { confirm } from '../ui/confirm';
 import { Messages } from '../ui/messages.service';
 import { PostService } from './post.service';
 import { SuggestionsService } from './suggestions/suggestions.service';
@@ -27,6 +29,12 @@ import { SuggestionsService } from './suggestions/suggestions.service';
       @if (session.may('pitch')) {
         <button mat-menu-item (click)="copy()">Duplicate</button>
       }
+      @if (others().length > 0) {
+        <button mat-menu-item [matMenuTriggerFor]="copyTo">Copy to another blog</button>
+        @if (posts.post()?.rights?.details && posts.post()?.stage !== 'published') {
+          <button mat-menu-item [matMenuTriggerFor]="moveTo">Move to another blog</button>
+        }
+      }
       @if (editable()) {
         <button mat-menu-item [matMenuTriggerFor]="start">Start from a template</button>
       }
@@ -35,9 +43,19 @@ import { SuggestionsService } from './suggestions/suggestions.service';
       }
       <button mat-menu-item (click)="onlyText.emit()">Focus mode <kbd>Ctrl Alt Enter</kbd></button>
     </mat-menu>
+    <mat-menu #copyTo="matMenu">
+      @for (b of others(); track b.id) {
+        <button mat-menu-item (click)="take(b, false)">{{ b.title }}</button>
+      }
+    </mat-menu>
+    <mat-menu #moveTo="matMenu">
+      @for (b of others(); track b.id) {
+        <button mat-menu-item (click)="take(b, true)">{{ b.title }}</button>
+      }
+    </mat-menu>
     <mat-menu #out="matMenu">
       @for (k of kinds; track k.as) {
-        <a mat-menu-item [href]="'/api/posts/' + posts.post()?.id + '/out?as=' + k.as" download>{{
+        <a mat-menu-item [href]="inBlog('/api/posts/' + posts.post()?.id + '/out?as=' + k.as)" download>{{
           k.name
         }}</a>
       }
@@ -45,7 +63,7 @@ import { SuggestionsService } from './suggestions/suggestions.service';
         @for (k of suggestedKinds; track k.as) {
           <a
             mat-menu-item
-            [href]="'/api/posts/' + posts.post()?.id + '/out?suggestions=true&as=' + k.as"
+            [href]="inBlog('/api/posts/' + posts.post()?.id + '/out?suggestions=true&as=' + k.as)"
             download
             >{{ k.name }}, with suggestions</a
           >
@@ -88,6 +106,11 @@ export class PostMenu {
   /** A template's text, to be put into the post. */
   readonly started = output<BodyNode>();
   readonly onlyText = output();
+  /** Blogs that the post can go to. */
+  protected readonly others = computed(() =>
+    this.session.blogs().filter((b) => b.id !== this.session.blog()?.id && roleMay(b.role, 'pitch')),
+  );
+  protected readonly inBlog = inBlog;
   protected readonly templates = signal<TemplateView[]>([]);
   protected readonly kinds = [
     { as: 'markdown', name: 'Markdown with front matter' },
@@ -111,7 +134,7 @@ export class PostMenu {
   protected print(): void {
     const frame = document.createElement('iframe');
     frame.style.display = 'none';
-    frame.src = `/api/posts/${this.posts.post()!.id}/preview`;
+    frame.src = inBlog(`/api/posts/${this.posts.post()!.id}/preview`);
     frame.addEventListener('load', () => {
       frame.contentWindow?.print();
       setTimeout(() => frame.remove(), 60_000);
@@ -124,6 +147,27 @@ export class PostMenu {
       const made = await this.api.call('posts.copy', { id: this.posts.post()!.id, body: {} });
       await this.router.navigate(['/posts', made.id]);
       this.messages.done('This is a copy. What still is the earlier post’s is marked until you replace it.');
+    });
+  }
+
+  /** Copies or moves the post to another blog; it begins in the tray there. */
+  protected async take({ id: blogId, title }: BlogRef, move: boolean): Promise<void> {
+    const post = this.posts.post()!;
+    const agreed =
+      !move ||
+      (await confirm(this.dialogs, {
+        heading: `Move “${post.title}” to ${title}?`,
+        text:
+          'Text, pictures and tags go along and begin in the tray there. Here the post goes to the bin with its ' +
+          'notes and versions, and can be restored.',
+        act: 'Move it',
+      }));
+    if (!agreed) return;
+    await this.act(async () => {
+      await this.posts.flush();
+      await this.api.call('posts.copy', { id: post.id, body: { blogId, move } });
+      if (move) await this.router.navigate(['/archive']);
+      this.messages.done(`“${post.title}” is in the tray of ${title}${move ? ', and in the bin here' : ''}.`);
     });
   }
 

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { DomSanitizer } from '@angular/platform-browser';
 import { SwitchField } from '../ui/fields';
+import { inBlog } from '../api/blog-choice';
 import { PageHead } from '../ui/page-head';
 
 /** The post exactly as readers will see it, on a phone and on a desk. */
@@ -41,6 +42,6 @@ export class PreviewPage {
   ];
   protected readonly width = signal(1240);
   protected readonly src = computed(() =>
-    this.sanitizer.bypassSecurityTrustResourceUrl(`/api/posts/${Number(this.id())}/preview`),
+    this.sanitizer.bypassSecurityTrustResourceUrl(inBlog(`/api/posts/${Number(this.id())}/preview`)),
   );
 }

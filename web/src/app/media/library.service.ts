@@ -1,6 +1,7 @@
 import { Injectable, inject, signal } from '@angular/core';
 import type { MediaQuery, MediaView } from '@keyroster/contract';
 import { Subject } from 'rxjs';
+import { inBlog } from '../api/blog-choice';
 import { Api, sentenceOf } from '../api/api';
 
 /** One file on its way into the library. */
@@ -99,7 +100,7 @@ export class LibraryService {
   private sendOne(file: File, progress: (share: number) => void): Promise<MediaView> {
     return new Promise((done, failed) => {
       const request = new XMLHttpRequest();
-      request.open('POST', '/api/media');
+      request.open('POST', inBlog('/api/media'));
       request.responseType = 'json';
       request.upload.onprogress = (e) => {
         if (e.lengthComputable) progress((e.loaded / e.total) * 0.95);

@@ -34,6 +34,7 @@ import { Weeks } from './weeks';
 import { ErrorLine } from '../ui/error-line';
 import { ChoiceField, SwitchField } from '../ui/fields';
 import { MatIcon } from '@angular/material/icon';
+import { inBlog } from '../api/blog-choice';
 import { MatTooltip } from '@angular/material/tooltip';
 
 const SPANS = Array.from({ length: 12 }, (_, i) => i + 1);
@@ -129,7 +130,9 @@ export class PlannerPage {
       person: filter.personId,
       stage: filter.stage,
     };
-    return `/api/planner/run-list.csv?${new URLSearchParams(Object.entries(asked).flatMap(([k, v]) => (v ? [[k, String(v)]] : []))).toString()}`;
+    return inBlog(
+      `/api/planner/run-list.csv?${new URLSearchParams(Object.entries(asked).flatMap(([k, v]) => (v ? [[k, String(v)]] : []))).toString()}`,
+    );
   });
 
   constructor() {

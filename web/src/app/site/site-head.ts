@@ -40,5 +40,6 @@ export class SiteHead {
     { path: '/site/pages', name: 'Pages' },
     { path: '/site/looks', name: 'Looks' },
     { path: '/site/menu', name: 'Menu and panels' },
+    { path: '/site/blogs', name: 'Blogs' },
   ];
 }

@@ -42,7 +42,7 @@ describe('the site’s own page', () => {
     await choose(page.loader, 'First day of the week', 'Sunday');
     await press(page.loader, 'Save');
     await sent('/api/blog', 'PATCH', (body) =>
-      expect(body).toEqual({ title: 'The lock', tagline: '', firstWeekday: 7 }),
+      expect(body).toEqual({ title: 'The lock', tagline: '', zone: 'Europe/London', firstWeekday: 7 }),
     );
     await again({ title: 'The lock', firstWeekday: 7 });
     expect(TestBed.inject(Unsaved).any()).toBe(false);

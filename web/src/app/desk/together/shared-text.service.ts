@@ -5,6 +5,7 @@ import { bodyOfShared } from '@keyroster/core/shared-text';
 import { Subject, filter, firstValueFrom, merge, takeUntil, timer, type Observable } from 'rxjs';
 import { findUpdate, keepUpdate } from './kept-updates';
 import { TextConnection, type TextPerson, type TextStored } from './text-connection';
+import { inBlog } from '../../api/blog-choice';
 
 /** How long something that asks for everything to be stored waits for it, in ms. */
 const PATIENCE_MS = 6000;
@@ -46,7 +47,7 @@ export class SharedText {
   /** Opens the text of a post. `mayWrite` says whether what is typed here counts. */
   enter(postId: number, personId: number, mayWrite: () => boolean): void {
     this.leave();
-    const url = new URL(textPath(postId), location.href);
+    const url = new URL(inBlog(textPath(postId)), location.href);
     url.protocol = url.protocol.replace('http', 'ws');
     const connection = new TextConnection(url.href, mayWrite, (update) => {
       keepUpdate(personId, postId, update);

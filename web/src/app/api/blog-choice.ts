@@ -1,0 +1,23 @@
+import type { HttpInterceptorFn } from '@angular/common/http';
+
+/** Which of somebody's blogs this tab is at. Two tabs may be at two; a new one is at the blog chosen last. */
+const KEY = 'blog';
+const HEADER = 'Key-Roster-Blog';
+
+export const chosenBlog = (): string | null => sessionStorage.getItem(KEY);
+export const chooseBlog = (id: number | null): void => {
+  if (id === null) sessionStorage.removeItem(KEY);
+  else sessionStorage.setItem(KEY, String(id));
+};
+
+/** An address of the API that no request of ours asks for, but a link, a frame or a stream. */
+export function inBlog(address: string): string {
+  const blog = chosenBlog();
+  return blog === null ? address : `${address}${address.includes('?') ? '&' : '?'}blog=${blog}`;
+}
+
+/** Says with every request at which blog this tab is. */
+export const blogInterceptor: HttpInterceptorFn = (request, next) => {
+  const blog = chosenBlog();
+  return next(blog === null ? request : request.clone({ setHeaders: { [HEADER]: blog } }));
+};
