@@ -40,6 +40,8 @@ export async function newsroom(settings = {}) {
         port: standinsPort,
         smtpPort: await portToUse(host, standinsPort + 1, [port, standinsPort]),
         folder: join(dataDir, 'standins'),
+        // The shop has the blog in it as its journal.
+        journal: `http://${host === '0.0.0.0' ? '127.0.0.1' : host}:${port}`,
       })
     : null;
   Object.assign(

@@ -7,13 +7,14 @@ import { root } from './machine.mjs';
  * Ports of 0 are free ones. Returns where they are, what the server and the demo need to know of them, and
  * how to stop them.
  */
-export async function startStandins({ port = 0, smtpPort = 0, folder }) {
+export async function startStandins({ port = 0, smtpPort = 0, folder, journal = '' }) {
   const child = spawn(process.execPath, [join(root, 'standins', 'dist', 'main.js')], {
     env: {
       ...process.env,
       STANDINS_PORT: String(port),
       STANDINS_SMTP_PORT: String(smtpPort),
       STANDINS_FOLDER: folder,
+      ...(journal ? { STANDINS_JOURNAL: journal } : {}),
     },
     stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
   });

@@ -124,7 +124,7 @@ async function browserSite(cluster) {
   const port = await freePort();
   const folder = join(root, '.data', 'test-standins');
   rmSync(folder, { recursive: true, force: true });
-  const standins = await startStandins({ folder });
+  const standins = await startStandins({ folder, journal: `http://127.0.0.1:${port}` });
   const env = {
     ...process.env,
     ...standins.env,

@@ -25,6 +25,7 @@ import { grainy } from './grain.js';
 import { ABSENCES, CATEGORIES, DEMO_PASSWORD, PEOPLE } from './people.js';
 import { PICTURES, pictureAlt, pictureSvg } from './pictures.js';
 import { loadSecondBlog } from './second-blog.js';
+import { standInShop } from './shop.js';
 import { loadSite } from './site.js';
 import { type Loading, ZONE, loadPublished } from './load-posts.js';
 import { loadComing, loadPitches, nextDay } from './load-coming.js';
@@ -233,6 +234,7 @@ try {
   }
   // The stand-ins may have found other ports than the last time.
   if (!loaded) await moveOutlets(db);
+  if (process.env['STANDINS_URL']) await standInShop(db, process.env['STANDINS_URL']);
 } finally {
   await db.destroy();
 }

@@ -73,7 +73,14 @@ const EARLIER: Look = {
 };
 
 /** The menu, the panels, a page for newcomers, and what writers say of themselves. */
-export async function loadSite({ trx, blogId, people, pictures, categories }: Loading): Promise<void> {
+export async function loadSite({
+  trx,
+  blogId,
+  nowLocal,
+  people,
+  pictures,
+  categories,
+}: Loading): Promise<void> {
   for (const [key, { biography, picture, links }] of Object.entries(WRITERS))
     await trx('memberships')
       .where({ blog_id: blogId, person_id: people.get(key)! })
@@ -100,7 +107,10 @@ export async function loadSite({ trx, blogId, people, pictures, categories }: Lo
     .update({
       menu: JSON.stringify(menu),
       panels: JSON.stringify(PANELS),
-      site: JSON.stringify({ start: { intro, posts: order } }),
+      site: JSON.stringify({
+        start: { intro, posts: order },
+        rotation: { posts: order.slice(0, 3), since: nowLocal.slice(0, 10) },
+      }),
     });
   await trx('looks').insert([
     { blog_id: blogId, look: JSON.stringify(EARLIER), at: trx.raw(`now() - interval '210 days'`) },

@@ -8,6 +8,7 @@ import { Micropub } from './micropub.js';
 import { STAND_INS, standIn, type StandIn } from './outlets.js';
 import { escape, indexPage, mannersPage, outletPage } from './pages.js';
 import { figuresOf } from './readers.js';
+import { shop } from './shop.js';
 import { Store, type Manners } from './store.js';
 import { Hub, Subscriber } from './websub.js';
 
@@ -30,10 +31,13 @@ export async function startStandins({
   port,
   smtpPort,
   folder,
+  journal = null,
 }: {
   port: number;
   smtpPort: number;
   folder: string;
+  /** Who makes the journal of the shop; none, when nobody does. */
+  journal?: string | null;
 }): Promise<Running> {
   const store = new Store(folder);
   const app = express();
@@ -133,6 +137,7 @@ export async function startStandins({
       });
     }
   }
+  app.use(shop(base, journal));
   app.post('/hub', express.urlencoded({ extended: false }), (req, res) => hub.ask(req, res));
 
   app.get('/', (_req, res) => {

@@ -77,6 +77,7 @@ describe('the planner’s packed answer', () => {
       absences: [],
       writers: [],
       people,
+      onTop: [],
       cards: [card({ 0: 1 }), card({ 0: 2, 2: 'pitch', 8: null }), card({ 0: 3, 2: 'scheduled' })],
       late: [card({ 0: 4, 9: '2026-11-20' }), card({ 0: 5 })],
     };

@@ -54,6 +54,15 @@ export interface PlannerView {
   pitches: PlannerCard[];
   /** Every late post, in the span or not. */
   late: PlannerCard[];
+  /** What begins to stand on top of the front page, and on which day of the span. */
+  onTop: OnTop[];
+}
+/** A post that is held on top, or whose turn it is for a week. */
+export interface OnTop {
+  date: string;
+  postId: number;
+  title: string;
+  until: string;
 }
 
 /** Posts that are late past hope, to be put back into the tray together. */

@@ -1,5 +1,6 @@
 import type { BlogView, CategoryView } from '../accounts/types.js';
 import type {
+  AroundChosen,
   BlogChanges,
   BlogPlace,
   CategoryChanges,
@@ -22,6 +23,7 @@ export interface SiteRoutes {
   'site.see': { reply: SiteView };
   'site.change': { body: SiteChanges; reply: SiteView };
   'site.look': { body: LookChosen; reply: SiteView };
+  'site.around': { body: AroundChosen; reply: SiteView };
   'site.try': { body: LookTried; reply: { html: string } };
   'blog.change': { body: BlogChanges; reply: BlogView };
   'categories.add': { body: NewCategory; reply: CategoryView };
@@ -72,6 +74,12 @@ export const SITE_ROUTES = {
     path: '/api/site/look',
     who: 'manageBlog',
     summary: 'Give the readers’ pages a look; the one before stays among the earlier ones',
+  },
+  'site.around': {
+    method: 'PUT',
+    path: '/api/site/around',
+    who: 'manageBlog',
+    summary: 'Show the blog as a part of another site, in its colours and under its menu; or no more',
   },
   'site.try': {
     method: 'POST',

@@ -7,7 +7,9 @@ import {
   MAX_MENU,
   MAX_PANELS,
   MAX_PANEL_LINKS,
+  MAX_ROTATION,
   MAX_START_POSTS,
+  MAX_THEME_CHARS,
   MEASURES,
   MENU_PAGES,
   PALETTE_KEYS,
@@ -19,10 +21,13 @@ import {
   type CheckSettings,
   type Look,
   type MenuEntry,
+  type Mount,
   type Panel,
+  type Rotation,
   type SiteSettings,
 } from '@keyroster/core';
 import type {
+  AroundChosen,
   BlogChanges,
   BlogPlace,
   CategoryChanges,
@@ -33,7 +38,7 @@ import type {
   SiteChanges,
 } from './types.js';
 import type { Bodies } from '../parts/of.js';
-import { id, ids, link, text, weekday, zone } from '../parts/parts.js';
+import { date, id, ids, link, text, weekday, zone } from '../parts/parts.js';
 
 const hue = () => Joi.number().integer().min(1).max(10);
 const checkSettings = () =>
@@ -99,6 +104,11 @@ const siteSettings = () =>
       intro: text(2000).required(),
       posts: ids().max(MAX_START_POSTS).required(),
     }) as never,
+    spotlightOrder: Joi.array().items(id()).max(200).unique() as never,
+    rotation: Joi.object<Rotation>({
+      posts: Joi.array().items(id()).max(MAX_ROTATION).unique().required(),
+      since: date().required(),
+    }).allow(null) as never,
   });
 
 const place = {
@@ -136,6 +146,24 @@ export const siteBodies = {
     panels: Joi.array().items(panel()).max(MAX_PANELS),
   }).or('settings', 'menu', 'panels'),
   'site.look': Joi.object<LookChosen, true>({ version: version(), look: look() }),
+  'site.around': Joi.object<AroundChosen, true>({
+    version: version(),
+    theme: text(MAX_THEME_CHARS, 1).allow(null).required(),
+    mount: Joi.object<Mount, true>({
+      host: Joi.string()
+        .trim()
+        .lowercase()
+        .pattern(/^[a-z0-9.-]{1,253}(?::\d{1,5})?$/)
+        .required(),
+      path: Joi.string()
+        .trim()
+        .pattern(/^(?:\/[a-z0-9]+(?:-[a-z0-9]+)*){0,4}$/)
+        .allow('')
+        .required(),
+    })
+      .allow(null)
+      .required() as never,
+  }),
   'site.try': Joi.object<LookTried, true>({
     page: Joi.string().valid('front', 'post').required(),
     look: look(),

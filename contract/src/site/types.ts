@@ -1,4 +1,15 @@
-import type { CheckSettings, Instant, Look, MenuEntry, Panel, Role, SiteSettings } from '@keyroster/core';
+import type {
+  Around,
+  CheckSettings,
+  Held,
+  Instant,
+  Look,
+  MenuEntry,
+  Mount,
+  Panel,
+  Role,
+  SiteSettings,
+} from '@keyroster/core';
 import type { PersonRef } from '../accounts/types.js';
 
 export interface BlogChanges {
@@ -63,13 +74,20 @@ export interface SiteView {
   menuIsUsual: boolean;
   panels: Panel[];
   look: Look;
+  /** The site that the blog is shown in, as its theme file says. */
+  around: Around | null;
   /** Looks that readers saw, the newest first. */
   looks: LookView[];
   /** What is wrong with what was decided, a sentence each. */
   warnings: string[];
   /** Published posts that everybody may read: what a look changes. */
   posts: number;
-  /** Titles of posts that menu and start page name. */
+  /** Posts that are held on top today or later, in their order; and what is to be said of overlaps. */
+  held: Held[];
+  overlaps: string[];
+  /** Whose turn it is in the next weeks, where posts take turns. */
+  turns: { start: string; postId: number; title: string; shown: boolean }[];
+  /** Titles of posts that menu, start page and turns name. */
   titles: { id: number; title: string; shown: boolean }[];
 }
 export interface LookView {
@@ -84,6 +102,13 @@ export interface SiteChanges {
   settings?: Partial<SiteSettings>;
   menu?: MenuEntry[] | null;
   panels?: Panel[];
+}
+export interface AroundChosen {
+  version: number;
+  /** A theme file; null: as it is. */
+  theme: string | null;
+  /** Where within that site the blog is; null: it stands in no other site. */
+  mount: Mount | null;
 }
 export interface LookChosen {
   version: number;

@@ -5,3 +5,5 @@ export * from './panels.js';
 export * from './settings.js';
 export * from './short-code.js';
 export type { LookTokens } from './looks/tokens.js';
+export * from './around.js';
+export * from './spotlight.js';

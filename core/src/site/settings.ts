@@ -1,3 +1,5 @@
+import type { Rotation } from './spotlight.js';
+
 /** How a post's address on the blog is built from its slug. An address of the other build leads on for good. */
 export const ADDRESS_PATTERNS = ['slug', 'year and month'] as const;
 export type AddressPattern = (typeof ADDRESS_PATTERNS)[number];
@@ -17,6 +19,10 @@ export interface SiteSettings {
   wantedPerWeek: number | null;
   /** What the page for newcomers says, and the posts on it. Without posts there is no such page. */
   start: { intro: string; posts: readonly number[] };
+  /** Posts held on top, in the order in which they stand there. */
+  spotlightOrder: readonly number[];
+  /** Posts that take turns on top, a week each. */
+  rotation: Rotation | null;
 }
 
 export const POSTS_PER_PAGE = { min: 1, max: 50 } as const;
@@ -32,6 +38,8 @@ export const USUAL_SITE: SiteSettings = {
   editorsSchedule: true,
   wantedPerWeek: null,
   start: { intro: '', posts: [] },
+  spotlightOrder: [],
+  rotation: null,
 };
 
 /** Where a post stands on its blog, from a slash on. */

@@ -2,6 +2,8 @@ import * as fc from 'fast-check';
 import { hex } from 'wcag-contrast';
 import {
   FIRST_LOOK,
+  aroundCss,
+  readTheme,
   LOOKS,
   LOOK_KEYS,
   PALETTE_KEYS,
@@ -154,5 +156,74 @@ describe('panels and addresses', () => {
     const post = { slug: 'stern-gland', runLocal: '2026-11-02T08:00:00' };
     expect(postPath('slug', post)).toBe('/stern-gland');
     expect(postPath('year and month', post)).toBe('/2026/11/stern-gland');
+  });
+});
+
+describe('a theme file of a site around the blog', () => {
+  const theme = {
+    name: 'Ropewalk',
+    home: 'https://ropewalk.example/',
+    color: {
+      paper: { $type: 'color', $value: '#ffffff' },
+      ink: { $type: 'color', $value: '#1a1a1a' },
+      act: { $type: 'color', $value: { colorSpace: 'srgb', components: [0.1, 0.2, 0.5] } },
+    },
+    font: { text: { $type: 'fontFamily', $value: ['Gill Sans', 'sans-serif'] } },
+    header: [{ label: 'Shop', url: 'https://ropewalk.example/shop' }],
+  };
+  const read = (more: object = {}) => readTheme(JSON.stringify({ ...theme, ...more }));
+
+  it('gives colours, faces and links, and what is left out as something that can be read', () => {
+    expect(read()).toEqual({
+      ok: true,
+      theme: {
+        name: 'Ropewalk',
+        home: 'https://ropewalk.example',
+        colours: {
+          paper: '#ffffff',
+          sheet: '#ffffff',
+          ink: '#1a1a1a',
+          soft: '#1a1a1a',
+          line: '#1a1a1a',
+          act: '#1a3380',
+        },
+        faces: { titles: '"Gill Sans", sans-serif', text: '"Gill Sans", sans-serif' },
+        header: theme.header,
+        footer: [],
+      },
+    });
+  });
+
+  it.each<[string, object, RegExp]>([
+    ['a colour that is none', { color: { ...theme.color, ink: { $value: 'red;}' } } }, /“ink” is none/],
+    ['a colour that is missing', { color: {} }, /“paper” is missing/],
+    [
+      'ink that cannot be read',
+      { color: { ...theme.color, ink: { $value: '#aaaaaa' } } },
+      /could not be read: ink/,
+    ],
+    ['a face that is a rule', { font: { text: { $value: 'x;} body{display:none' } } }, /no list of families/],
+    ['a link that runs', { header: [{ label: 'x', url: 'javascript:alert(1)' }] }, /leads to no address/],
+    ['too many links', { footer: Array(21).fill(theme.header[0]) }, /at most 20/],
+    ['no name', { name: ' ' }, /name of the site/],
+    ['no address', { home: 'ropewalk' }, /where the site is/],
+  ])('is refused for %s', (_, more, sentence) => {
+    expect(read(more)).toEqual({ ok: false, sentence: expect.stringMatching(sentence) as string });
+  });
+
+  it('is refused when it is no theme at all', () => {
+    for (const text of ['', '[]', 'null', '{', '"x"', `{"name":"${'x'.repeat(50_000)}"}`])
+      expect(readTheme(text).ok).toBe(false);
+    expect(read({ __proto__: null, constructor: 1 }).ok).toBe(true);
+  });
+
+  it('puts its colours over those of the look, without a dark of their own', () => {
+    const answer = read();
+    if (!answer.ok) throw new Error(answer.sentence);
+    const css = aroundCss(FIRST_LOOK, answer.theme);
+    expect(css).toContain('--paper:#ffffff');
+    expect(css).toContain('--measure:42rem');
+    expect(css).not.toContain('prefers-color-scheme');
+    expect(css.replace(/:root\{[^{}]*\}/g, '')).toBe('');
   });
 });

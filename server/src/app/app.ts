@@ -30,6 +30,7 @@ import { log } from '../log.js';
 import type { Process } from './process.js';
 import { letterSignUps } from '../site/letter.js';
 import { nothingHere, readersSide } from '../site/serve.js';
+import { rootOf } from '../site/places.js';
 import { siteHandlers } from '../site/routes.js';
 import { openApi } from './openapi.js';
 import { refuseOtherSites } from '../http/origin.js';
@@ -67,6 +68,7 @@ export async function makeApp(services: Process): Promise<App> {
   const sessionPool = new pg.Pool({ ...connectionOf(settings.databaseUrl), max: 5 });
   sessionPool.on('error', (error) => log.warn({ err: error }, 'session pool'));
 
+  const root = rootOf(settings.publicUrl);
   const app = express();
   app.disable('x-powered-by');
   app.set('trust proxy', settings.trustedProxies.length > 0 ? settings.trustedProxies : false);
@@ -205,6 +207,7 @@ export async function makeApp(services: Process): Promise<App> {
   app.use(problemHandler);
   return {
     answer: (req, res) => {
+      if (req.url) req.url = services.places.inner(root, req.headers.host, req.url);
       if (!readers.answerKept(req, res)) app(req, res);
     },
     serveTexts: (server) =>

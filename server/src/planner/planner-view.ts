@@ -16,6 +16,7 @@ import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader } from '../db/connect.js';
 import { onlyVisible } from '../posts/visible.js';
 import { absencesIn } from './absences.js';
+import { onTopIn } from '../site/spotlight.js';
 import { clockOf } from '../slots/clock.js';
 import { clockAndSlots } from '../slots/slots.js';
 
@@ -137,7 +138,7 @@ export async function plannerText(db: Reader, person: CurrentPerson, query: Plan
   const clock = await clockAndSlots(db, person.blogId);
   const from = startOfWeek(query.from ?? clock.today, clock.firstWeekday);
   const to = addDays(from, (query.weeks ?? 4) * 7 - 1);
-  const [cards, late, absences, writers, people] = await Promise.all([
+  const [cards, late, absences, writers, people, onTop] = await Promise.all([
     cardsText(db, person, (q) =>
       q.where((w) =>
         w
@@ -158,6 +159,7 @@ export async function plannerText(db: Reader, person: CurrentPerson, query: Plan
     absencesIn(db, person.blogId, from < clock.today ? from : clock.today, to),
     writersOf(db, person.blogId),
     peopleOf(db, person.blogId),
+    onTopIn(db, person.blogId, from, to),
   ]);
   const rest: Omit<PlannerAnswer, 'cards' | 'late'> = {
     from,
@@ -168,6 +170,7 @@ export async function plannerText(db: Reader, person: CurrentPerson, query: Plan
     absences,
     writers,
     people,
+    onTop,
   };
   return `${JSON.stringify(rest).slice(0, -1)},"cards":${cards},"late":${late}}`;
 }

@@ -33,7 +33,7 @@ export function letterSignUps(db: Db, settings: Settings, places: Places): Route
       res
         .status(status)
         .set({ ...SECURITY, 'Content-Type': 'text/html; charset=utf-8', 'Cache-Control': 'no-store' })
-        .send(await letterPage(db, settings, blog.id, heading, sentence));
+        .send(await letterPage(db, settings, at.place, heading, sentence));
     };
     try {
       await limiter.consume(req.ip ?? '');

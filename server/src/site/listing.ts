@@ -5,10 +5,9 @@ import { framed, type Context } from './context.js';
 import { asScript, schemaBlog } from './linked-data.js';
 import { movedTo, type OldPageKind } from './merging.js';
 import { readerPosts, renderPosts } from './readers.js';
+import { spotlitPosts } from './spotlight.js';
 import type { ReaderBlog } from './reader-blog.js';
 import { writerAt, writerListing, type WriterRow } from './writers.js';
-
-const MAX_SPOTLIT = 3;
 
 /** What a list of posts is of; its pages and its feeds are made from the same. */
 export interface Listing {
@@ -125,8 +124,7 @@ export async function listPage(context: Context, listing: Listing, number: numbe
   const mayBeEmpty = number === 1 && (base === '' || filter.categorySlug !== undefined);
   if (found.length === 0 && !mayBeEmpty) return null;
   // What is in the spotlight stands on top of the front page, once.
-  const spotlit =
-    base === '' && number === 1 ? await readerPosts(db, blog.id, { limit: MAX_SPOTLIT, spotlit: true }) : [];
+  const spotlit = base === '' && number === 1 ? await spotlitPosts(db, blog) : [];
   const held = new Set(spotlit.map((p) => p.id));
   const posts = await renderPosts(
     db,

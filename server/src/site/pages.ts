@@ -1,4 +1,4 @@
-import { idOfShortCode, lookCss, type Look } from '@keyroster/core';
+import { idOfShortCode, type Look } from '@keyroster/core';
 import type { Reader } from '../db/connect.js';
 import type { WholePostRow } from '../posts/store.js';
 import type { Settings } from '../settings.js';
@@ -17,7 +17,8 @@ import {
 import { missingPage } from './missing.js';
 import { archivePage } from './months.js';
 import { postPage, previewPage } from './post-page.js';
-import { pathIn, readerBlog } from './reader-blog.js';
+import { pathIn, readerBlog, sheetOf, type ReaderBlog } from './reader-blog.js';
+import type { Place } from './places.js';
 import { readable } from './readable.js';
 import { readerPosts } from './readers.js';
 import { searchPage } from './search.js';
@@ -78,7 +79,7 @@ const ROUTES: [RegExp, Route][] = [
   // A post may be called as a year is.
   [/^\/(\d{4})$/, (found, context) => postPage(context, found[1]!, found[0])],
   ...listRoutes,
-  [/^\/look\.css$/, (_, { blog }) => lookSheet(blog.look)],
+  [/^\/look\.css$/, (_, { blog }) => lookSheet(blog)],
   [/^\/writers$/, (_, context) => writersPage(context)],
   [/^\/archive$/, (_, context) => archivePage(context)],
   [/^\/start$/, (_, context) => startPage(context)],
@@ -101,6 +102,8 @@ export interface Asked {
   blogId?: number;
   /** What is searched. */
   query?: string;
+  /** Within the site around it. */
+  mounted?: boolean;
 }
 
 /** The page at a path of a blog, or a 404 page; null when no blog is set up yet. */
@@ -108,9 +111,9 @@ export async function pageAt(
   db: Reader,
   settings: Settings,
   path: string,
-  { blogId, query }: Asked = {},
+  { blogId, query, mounted }: Asked = {},
 ): Promise<Page | null> {
-  const blog = await readerBlog(db, settings, blogId);
+  const blog = await readerBlog(db, settings, blogId, { mounted });
   return blog && pageOf(await contextOf(db, blog, settings), path, query);
 }
 
@@ -153,11 +156,11 @@ export async function previewOf(db: Reader, settings: Settings, row: WholePostRo
 export async function letterPage(
   db: Reader,
   settings: Settings,
-  blogId: number,
+  { id, mounted }: Place,
   heading: string,
   sentence: string,
 ): Promise<string> {
-  const blog = (await readerBlog(db, settings, blogId))!;
+  const blog = (await readerBlog(db, settings, id, { mounted }))!;
   const context = await contextOf(db, blog, settings);
   return framed(context, 'letter', { title: heading, heading, sentence, noindex: true }).body;
 }
@@ -169,7 +172,7 @@ export async function tryPage(
   blogId: number,
   { page, look }: { page: 'front' | 'post'; look: Look },
 ): Promise<string> {
-  const blog = (await readerBlog(db, settings, blogId, look))!;
+  const blog = (await readerBlog(db, settings, blogId, { trying: look }))!;
   const context = { ...(await contextOf(db, blog, settings)), trying: true };
   const [newest] = page === 'post' ? await readerPosts(db, blogId, { limit: 1 }) : [];
   const shown = newest
@@ -178,10 +181,10 @@ export async function tryPage(
   return shown!.body;
 }
 
-const lookSheet = (look: Look): Page => ({
+const lookSheet = (blog: ReaderBlog): Page => ({
   status: 200,
   type: 'text/css; charset=utf-8',
-  body: lookCss(look),
+  body: sheetOf(blog),
   tags: ['look'],
 });
 

@@ -1,3 +1,4 @@
+import type { Mount } from '@keyroster/core';
 import type { Db, Reader } from '../db/connect.js';
 import { log } from '../log.js';
 
@@ -8,6 +9,8 @@ export interface Place {
   host: string | null;
   /** From a slash on; empty at the top. */
   path: string;
+  /** It is within a site around it there. */
+  mounted?: boolean;
 }
 
 /** The path under which all of it stands on somebody else's site; empty at the top. */
@@ -35,12 +38,39 @@ export function placeAt(
   return place ? { place, path: path.slice(place.path.length) || '/' } : null;
 }
 
-export const loadPlaces = (db: Reader): Promise<Place[]> =>
-  db('blogs').orderBy('id').select<Place[]>('id', 'host', 'path');
+const ownPlaces = (db: Reader): Promise<(Place & { mount: Mount | null })[]> =>
+  db('blogs')
+    .orderBy('id')
+    .select<(Place & { mount: Mount | null })[]>('id', 'host', 'path', db.raw(`around -> 'mount' as mount`));
+
+/** Where blogs are found: each at its own place, and within the site around it, where there is one. */
+export async function loadPlaces(db: Reader): Promise<Place[]> {
+  return (await ownPlaces(db)).flatMap(({ mount, ...own }): Place[] => {
+    if (!mount) return [own];
+    return mount.host === own.host && mount.path === own.path
+      ? [{ ...own, mounted: true }]
+      : [own, { id: own.id, ...mount, mounted: true }];
+  });
+}
+
+/**
+ * The path that a request is for, where the newsroom stands under a path of another site: what a page there says of
+ * pictures and assets begins with that path, too.
+ */
+export function withoutRoot(
+  places: readonly Place[],
+  root: string,
+  host: string | undefined,
+  url: string,
+): string {
+  const inner = root !== '' && url.startsWith(`${root}/`) ? url.slice(root.length) : url;
+  const at = placeAt(places, host, inner);
+  return at && at.place.host !== null && /^\/(?:assets|media|files)\//.test(at.path) ? at.path : inner;
+}
 
 /** Keeps with each blog where it lives, so that links to itself in full are known as its own wherever a post is checked. */
 export async function keepHomes(db: Reader, publicUrl: string): Promise<void> {
-  for (const place of await loadPlaces(db))
+  for (const place of await ownPlaces(db))
     await db('blogs')
       .where({ id: place.id })
       .update({ home: homeOf(place, publicUrl) });
@@ -55,6 +85,11 @@ export class Places {
 
   at(host: string | undefined, path: string): { place: Place; path: string } | null {
     return placeAt(this.known, host, path);
+  }
+
+  /** The address of a request as the rest of the newsroom knows it. */
+  inner(root: string, host: string | undefined, url: string): string {
+    return withoutRoot(this.known, root, host, url);
   }
 
   /** The same, reading first while nothing is known: the newsroom was set up just now, perhaps elsewhere. */

@@ -1,12 +1,14 @@
 import { createHash } from 'node:crypto';
 import {
   USUAL_SITE,
+  aroundCss,
   linkOf,
   lookCss,
   lookOf,
   postPath,
   usualMenu,
   type AddressPattern,
+  type Around,
   type Look,
   type MenuBlog,
   type MenuEntry,
@@ -37,6 +39,8 @@ export interface ReaderBlog {
   lookHref: string;
   menu: MenuLink[];
   panels: Panel[];
+  /** The site that it is shown in as a part of it. */
+  around: Around | null;
 }
 
 interface BlogRow extends Place {
@@ -47,6 +51,7 @@ interface BlogRow extends Place {
   menu: MenuEntry[] | null;
   panels: Panel[];
   look: unknown;
+  around: Around | null;
 }
 
 export const siteSettings = (kept: Partial<SiteSettings>): SiteSettings => ({ ...USUAL_SITE, ...kept });
@@ -57,12 +62,15 @@ export const pathIn = (
   post: { slug: string; runLocal: string },
 ): string => `${blog.prefix}${postPath(blog.settings.addressPattern, post)}`;
 
-/** The blog that readers see, as `trying` would have it look. Null before the newsroom is set up. */
+/**
+ * The blog that readers see, as `trying` would have it look; `mounted` within the site around it. Null before the
+ * newsroom is set up.
+ */
 export async function readerBlog(
   db: Reader,
   { publicUrl }: Pick<Settings, 'publicUrl'>,
   id?: number,
-  trying?: Look,
+  { trying, mounted = false }: { trying?: Look; mounted?: boolean } = {},
 ): Promise<ReaderBlog | null> {
   const row = await db('blogs')
     .modify((q) => {
@@ -80,6 +88,7 @@ export async function readerBlog(
       'menu',
       'panels',
       'look',
+      'around',
     );
   if (!row) return null;
   const root = rootOf(publicUrl);
@@ -98,8 +107,10 @@ export async function readerBlog(
     hasStart: settings.start.posts.some((p) => named.has(p)),
   };
   const look = trying ?? lookOf(row.look);
-  const mark = createHash('sha256').update(lookCss(look)).digest('base64url').slice(0, 10);
-  const prefix = row.host === null ? `${root}${row.path}` : row.path;
+  const around = mounted ? row.around : null;
+  const mark = createHash('sha256').update(sheetOf({ look, around })).digest('base64url').slice(0, 10);
+  const place = around?.mount ?? row;
+  const prefix = place.host === null ? `${root}${place.path}` : place.path;
   return {
     id: row.id,
     title: row.title,
@@ -108,7 +119,8 @@ export async function readerBlog(
     categories,
     home,
     prefix,
-    root: row.host === null ? root : '',
+    root: place.host === null ? root : place.path,
+    around,
     settings,
     look,
     lookHref: `${prefix}/look.css?${mark}`,
@@ -116,6 +128,10 @@ export async function readerBlog(
     panels: row.panels.filter((p) => p.shown && (p.kind !== 'letter' || settings.letter)),
   };
 }
+
+/** The style sheet of a blog: its look, in the colours of the site around it where there is one. */
+export const sheetOf = ({ look, around }: Pick<ReaderBlog, 'look' | 'around'>): string =>
+  around ? aroundCss(look, around) : lookCss(look);
 
 const startEntries = ({ start }: SiteSettings): MenuEntry[] =>
   start.posts.map((id) => ({ kind: 'post', id, label: '' }));

@@ -85,20 +85,6 @@ const COLUMNS = [
   'posts.related_version as relatedVersion',
 ];
 
-/** Held on top today, by the blog's own day. */
-export const IN_SPOTLIGHT = `
-    (
-      now() at time zone(
-        select
-          zone
-        from
-          blogs
-        where
-          id = posts.blog_id
-      )
-    )::date between posts.spotlight_from and posts.spotlight_until
-`;
-
 export async function readerPosts(
   db: Reader,
   blogId: number,
@@ -108,7 +94,6 @@ export async function readerPosts(
     categorySlug?: string;
     tagId?: number;
     slug?: string;
-    spotlit?: boolean;
     writerId?: number;
     /** Wall times of the blog: from the first on, before the second. */
     from?: string;
@@ -221,7 +206,6 @@ export async function readerPosts(
           'select post_id from readers_versions where blog_id = ? and slug = ?)',
         [blogId, options.slug, blogId, options.slug],
       );
-  if (options.spotlit) void rows.whereRaw(IN_SPOTLIGHT);
   return rows as unknown as Promise<ReaderPost[]>;
 }
 

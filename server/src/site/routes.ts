@@ -1,6 +1,7 @@
 import type { Handlers } from '../http/handlers.js';
 import { letterCsv } from './letter.js';
 import { tryPage } from './pages.js';
+import { setAround } from './around.js';
 import { applyLook, changeSite, siteView } from './site-view.js';
 import { addBlog, listBlogs, placeBlog } from './blogs.js';
 import { addCategory, changeBlog, changeCategory } from './blog.js';
@@ -21,6 +22,7 @@ export const siteHandlers: Handlers = {
   'site.see': ({ trx, person, services }) => siteView(trx, person, services.settings),
   'site.change': ({ trx, person, body, services }) => changeSite(trx, person, body, services.settings),
   'site.look': ({ trx, person, body, services }) => applyLook(trx, person, body, services.settings),
+  'site.around': ({ trx, person, body, services }) => setAround(trx, person, body, services.settings),
   'site.try': async ({ trx, person, body, services }) => ({
     html: await tryPage(trx, services.settings, person.blogId, body),
   }),

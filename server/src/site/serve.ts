@@ -11,7 +11,7 @@ import { PageCache, SECURITY, type KeptPage, type Page } from './cache.js';
 import { sendPage } from './answer.js';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 import { pageAt, staffPageAt } from './pages.js';
-import type { Places } from './places.js';
+import type { Place, Places } from './places.js';
 import { plainQuery } from './search.js';
 
 const READ = 'GET, HEAD';
@@ -28,8 +28,8 @@ export function nothingHere({
   const statusOf = async (host: string | undefined, path: string): Promise<number> => {
     const at = await places.find(host, path);
     if (!at) return NOT_SET_UP.status;
-    const make = async () => (await pageAt(db, settings, at.path, { blogId: at.place.id })) ?? NOT_SET_UP;
-    return (await pages.get(keyOf(at.place.id, at.path), Date.now(), make)).status;
+    const make = async () => (await pageAt(db, settings, at.path, pageOf(at.place))) ?? NOT_SET_UP;
+    return (await pages.get(keyOf(at.place, at.path), Date.now(), make)).status;
   };
   return async (req, res) => {
     const readable =
@@ -62,7 +62,8 @@ const pathOf = (url: string): string => {
 };
 
 /** Pages are kept by blog and path: nothing else that a request says is part of the key, so none can poison another. */
-const keyOf = (blogId: number, path: string): string => `${blogId}${path}`;
+const keyOf = ({ id, mounted }: Place, path: string): string => `${id}${mounted ? '~' : ''}${path}`;
+const pageOf = ({ id, mounted }: Place) => ({ blogId: id, mounted });
 /** Searches that are kept; on shelves of their own, so that questions never push pages out. */
 const MAX_SEARCH_BYTES = 4 * 1024 * 1024;
 /** Searches of one address in a minute; more is a machine. */
@@ -143,9 +144,9 @@ export function readersSide(
     const { place, path } = at;
     const query = path === '/search' ? plainQuery(queryOf(req)) : '';
     const make = (asked?: string) => async () =>
-      (await pageAt(db, settings, path, { blogId: place.id, query: asked })) ?? NOT_SET_UP;
+      (await pageAt(db, settings, path, { ...pageOf(place), query: asked })) ?? NOT_SET_UP;
     if (query !== '') {
-      const key = `${place.id}?${query}`;
+      const key = keyOf(place, `?${query}`);
       if (!searches.peek(key, Date.now())) {
         try {
           await limiter.consume(req.ip ?? '');
@@ -157,7 +158,7 @@ export function readersSide(
       sendPage(req, res, await searches.get(key, Date.now(), make(query)));
       return;
     }
-    const page = await pages.get(keyOf(place.id, path), Date.now(), make());
+    const page = await pages.get(keyOf(place, path), Date.now(), make());
     // What nobody may read is perhaps for staff: only who brings a session is asked.
     if (page.status === 404 && req.headers.cookie?.includes(`${SESSION_COOKIE}=`))
       askStaff(req, res, page, path, place.id);
@@ -182,7 +183,7 @@ export function readersSide(
       const at = places.at(req.headers.host, whole);
       // A search is not kept by its path.
       if (!at || (whole !== url && at.path === '/search')) return false;
-      const page = pages.peek(keyOf(at.place.id, at.path), Date.now());
+      const page = pages.peek(keyOf(at.place, at.path), Date.now());
       if (!page) return false;
       sendRead(req, res, page);
       return true;

@@ -1,8 +1,12 @@
 import type { LookView, SiteChanges, SiteView } from '@keyroster/contract';
 import {
+  inSpotlightOrder,
   lookOf,
   menuWarnings,
+  overlapsOf,
+  turnsFrom,
   usualMenu,
+  type Around,
   type Look,
   type MenuEntry,
   type Panel,
@@ -14,10 +18,14 @@ import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError } from '../http/problem.js';
 import type { Settings } from '../settings.js';
 import { emit } from '../live/live.js';
+import { clockOf } from '../slots/clock.js';
+import { heldFrom } from './spotlight.js';
 import { homeOf, type Place } from './places.js';
 import { menuPosts, siteSettings } from './reader-blog.js';
 import { readable } from './readable.js';
 
+/** Weeks whose turns are told. */
+const TURNS_SHOWN = 8;
 /** Looks that can be gone back to. */
 const LOOKS_SHOWN = 20;
 
@@ -27,8 +35,9 @@ interface SiteRow extends Place {
   menu: MenuEntry[] | null;
   panels: Panel[];
   look: unknown;
+  around: Around | null;
 }
-const COLUMNS = ['id', 'host', 'path', 'site_version', 'site', 'menu', 'panels', 'look'] as const;
+const COLUMNS = ['id', 'host', 'path', 'site_version', 'site', 'menu', 'panels', 'look', 'around'] as const;
 
 export async function siteView(
   db: Reader,
@@ -46,6 +55,7 @@ export async function siteView(
   const menu = row.menu ?? usualMenu(categories);
   const chosen = [
     ...settings.start.posts,
+    ...(settings.rotation?.posts ?? []),
     ...menu.flatMap((entry) => (entry.kind === 'post' ? [entry.id] : [])),
   ];
   const asEntries = chosen.map((id): MenuEntry => ({ kind: 'post', id, label: '' }));
@@ -58,6 +68,9 @@ export async function siteView(
     'posts.id as count',
   );
   const home = homeOf(row, publicUrl);
+  const { today, firstWeekday } = await clockOf(db, blogId);
+  const held = await heldFrom(db, blogId, today);
+  const titleOf = (id: number) => titles.find((t) => t.id === id)?.title ?? '';
   return {
     version: row.site_version,
     home,
@@ -66,6 +79,7 @@ export async function siteView(
     menuIsUsual: row.menu === null,
     panels: row.panels,
     look: lookOf(row.look),
+    around: row.around,
     looks: await earlierLooks(db, blogId),
     warnings: menuWarnings(menu, {
       home,
@@ -74,6 +88,13 @@ export async function siteView(
       hasStart: settings.start.posts.some((id) => posts.has(id)),
     }),
     posts: Number(count),
+    held: inSpotlightOrder(held, settings.spotlightOrder),
+    overlaps: overlapsOf(held, settings.spotlightOrder, today),
+    turns: turnsFrom(settings.rotation, today, firstWeekday, TURNS_SHOWN).map((turn) => ({
+      ...turn,
+      title: titleOf(turn.postId),
+      shown: posts.has(turn.postId),
+    })),
     titles: titles.map((t) => ({ ...t, shown: posts.has(t.id) })),
   };
 }
@@ -100,7 +121,7 @@ async function earlierLooks(db: Reader, blogId: number): Promise<LookView[]> {
 }
 
 /** The blog's row, held, if nobody decided anything since. */
-async function holdSite(trx: Trx, blogId: number, version: number): Promise<SiteRow> {
+export async function holdSite(trx: Trx, blogId: number, version: number): Promise<SiteRow> {
   const row = (await trx('blogs')
     .where({ id: blogId })
     .forNoKeyUpdate()
@@ -120,7 +141,10 @@ export async function changeSite(
   about: Pick<Settings, 'publicUrl'>,
 ): Promise<SiteView> {
   const row = await holdSite(trx, person.blogId, version);
-  await mustBeOnBlog(trx, person.blogId, menu ?? [], settings?.start?.posts ?? []);
+  await mustBeOnBlog(trx, person.blogId, menu ?? [], [
+    ...(settings?.start?.posts ?? []),
+    ...(settings?.rotation?.posts ?? []),
+  ]);
   await trx('blogs')
     .where({ id: person.blogId })
     .update({
@@ -137,9 +161,9 @@ async function mustBeOnBlog(
   trx: Trx,
   blogId: number,
   menu: readonly MenuEntry[],
-  start: readonly number[],
+  named: readonly number[],
 ): Promise<void> {
-  const posts = [...start, ...menu.flatMap((e) => (e.kind === 'post' ? [e.id] : []))];
+  const posts = [...named, ...menu.flatMap((e) => (e.kind === 'post' ? [e.id] : []))];
   const categories = menu.flatMap((e) => (e.kind === 'category' ? [e.id] : []));
   const missing = async (table: string, ids: readonly number[]) => {
     const known = await trx(table).where({ blog_id: blogId }).whereIn('id', ids).pluck<number[]>('id');

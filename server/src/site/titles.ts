@@ -1,7 +1,7 @@
 import type { Reader } from '../db/connect.js';
 import { pathIn, type ReaderBlog } from './reader-blog.js';
 import { readable } from './readable.js';
-import { IN_SPOTLIGHT } from './readers.js';
+import { spotlitPosts } from './spotlight.js';
 
 export interface TitleLink {
   label: string;
@@ -30,11 +30,7 @@ export async function newestTitles(db: Reader, blog: ReaderBlog, most: number): 
 }
 
 export async function spotlitTitles(db: Reader, blog: ReaderBlog): Promise<TitleLink[]> {
-  const rows = await titles(db, blog)
-    .whereRaw(IN_SPOTLIGHT)
-    .orderByRaw('posts.spotlight_from desc, posts.run_at desc, posts.id desc')
-    .limit(12);
-  return rows.map((row) => linkTo(blog, row));
+  return (await spotlitPosts(db, blog)).map((post) => linkTo(blog, post));
 }
 
 /** Posts that are most like this one, the likest first. */

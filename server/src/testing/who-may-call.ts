@@ -130,6 +130,7 @@ export const WHO_MAY_CALL: Record<string, readonly RouteName[]> = {
     'site.see',
     'site.change',
     'site.look',
+    'site.around',
     'site.try',
     'categories.add',
     'categories.change',

@@ -201,10 +201,22 @@ export const routes: Routes = [
         loadComponent: () => import('./site/menu.page').then((m) => m.MenuPage),
       },
       {
+        path: 'site/spotlight',
+        canMatch: [reaches('site')],
+        title: 'Spotlight · Key Roster',
+        loadComponent: () => import('./site/spotlight.page').then((m) => m.SpotlightPage),
+      },
+      {
         path: 'site/blogs',
         canMatch: [reaches('site')],
         title: 'Blogs · Key Roster',
         loadComponent: () => import('./site/blogs.page').then((m) => m.BlogsPage),
+      },
+      {
+        path: 'site/around',
+        canMatch: [reaches('site')],
+        title: 'In another site · Key Roster',
+        loadComponent: () => import('./site/around.page').then((m) => m.AroundPage),
       },
       {
         path: 'site/formats',

@@ -271,6 +271,7 @@ export const plan = (
     to: '2026-12-20',
     today: '2026-11-26',
     late: [],
+    onTop: [],
     slots: [],
     absences: [],
     writers: [],

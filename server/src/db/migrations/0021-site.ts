@@ -10,6 +10,7 @@ export async function up(knex: Knex): Promise<void> {
       add column menu jsonb,
       add column panels jsonb not null default '[]',
       add column look jsonb not null default '{}',
+      add column around jsonb,
       add column site_version integer not null default 1,
       -- Posts and their mean length when terms were last counted.
       add column corpus_posts integer not null default 0,

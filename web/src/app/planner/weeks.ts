@@ -11,6 +11,7 @@ import {
 } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import type { PlannerCard } from '@keyroster/contract';
+import type { OnTop } from '@keyroster/contract';
 import { WEEKDAYS, formatDate, formatShortDate, weekday, type SlotDate } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Card } from './card';
@@ -99,6 +100,15 @@ export class Weeks {
     }
     return groups;
   }
+
+  /** What begins to stand on top of the front page, by its day. */
+  protected readonly onTop = computed(() => {
+    const byDay = new Map<string, OnTop[]>();
+    for (const top of this.planner.view()?.onTop ?? [])
+      byDay.set(top.date, [...(byDay.get(top.date) ?? []), top]);
+    return byDay;
+  });
+  protected readonly short = (date: string) => formatShortDate(date, this.session.today());
 
   private readonly slotDays = computed(
     () => new Set((this.session.blog()?.slots ?? []).map((s) => s.weekday)),

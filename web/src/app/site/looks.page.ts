@@ -160,8 +160,8 @@ export class LooksPage {
   protected readonly describe = ({ look }: LookView): string =>
     `${LOOKS[look.look].label}, ${READER_PALETTES[look.palette].label}, ${look.measure} measure, ${look.size} text`;
   protected readonly when = ({ at, by }: LookView): string => {
-    const local = this.session.local(at);
-    const day = `${formatShortDate(local, this.session.today())} ${formatClock(local)}`;
+    const local = this.session.local(at).slice(0, 16);
+    const day = `${formatShortDate(local, this.session.today())} ${formatClock(`${local}:00`)}`;
     return by ? `${day}, ${by.name}` : `before ${day}`;
   };
 }

@@ -40,6 +40,8 @@ export class SiteHead {
     { path: '/site/pages', name: 'Pages' },
     { path: '/site/looks', name: 'Looks' },
     { path: '/site/menu', name: 'Menu and panels' },
+    { path: '/site/spotlight', name: 'Spotlight' },
     { path: '/site/blogs', name: 'Blogs' },
+    { path: '/site/around', name: 'In another site' },
   ];
 }

@@ -1,6 +1,6 @@
 import { Injectable, inject, signal } from '@angular/core';
 import type { LookTried, SiteChanges, SiteView } from '@keyroster/contract';
-import type { Look } from '@keyroster/core';
+import type { Look, Mount } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, ApiError, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
@@ -33,6 +33,10 @@ export class SiteService {
 
   applyLook(look: Look): Promise<boolean> {
     return this.attempt(async (version) => this.api.call('site.look', { body: { version, look } }));
+  }
+
+  setAround(theme: string | null, mount: Mount | null): Promise<boolean> {
+    return this.attempt(async (version) => this.api.call('site.around', { body: { version, theme, mount } }));
   }
 
   /** A page as a look would have it. */
