@@ -57,7 +57,7 @@ export const person = (id: number, name: string, role: Role = 'contributor'): Pe
   capacity: null,
 });
 
-const session = (role: Role): SessionView => ({
+export const session = (role: Role): SessionView => ({
   me: {
     id: 1,
     name: 'Mara Winslow',

@@ -9,7 +9,7 @@ import { SignInPage } from './sign-in.page';
 @Component({ template: '' })
 class Somewhere {}
 const routes = provideRouter([{ path: '**', component: Somewhere }]);
-const nobody = { me: null, blog: null, needsSetup: false, demo: false };
+const nobody = { me: null, blog: null, needsSetup: false, blogs: [], demo: false };
 
 /** Shown to nobody: `show` signs somebody in, who leaves again. */
 async function signIn(to?: string) {

@@ -24,7 +24,7 @@ async function open(role: 'managing editor' | 'contributor' = 'managing editor')
   const session = TestBed.inject(SessionService);
   const again = session.refresh();
   await answer((r) => {
-    const now = { me: session.me(), blog: session.blog(), needsSetup: false, demo: false };
+    const now = { me: session.me(), blog: session.blog(), needsSetup: false, blogs: [], demo: false };
     r.flush({ ...now, blog: { ...now.blog, slots: [slot(3, 1), slot(4, 5)] } });
   }, '/api/session');
   await again;

@@ -108,7 +108,6 @@ export class Weeks {
       byDay.set(top.date, [...(byDay.get(top.date) ?? []), top]);
     return byDay;
   });
-  protected readonly short = (date: string) => formatShortDate(date, this.session.today());
 
   private readonly slotDays = computed(
     () => new Set((this.session.blog()?.slots ?? []).map((s) => s.weekday)),

@@ -18,6 +18,7 @@ const again = async (parts: object = {}) => {
         me: TestBed.inject(SessionService).me(),
         blog: { ...blog(), ...parts },
         needsSetup: false,
+        blogs: [],
         demo: false,
       }),
     '/api/session',
