@@ -29,6 +29,12 @@ const VIEWS = [
   '/desk/invitation',
   '/desk/account',
   '/desk/site',
+  '/desk/site/pages',
+  '/desk/site/looks',
+  '/desk/site/menu',
+  '/desk/site/spotlight',
+  '/desk/site/blogs',
+  '/desk/site/around',
   '/desk/posts/133',
   '/desk/posts/133/versions?from=1&to=4',
   '/desk/pictures?picture=3',
@@ -36,6 +42,14 @@ const VIEWS = [
   '/desk/site/checklists',
   '/',
   '/category/galley',
+  '/writer/isla-nettle',
+  '/writers',
+  '/archive',
+  '/start',
+  '/search?q=stove',
+  '/nothing-at-all',
+  '/reed/',
+  '/reed/duckweed-plant-fast-one',
 ];
 
 for (const scheme of ['light', 'dark'] as const) {

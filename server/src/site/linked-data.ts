@@ -1,3 +1,4 @@
+import type { BlogPosting, Person, SearchAction, WebSite, WithContext } from 'schema-dts';
 import type { ReaderBlog } from './reader-blog.js';
 import type { RenderedPost } from './readers.js';
 
@@ -10,14 +11,19 @@ export const asScript = (data: object): string => JSON.stringify(data).replaceAl
 export const schemaPerson = (
   blog: Pick<ReaderBlog, 'home'>,
   { name, slug }: { name: string; slug: string | null },
-): object => ({
+): Extract<Person, { '@type': 'Person' }> => ({
   '@type': 'Person',
   name,
   ...(slug === null ? {} : { url: `${blog.home}/writer/${slug}` }),
 });
 
-/** A post as search engines read it: a BlogPosting of schema.org. */
-export function schemaPost(blog: ReaderBlog, post: RenderedPost, url: string, modified: string): object {
+/** A post as search engines read it: a BlogPosting of schema.org. Its types are made from that vocabulary. */
+export function schemaPost(
+  blog: ReaderBlog,
+  post: RenderedPost,
+  url: string,
+  modified: string,
+): WithContext<BlogPosting> {
   return {
     '@context': 'https://schema.org',
     '@type': 'BlogPosting',
@@ -40,7 +46,7 @@ export function schemaPost(blog: ReaderBlog, post: RenderedPost, url: string, mo
 }
 
 /** The blog, with how it is searched (schema.org SearchAction). */
-export const schemaBlog = (blog: ReaderBlog): object => ({
+export const schemaBlog = (blog: ReaderBlog): WithContext<WebSite> => ({
   '@context': 'https://schema.org',
   '@type': 'WebSite',
   name: blog.title,
@@ -50,5 +56,5 @@ export const schemaBlog = (blog: ReaderBlog): object => ({
     '@type': 'SearchAction',
     target: `${blog.home}/search?q={search_term_string}`,
     'query-input': 'required name=search_term_string',
-  },
+  } as SearchAction,
 });
