@@ -43,12 +43,16 @@ export function accountHandlers(guard: SignInGuard): Handlers {
     ),
     'demo.people': async ({ trx, services }) => {
       if (!services.settings.demo) throw notFound('The demo');
-      return trx('demo_people as d')
-        .join('people as p', 'p.id', 'd.person_id')
-        .join('memberships as m', 'm.person_id', 'p.id')
-        .where('p.active', true)
-        .orderBy('d.person_id')
-        .select('p.name', 'm.role', 'p.email', 'd.password');
+      return (
+        trx('demo_people as d')
+          .join('people as p', 'p.id', 'd.person_id')
+          .join('memberships as m', 'm.person_id', 'p.id')
+          .where('p.active', true)
+          // Of somebody's blogs the one that they come to first.
+          .distinctOn('d.person_id')
+          .orderByRaw(`d.person_id, m.role = 'reader', m.blog_id`)
+          .select('p.name', 'm.role', 'p.email', 'd.password')
+      );
     },
     'me.change': async ({ trx, person, body }) => {
       if (body.mailMentions !== undefined)

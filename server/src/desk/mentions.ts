@@ -64,7 +64,9 @@ export async function mentionsOf(
 ): Promise<Map<number, NoteMention[]>> {
   const rows = await db('note_mentions as n')
     .join('people as p', 'p.id', 'n.person_id')
-    .join('memberships as m', 'm.person_id', 'p.id')
+    .join('notes as t', 't.id', 'n.note_id')
+    // As they are on the blog of the note; on another one they may be something else.
+    .join('memberships as m', (on) => on.on('m.person_id', 'p.id').andOn('m.blog_id', 't.blog_id'))
     .whereRaw('n.note_id = any(?)', [[...noteIds]])
     .orderBy('p.name')
     .select<(Actor & { noteId: number; name: string; active: boolean })[]>(
