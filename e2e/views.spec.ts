@@ -54,7 +54,7 @@ const VIEWS = [
 
 for (const scheme of ['light', 'dark'] as const) {
   test(`no accessibility violations in ${scheme} colours`, async ({ browser }) => {
-    test.slow();
+    test.setTimeout(420_000);
     const page = await comeIn(browser, 'Mara Winslow');
     await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' });
     const id = (
@@ -74,7 +74,12 @@ for (const scheme of ['light', 'dark'] as const) {
       // A plan is looked at once it is worked out: until then it comes and goes.
       if (view.includes('plan='))
         await expect(page.getByRole('button', { name: 'Work out again' })).toBeVisible({ timeout: 20_000 });
-      const { violations } = await new AxeBuilder({ page }).analyze();
+      // What is drawn in a frame runs no script, the checker's neither, which would wait for it; it is looked at by itself.
+      await page.locator('iframe').evaluateAll((frames) => frames.forEach((f) => f.remove()));
+      const checker = new AxeBuilder({ page });
+      // Nothing but its colours is another in the dark.
+      if (scheme === 'dark') checker.withRules(['color-contrast']);
+      const { violations } = await checker.analyze();
       expect(
         violations.map(
           (v) =>

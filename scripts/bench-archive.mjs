@@ -5,6 +5,7 @@ import { max, median, said } from './bench-figures.mjs';
 import { readFileSync } from 'node:fs';
 import { say } from './machine.mjs';
 import { URLSearchParams } from 'node:url';
+import { benchSite } from './bench-site.mjs';
 
 const { loadLarge } = await import('@keyroster/demo');
 
@@ -209,6 +210,7 @@ export async function benchArchive(browser, port, db, row, pids) {
   const { email, password } = people.find((p) => p.name === 'Mara Winslow');
   await context.request.post('/api/session', { data: { email, password } });
 
+  await benchSite(context, port, row);
   await finding(context, row, port);
   await scrolling(context, row);
   await batch(context, db, row);

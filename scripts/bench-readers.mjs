@@ -16,16 +16,25 @@ app.get('/page', (req, res) => { res.set(headers); res.send(bytes); });
 process.on('message', (m) => { bytes = Buffer.from(m.bytes, 'base64'); headers = m.headers; const s = app.listen(0, '127.0.0.1', () => process.send(s.address().port)); });
 `;
 
-async function load(url) {
-  const result = await autocannon({ url, connections: 32, duration: 5 });
+async function load(url, connections) {
+  const result = await autocannon({ url, connections, duration: 5 });
   if (result.non2xx || result.errors)
     throw new Error(`${url}: ${result.non2xx} refused, ${result.errors} errors`);
-  return result.requests.average;
+  return { rate: result.requests.average, p99: result.latency.p99 };
+}
+
+/** The path of a post that is long enough to be one. */
+export async function longPost(port) {
+  const feed = await (await fetch(`http://127.0.0.1:${port}/feed.json`)).json();
+  return new URL(feed.items.find((i) => i.content_html.length > 1500).url).pathname;
 }
 
 export async function benchReaders(port, row) {
-  const feed = await (await fetch(`http://127.0.0.1:${port}/feed.json`)).json();
-  const address = new URL(feed.items.find((i) => i.content_html.length > 1500).url).pathname;
+  await besideBare(port, row, await longPost(port), { what: 'readers’ post page' });
+}
+
+/** A page in turn with a bare route that sends the same bytes. */
+export async function besideBare(port, row, address, { what, connections = 32, must = 'at least 100%' }) {
   const url = `http://127.0.0.1:${port}${address}`;
   const page = await fetch(url, { headers: { 'accept-encoding': 'identity' } });
   const bytes = Buffer.from(await page.arrayBuffer());
@@ -50,19 +59,21 @@ export async function benchReaders(port, row) {
   const [ours, theirs] = [[], []];
   for (let i = 0; i < 6; i++) {
     // The first round of each warms up and is not counted.
-    const a = await load(url);
-    const b = await load(`http://127.0.0.1:${barePort}/page`);
+    const a = await load(url, connections);
+    const b = await load(`http://127.0.0.1:${barePort}/page`, connections);
     if (i > 0) {
       ours.push(a);
       theirs.push(b);
     }
   }
   bare.kill('SIGTERM');
-  const ratio = median(ours.map((a, i) => a / theirs[i]));
+  const rates = (all) => median(all.map((l) => l.rate));
+  const late = (all) => median(all.map((l) => l.p99));
+  const ratio = median(ours.map((a, i) => a.rate / theirs[i].rate));
   row(
-    `readers' post page, ${(bytes.length / 1024).toFixed(1)} kB, five rounds in turn`,
-    `${median(ours).toFixed(0)} requests/s (median of the ratios ${(100 * ratio).toFixed(0)}%)`,
-    `${median(theirs).toFixed(0)} requests/s, bare Express route`,
-    'at least 100%',
+    `${what}, ${(bytes.length / 1024).toFixed(1)} kB, ${connections} connections, five rounds in turn`,
+    `${rates(ours).toFixed(0)} requests/s (median of the ratios ${(100 * ratio).toFixed(0)}%), 99 of 100 within ${late(ours)} ms`,
+    `${rates(theirs).toFixed(0)} requests/s, 99 of 100 within ${late(theirs)} ms, bare Express route`,
+    must,
   );
 }

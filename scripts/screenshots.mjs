@@ -52,10 +52,6 @@ const post = (query, view) => async (request) =>
   view((await (await request.get(`/api/posts?${query}`)).json()).posts[0]);
 await shoot('today', 'Mara Winslow', '/desk/today');
 await shoot('planner', 'Mara Winslow', '/desk/planner');
-await shoot('by-person', 'Mara Winslow', '/desk/planner?view=people&weeks=2');
-await shoot('rhythm', 'Mara Winslow', '/desk/planner/rhythm', {
-  before: (page) => page.waitForTimeout(1200),
-});
 await shoot('plan', 'Mara Winslow', '/desk/planner?plan=fill&weeks=6', {
   before: async (page) => {
     await page.getByRole('button', { name: 'Work out again' }).waitFor();
@@ -72,12 +68,6 @@ await shoot('person', 'Mara Winslow', async (request) => {
   return `/desk/roster/${everybody.find((p) => p.name === 'Isla Nettle').id}`;
 });
 await shoot('load', 'Mara Winslow', '/desk/roster/load', { before: (page) => page.waitForTimeout(600) });
-await shoot('checklists', 'Mara Winslow', '/desk/site/checklists', {
-  before: async (page) => {
-    await page.getByRole('button', { name: /^Pictures/ }).click();
-    await page.waitForTimeout(500);
-  },
-});
 const inReview = post('stage=in+review', (p) => `/desk/posts/${p.id}`);
 // Somebody else is in the text.
 const other = await browser.newContext({ baseURL: base });
@@ -139,6 +129,14 @@ await shoot('outlets', 'Mara Winslow', '/desk/outlets?look=1', {
   before: (page) => page.waitForTimeout(400),
 });
 await shoot('site', 'Mara Winslow', '/desk/site');
+await shoot('looks', 'Mara Winslow', '/desk/site/looks', {
+  before: async (page) => {
+    await page.getByRole('radio', { name: /^Margin/ }).check();
+    await page.waitForTimeout(1500);
+  },
+});
+await shoot('menu', 'Mara Winslow', '/desk/site/menu');
+await shoot('second-blog', null, '/reed/');
 await shoot('front-page', '', '/');
 await shoot(
   'post',
