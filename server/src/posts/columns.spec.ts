@@ -19,6 +19,7 @@ const NO_FIELD = [
   'alike_id',
   'alike_share',
   'measured_version',
+  'related_version',
   'binned_at',
   'binned_by',
   'tagged',

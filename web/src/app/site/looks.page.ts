@@ -96,6 +96,9 @@ export class LooksPage {
     const applied = this.applied();
     return applied !== undefined && !sameLook(applied, this.tried());
   });
+  protected readonly act = computed(
+    () => `Apply to all ${formatCount(this.service.site()?.posts ?? 0, 'post')}`,
+  );
   protected readonly promise = computed(
     () => `This changes all ${formatCount(this.service.site()?.posts ?? 0, 'post')} for every reader`,
   );
