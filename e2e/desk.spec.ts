@@ -219,7 +219,7 @@ test('every block is put in, survives a reload, and readers get it', async ({ br
   ).toHaveAttribute('href', '#first-part');
   await expect(preview.getByText('kettle')).toBeVisible();
   await expect(preview.getByRole('link', { name: 'See the chart' })).toBeVisible();
-  await expect(preview.getByLabel('E-mail address')).toBeVisible();
+  await expect(preview.getByRole('main').getByLabel('E-mail address')).toBeVisible();
   await expect(preview.getByRole('link', { name: /Locking down.*films\.example/ })).toHaveAttribute(
     'href',
     'https://films.example/lock',
@@ -235,8 +235,10 @@ test('every block is put in, survives a reload, and readers get it', async ({ br
   await expect(async () => {
     expect((await reader.goto(`/${slug}`))?.status()).toBe(200);
   }).toPass();
-  await reader.getByLabel('E-mail address').fill('dot@readers.example');
-  await reader.getByRole('button', { name: 'Sign up' }).click();
+  // The letter has a panel beside the posts, too.
+  const letter = reader.getByRole('main');
+  await letter.getByLabel('E-mail address').fill('dot@readers.example');
+  await letter.getByRole('button', { name: 'Sign up' }).click();
   await expect(reader.getByText('You are on the list for the letter.')).toBeVisible();
 });
 
