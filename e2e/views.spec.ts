@@ -52,6 +52,24 @@ const VIEWS = [
   '/reed/duckweed-plant-fast-one',
 ];
 
+/** Built of nothing but the parts of other views, so that their colours are looked at there. */
+const LIKE_OTHERS = [
+  '/desk/planner/slots',
+  '/desk/planner/capacity',
+  '/desk/planner/calendars',
+  '/desk/outlets/patterns',
+  '/desk/outlets/evergreen',
+  '/desk/invitation',
+  '/desk/site/pages',
+  '/desk/site/menu',
+  '/desk/site/blogs',
+  '/writers',
+  '/archive',
+  '/start',
+  '/nothing-at-all',
+  '/reed/duckweed-plant-fast-one',
+];
+
 for (const scheme of ['light', 'dark'] as const) {
   test(`no accessibility violations in ${scheme} colours`, async ({ browser }) => {
     test.setTimeout(420_000);
@@ -67,7 +85,8 @@ for (const scheme of ['light', 'dark'] as const) {
         posts: { slug: string }[];
       }
     ).posts[0]!.slug;
-    for (const view of [...VIEWS.map((v) => v.replace('133', String(id))), `/${post}`]) {
+    const views = scheme === 'light' ? VIEWS : VIEWS.filter((v) => !LIKE_OTHERS.includes(v));
+    for (const view of [...views.map((v) => v.replace('133', String(id))), `/${post}`]) {
       await page.goto(view);
       await page.waitForLoadState('load');
       await expect(page.getByRole('heading').first()).toBeVisible();
