@@ -35,7 +35,7 @@ test('a correction of a published post waits until it is put before its readers'
   await expect(waits).toBeHidden();
   await expect(async () => {
     await reader.reload();
-    await expect(reader.getByText(word)).toBeVisible({ timeout: 500 });
+    await expect(reader.getByRole('heading', { name: word })).toBeVisible({ timeout: 500 });
   }).toPass();
 
   // A small correction goes straight on, with one key.
@@ -46,7 +46,7 @@ test('a correction of a published post waits until it is put before its readers'
   await expect(chief.getByText('Updated. Readers see it as it is now.')).toBeVisible();
   await expect(async () => {
     await reader.reload();
-    await expect(reader.getByText(`${word}!`)).toBeVisible({ timeout: 500 });
+    await expect(reader.getByRole('heading', { name: `${word}!` })).toBeVisible({ timeout: 500 });
   }).toPass();
   await chief.reload();
   await expect(saved(chief)).resolves.toBeUndefined();
