@@ -1,4 +1,4 @@
-import { mayRevertMove, type Stage } from '../stages/stages.js';
+import { mayRevertMove, maySchedule, type Stage } from '../stages/stages.js';
 import { isLater } from '../time/zone.js';
 import { refuse, type EditContext } from './context.js';
 import { idSet, sameValue, type Difference } from './difference.js';
@@ -65,6 +65,9 @@ export function revert(post: Post, reverting: Reverting, context: EditContext): 
   const steps: StageStep[] = [];
   let next: Post = post;
   if (values.stage !== undefined) {
+    const { actor } = context;
+    if (values.stage === 'scheduled' && actor !== 'clock' && !maySchedule(actor))
+      return refuse('not-yours', 'Scheduling this post again is not yours to do.', 'stage');
     const made = { from: reverting.item.before.stage, to: reverting.item.after.stage };
     // A post that went on since returns only by a move that the table has, with all that it demands.
     const moved: StepAnswer = mayRevertMove(post, made)

@@ -53,6 +53,13 @@ export async function giveChores(trx: Trx, batchId: number, person: CurrentPerso
     .leftJoin('batch_items as i', (on) => on.on('i.batch_id', 'b.batch_id').andOn('i.post_id', 'c.post_id'))
     .where('b.batch_id', batchId)
     .whereRaw('c.person_id = b.from_id')
+    .whereExists((q) =>
+      q
+        .from('memberships as m')
+        .join('people as t', 't.id', 'm.person_id')
+        .whereRaw('m.blog_id = p.blog_id and m.person_id = b.to_id and t.active')
+        .whereNot('m.role', 'reader'),
+    )
     .whereNull('c.done_at')
     .whereRaw(`i.state is distinct from 'left'`)
     .select<ChoreRow[]>('b.chore_id', 'b.to_id', 'p.category_id');

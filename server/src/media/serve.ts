@@ -1,5 +1,6 @@
 import { Router, type RequestHandler, type Response } from 'express';
 import { roleMay, SHAPE_NAMES } from '@keyroster/core';
+import { findPerson } from '../accounts/who.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Db } from '../db/connect.js';
 
@@ -7,6 +8,7 @@ interface Held {
   type: string;
   sha256: string;
   open: boolean;
+  blog_id: number;
 }
 
 const KIND = new RegExp(`^(?:\\d{1,5}\\.webp|page\\.(?:jpg|png)|(?:${SHAPE_NAMES.join('|')})\\.jpg)$`);
@@ -77,16 +79,18 @@ export function mediaFiles(db: Db, staff: readonly RequestHandler[]): Router {
   const missing = (res: Response) => {
     res.status(404).type('text').send('There is nothing at this address.');
   };
-  const onlyOpenOrStaff = (res: Response) => {
-    const person = res.locals['person'] as CurrentPerson | null | undefined;
-    return person !== null && person !== undefined && roleMay(person.role, 'enterNewsroom');
+  /** Of the blog that it belongs to: whoever works for another one has nothing to look for in its library. */
+  const isForStaff = async (res: Response): Promise<boolean> => {
+    const asks = res.locals['person'] as CurrentPerson | null | undefined;
+    const person = asks ? await findPerson(db, asks.id, (res.locals['held'] as Held).blog_id) : null;
+    return person !== null && roleMay(person.role, 'enterNewsroom');
   };
 
   const picture: RequestHandler = async (req, res, next) => {
     const id = idOf(req.params['id']);
     const held = await db('media')
       .where({ id })
-      .first<Held | undefined>('type', 'sha256', db.raw(openBy('media'), [id, id, id]));
+      .first<Held | undefined>('type', 'sha256', 'blog_id', db.raw(openBy('media'), [id, id, id]));
     if (!held) return missing(res);
     res.locals['held'] = held;
     next();
@@ -128,6 +132,7 @@ export function mediaFiles(db: Db, staff: readonly RequestHandler[]): Router {
         'type',
         'sha256',
         'size',
+        'blog_id',
         db.raw(openBy('file'), [id, id]),
       );
     if (!held) return missing(res);
@@ -163,8 +168,8 @@ export function mediaFiles(db: Db, staff: readonly RequestHandler[]): Router {
         (req, res, next) =>
           (res.locals['held'] as Held).open ? next() : step(req, res, next),
     ),
-    (req, res, next) =>
-      (res.locals['held'] as Held).open || onlyOpenOrStaff(res) ? send(req, res, next) : missing(res),
+    async (req, res, next) =>
+      (res.locals['held'] as Held).open || (await isForStaff(res)) ? send(req, res, next) : missing(res),
   ];
   router.get('/media/:id', ...guard(picture, sendPicture));
   router.get('/media/:id/:kind', ...guard(picture, sendPicture));

@@ -229,6 +229,21 @@ async function slugOwners(
       where
         o.blog_id = :blogId
         and (o.slug = any (:wanted) or o.slug like any (:like))
+      union all
+      -- Another blog that stands under this one.
+      select
+        substr(b.path, 2) as slug,
+        0 as id,
+        b.title,
+        false as formerly
+      from
+        blogs b
+        join blogs own on own.host is not distinct from b.host
+        and own.path = ''
+      where
+        own.id = :blogId
+        and b.path <> ''
+        and (substr(b.path, 2) = any (:wanted) or substr(b.path, 2) like any (:like))
     `,
     { blogId, wanted, like },
   );

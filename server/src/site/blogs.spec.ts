@@ -96,6 +96,9 @@ describe('several blogs in one newsroom', () => {
       const answer = await begin('chief', place);
       expect([answer.status, answer.body.detail]).toEqual([409, expect.stringContaining(why)]);
     }
+    // Nor does a post come to stand where a blog does.
+    const taken = await room.change('chief', post.id, { slug: 'weir' });
+    expect([taken.status, taken.body.detail]).toEqual([409, expect.stringContaining('Weir letters')]);
     for (const wrong of [{ path: 'weir' }, { path: '/We ir' }, { path: '/a/b' }, { host: 'http://x' }])
       expect((await begin('chief', wrong)).status).toBe(400);
   });
@@ -263,6 +266,30 @@ describe('several blogs in one newsroom', () => {
     expect(
       (await editor.post(`/api/posts/${other.id}/copies`).send({ blogId: weir.id, move: true })).status,
     ).toBe(403);
+  });
+
+  it('show pictures and posts for staff to the staff of that blog alone', async () => {
+    const bytes = await sharp({ create: { width: 50, height: 40, channels: 3, background: '#8a3d00' } })
+      .png()
+      .toBuffer();
+    const added = await (
+      await room.as('chief')
+    )
+      .post('/api/media')
+      .set(HEADER, String(weir.id))
+      .attach('file', bytes, 'hidden.png');
+    const { id } = added.body as MediaView;
+    const staff = await outThere('Only for the weir');
+    await room.db('all_posts').where({ id: staff }).update({ access: 'staff' });
+    // The editor is on both blogs, the writer on the first alone; what the session is at does not matter.
+    for (const [who, status] of [
+      ['chief', 200],
+      ['writer', 404],
+    ] as const) {
+      const agent = await room.as(who);
+      expect([who, (await agent.get(`/media/${id}`)).status]).toEqual([who, status]);
+      expect([who, (await agent.get('/weir/only-for-the-weir')).status]).toEqual([who, status]);
+    }
   });
 
   it('close nobody’s account from a blog that is not all of theirs', async () => {

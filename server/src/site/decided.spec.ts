@@ -1,6 +1,7 @@
 import request from 'supertest';
 import type { BlogView, SiteView } from '@keyroster/contract';
 import { FIRST_LOOK, addDays, newPanel, shortCode, type Look } from '@keyroster/core';
+import { applyBatch } from '../archive/apply.js';
 import { release } from '../posts/release.js';
 import { fromNow, Newsroom, type Who } from '../testing/newsroom.js';
 import { pageAt } from './pages.js';
@@ -184,8 +185,19 @@ describe('what the editor decides about the pages', () => {
       .send({ runAt: fromNow(100_000) });
     expect(moved.status).toBe(403);
     expect((await room.move('chief', post.id, { to: 'scheduled', runAt: fromNow(90_000) })).status).toBe(200);
+    // Nor by undoing that somebody took it off the clock.
+    const off = await (
+      await room.as('chief')
+    )
+      .post('/api/batches')
+      .send({ ids: [post.id], changes: [{ kind: 'stage', to: 'cleared' }] });
+    await room.db('batches').where({ id: off.body.id }).update({ state: 'waiting' });
+    await applyBatch(room.db, off.body.id as number);
+    await editor.post(`/api/batches/${off.body.id}/undo`).send({});
+    expect((await room.see('chief', post.id)).stage).toBe('cleared');
     await change('chief', { settings: { editorsSchedule: true } });
-    expect((await room.move('editor', post.id, { to: 'cleared' })).status).toBe(200);
+    await editor.post(`/api/batches/${off.body.id}/undo`).send({});
+    expect((await room.see('chief', post.id)).stage).toBe('scheduled');
   });
 
   it('tries a look without a trace, applies it, and goes back to the one before', async () => {
@@ -261,6 +273,11 @@ describe('what the editor decides about the pages', () => {
       expect(mine.body).toContain('ProfilePage');
       expect((await page(`/writer/${await slugOf(otherWriter)}`)).status).toBe(404);
       expect((await page('/writers')).body).not.toContain('otherWriter');
+      // Nor does a feed tell the name of a person, or of a tag, that no page has.
+      await room.change('chief', (await room.cleared('Tagged')).id, { tags: ['hush'] });
+      for (const path of [`/writer/${await slugOf(otherWriter)}`, '/tag/hush', '/1999'])
+        for (const kind of ['atom', 'rss', 'json'])
+          expect((await page(`${path}/feed.${kind}`)).status).toBe(404);
       const { runLocal } = await out('For its month');
       const [year, month] = [runLocal!.slice(0, 4), runLocal!.slice(5, 7)];
       for (const base of [

@@ -3,7 +3,7 @@ import { isLater } from '@keyroster/core';
 import type { Page } from './cache.js';
 import type { Context } from './context.js';
 import { originOf } from './linked-data.js';
-import type { Listing } from './listing.js';
+import { hasPage, type Listing } from './listing.js';
 import { readerPosts, renderPosts } from './readers.js';
 
 const FEED_LENGTH = 20;
@@ -74,7 +74,8 @@ const TYPES = {
 export type FeedKind = keyof typeof TYPES;
 
 /** The newest posts of a list, whole: as Atom (RFC 4287), RSS 2.0 or JSON Feed 1.1. */
-export async function feedPage(context: Context, listing: Listing, kind: FeedKind): Promise<Page> {
+export async function feedPage(context: Context, listing: Listing, kind: FeedKind): Promise<Page | null> {
+  if (!(await hasPage(context, listing))) return null;
   const feed = await makeFeed(context, listing, kind);
   const body = kind === 'atom' ? feed.atom1() : kind === 'rss' ? feed.rss2() : jsonFeed(feed);
   return { status: 200, type: TYPES[kind], body, tags: ['lists'] };

@@ -111,6 +111,13 @@ async function mergedPage({ db, blog }: Context, kind: OldPageKind, slug: string
   return to === null ? null : { moved: moved(`${blog.prefix}/${kind}/${to}`) };
 }
 
+/** Lists that are there before anything is in them; the name of any other may be known to nobody outside. */
+const mayBeEmpty = ({ base, filter }: Listing): boolean => base === '' || filter.categorySlug !== undefined;
+
+/** Is there such a list for readers? */
+export const hasPage = async ({ db, blog }: Context, listing: Listing): Promise<boolean> =>
+  mayBeEmpty(listing) || (await readerPosts(db, blog.id, { limit: 1, ...listing.filter })).length > 0;
+
 /** One page of a list; nothing where it has none, unless it is the first of the blog or of a category. */
 export async function listPage(context: Context, listing: Listing, number: number): Promise<Page | null> {
   const { db, blog } = context;
@@ -121,8 +128,7 @@ export async function listPage(context: Context, listing: Listing, number: numbe
     offset: (number - 1) * length,
     ...filter,
   });
-  const mayBeEmpty = number === 1 && (base === '' || filter.categorySlug !== undefined);
-  if (found.length === 0 && !mayBeEmpty) return null;
+  if (found.length === 0 && !(number === 1 && mayBeEmpty(listing))) return null;
   // What is in the spotlight stands on top of the front page, once.
   const spotlit = base === '' && number === 1 ? await spotlitPosts(db, blog) : [];
   const held = new Set(spotlit.map((p) => p.id));

@@ -2,6 +2,7 @@ import type { IncomingMessage, ServerResponse } from 'node:http';
 import type { Request, RequestHandler, Response } from 'express';
 import { roleMay } from '@keyroster/core';
 import { SESSION_COOKIE } from '../accounts/session.js';
+import { findPerson } from '../accounts/who.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import { log } from '../log.js';
 import type { Services } from '../http/services.js';
@@ -101,7 +102,9 @@ export function readersSide(
       if (!res.headersSent) sendPage(req, res, missing);
     };
     const answer = async () => {
-      const person = res.locals['person'] as CurrentPerson | null;
+      // As they are on this blog, whichever of theirs they are at.
+      const asks = res.locals['person'] as CurrentPerson | null;
+      const person = asks && (await findPerson(db, asks.id, blogId));
       const page =
         person && roleMay(person.role, 'enterNewsroom')
           ? await staffPageAt(db, settings, path, blogId)
