@@ -87,6 +87,11 @@ export class Places {
     return placeAt(this.known, host, path);
   }
 
+  /** No blog is set up yet. */
+  get none(): boolean {
+    return this.known.length === 0;
+  }
+
   /** The address of a request as the rest of the newsroom knows it. */
   inner(root: string, host: string | undefined, url: string): string {
     return withoutRoot(this.known, root, host, url);

@@ -140,6 +140,10 @@ export function readersSide(
 
   const answer = async (req: Request, res: Response, whole: string): Promise<void> => {
     const at = await places.find(req.headers.host, whole);
+    if (!at && !places.none) {
+      res.status(404).type('text').send('There is nothing at this address.');
+      return;
+    }
     if (!at) {
       res.status(NOT_SET_UP.status).type('text').send(NOT_SET_UP.body);
       return;
