@@ -2,6 +2,7 @@
  * What crosses the wire: types, paths and error codes. The Joi schemas are in ./schemas, so that browsers
  * need not load them.
  */
+export * from './access/types.js';
 export * from './accounts/types.js';
 export * from './archive/types.js';
 export * from './checklists/types.js';
@@ -14,6 +15,7 @@ export * from './problem.js';
 export type { RouteRow } from './route.js';
 export * from './routes.js';
 export * from './roster/types.js';
+export * from './serials/types.js';
 export * from './site/types.js';
 export * from './texts/messages.js';
 export * from './today/types.js';

@@ -15,6 +15,8 @@ export const PROBLEM_CODES = {
   demands: 409,
   'already-set-up': 409,
   gone: 410,
+  /** Readers would lose what they have; accepted, it is done. */
+  'takes-away': 409,
   'version-conflict': 412,
   'too-large': 413,
   'wrong-file': 415,

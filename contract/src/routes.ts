@@ -1,3 +1,4 @@
+import { ACCESS_ROUTES, type AccessRoutes } from './access/routes.js';
 import { ACCOUNTS_ROUTES, type AccountsRoutes } from './accounts/routes.js';
 import { POSTS_ROUTES, type PostsRoutes } from './posts/routes.js';
 import { ARCHIVE_ROUTES, type ArchiveRoutes } from './archive/routes.js';
@@ -8,6 +9,7 @@ import { SLOTS_ROUTES, type SlotsRoutes } from './slots/routes.js';
 import { TODAY_ROUTES, type TodayRoutes } from './today/routes.js';
 import { FIND_ROUTES, type FindRoutes } from './find/routes.js';
 import { OUTLETS_ROUTES, type OutletsRoutes } from './outlets/routes.js';
+import { SERIALS_ROUTES, type SerialsRoutes } from './serials/routes.js';
 import { SITE_ROUTES, type SiteRoutes } from './site/routes.js';
 import { LIVE_ROUTES, type LiveRoutes } from './live/routes.js';
 import { VERSIONS_ROUTES, type VersionsRoutes } from './versions/routes.js';
@@ -18,6 +20,7 @@ import type { RouteRow } from './route.js';
 /** Every route, of all features. `file` routes take multipart form data with one part `file`. */
 export interface RouteTypes
   extends
+    AccessRoutes,
     AccountsRoutes,
     PostsRoutes,
     ArchiveRoutes,
@@ -28,6 +31,7 @@ export interface RouteTypes
     TodayRoutes,
     FindRoutes,
     OutletsRoutes,
+    SerialsRoutes,
     SiteRoutes,
     LiveRoutes,
     VersionsRoutes,
@@ -37,6 +41,7 @@ export interface RouteTypes
 export type RouteName = keyof RouteTypes;
 
 export const ROUTES: { readonly [K in RouteName]: RouteRow } = {
+  ...ACCESS_ROUTES,
   ...ACCOUNTS_ROUTES,
   ...POSTS_ROUTES,
   ...ARCHIVE_ROUTES,
@@ -47,6 +52,7 @@ export const ROUTES: { readonly [K in RouteName]: RouteRow } = {
   ...TODAY_ROUTES,
   ...FIND_ROUTES,
   ...OUTLETS_ROUTES,
+  ...SERIALS_ROUTES,
   ...SITE_ROUTES,
   ...LIVE_ROUTES,
   ...VERSIONS_ROUTES,

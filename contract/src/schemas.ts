@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { accessBodies, accessQueries } from './access/schemas.js';
 import { accountsBodies } from './accounts/schemas.js';
 import { postsBodies, postsQueries } from './posts/schemas.js';
 import { archiveBodies, archiveQueries } from './archive/schemas.js';
@@ -8,6 +9,7 @@ import { plannerBodies, plannerQueries } from './planner/schemas.js';
 import { slotsBodies } from './slots/schemas.js';
 import { findQueries } from './find/schemas.js';
 import { outletsBodies, outletsQueries } from './outlets/schemas.js';
+import { serialsBodies } from './serials/schemas.js';
 import { siteBodies } from './site/schemas.js';
 import { versionsBodies, versionsQueries } from './versions/schemas.js';
 import { checklistsBodies } from './checklists/schemas.js';
@@ -23,6 +25,7 @@ export interface RouteSchemas {
 }
 
 const bodies: Bodies = {
+  ...accessBodies,
   ...accountsBodies,
   ...postsBodies,
   ...archiveBodies,
@@ -31,6 +34,7 @@ const bodies: Bodies = {
   ...plannerBodies,
   ...slotsBodies,
   ...outletsBodies,
+  ...serialsBodies,
   ...siteBodies,
   ...versionsBodies,
   ...rosterBodies,
@@ -38,6 +42,7 @@ const bodies: Bodies = {
 };
 
 const queries: Queries = {
+  ...accessQueries,
   ...postsQueries,
   ...archiveQueries,
   ...deskQueries,

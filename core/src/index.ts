@@ -1,5 +1,6 @@
 /** The newsroom's arithmetic: pure, synchronous, with now and zone as arguments. */
 export * from './slug/slug.js';
+export * from './access/access.js';
 export * from './alike/leftovers.js';
 export * from './alike/minhash.js';
 export * from './body/html.js';
@@ -18,6 +19,7 @@ export * from './checklist/chores.js';
 export * from './checks/check.js';
 export * from './checks/inner-paths.js';
 export * from './checks/checks.js';
+export * from './comments/index.js';
 export * from './formats/formats.js';
 export * from './likeness/likeness.js';
 export * from './passage/passage.js';
@@ -39,6 +41,7 @@ export * from './related/related.js';
 export * from './rhythm/rhythm.js';
 export * from './rollout/index.js';
 export * from './runway/runway.js';
+export * from './serial/index.js';
 export * from './site/index.js';
 export * from './slots/filling.js';
 export * from './slots/recurrence.js';

@@ -16,6 +16,7 @@ import {
   storeBody,
   type Trx,
 } from '@keyroster/server';
+import { loadAccess } from './access.js';
 import { loadArchive } from './archive.js';
 import { correctPublished } from './history.js';
 import { loadOutlets, moveOutlets } from './outlets.js';
@@ -116,6 +117,7 @@ async function load(trx: Trx, now: string): Promise<void> {
   await loadPitches(to);
   await loadChecklists(to);
   await loadSite(to);
+  await loadAccess(to);
   await loadSecondBlog(to, home);
   for (const id of await trx('posts').orderBy('id').pluck<number[]>('id')) await measurePost(trx, id);
 }

@@ -108,6 +108,7 @@ export async function loadSite({
       menu: JSON.stringify(menu),
       panels: JSON.stringify(PANELS),
       site: JSON.stringify({
+        members: true,
         start: { intro, posts: order },
         rotation: { posts: order.slice(0, 3), since: nowLocal.slice(0, 10) },
       }),

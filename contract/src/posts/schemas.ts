@@ -60,6 +60,7 @@ export const postsBodies = {
     proofreaderId: id().allow(null),
     proofreaderWrites: Joi.boolean(),
     access: Joi.string().valid(...ACCESS),
+    readingPassword: fieldText('readingPassword'),
     subtitle: fieldText('subtitle'),
     tags: tagNames(),
     formatId: id().allow(null),

@@ -95,6 +95,7 @@ const siteSettings = () =>
   Joi.object<Partial<SiteSettings>, true>({
     postsPerPage: Joi.number().integer().min(POSTS_PER_PAGE.min).max(POSTS_PER_PAGE.max),
     addressPattern: Joi.string().valid(...ADDRESS_PATTERNS),
+    members: Joi.boolean(),
     letter: Joi.boolean(),
     categoriesInSearch: Joi.boolean(),
     tagsInSearch: Joi.boolean(),

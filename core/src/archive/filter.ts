@@ -1,4 +1,5 @@
 import { CHECKS } from '../checks/check.js';
+import { ACCESS } from '../post/values.js';
 import { STAGES } from '../stages/stages.js';
 import { formatShortDate, MONTHS } from '../time/format.js';
 import { addDays, isDate } from '../time/zone.js';
@@ -16,7 +17,7 @@ export const FILTER_KEYS = {
   changed: { takes: 'span', ask: 'when it was last changed' },
   format: { takes: 'name', ask: 'its format' },
   campaign: { takes: 'name', ask: 'the push it belongs to' },
-  access: { takes: 'words', ask: 'who may read it', values: ['everyone', 'staff'] },
+  access: { takes: 'words', ask: 'who may read it', values: ACCESS as readonly string[] },
   checks: { takes: 'words', ask: 'what its checks say', values: ['blocking', 'warning', 'fine', ...CHECKS] },
   has: {
     takes: 'words',

@@ -1,3 +1,4 @@
+import { ACCESS_NAMES } from '../access/access.js';
 import { formatBytes } from '../picture/picture.js';
 import { BATCH_FIELDS, POST_FIELDS, type BatchField } from '../post/fields.js';
 import type { Brief, LeadPicture } from '../post/values.js';
@@ -64,7 +65,7 @@ function formatValue(field: BatchField, fields: BatchItem['after'], names: Batch
     case 'comments':
       return fields.comments ? 'open' : 'closed';
     case 'access':
-      return fields.access === 'staff' ? 'staff only' : 'everyone';
+      return fields.access === undefined ? '' : ACCESS_NAMES[fields.access];
     case 'spotlight':
       return fields.spotlight
         ? `${formatShortDate(fields.spotlight.from)} to ${formatShortDate(fields.spotlight.until)}`

@@ -2,6 +2,7 @@ import type { FormatValue } from '../formats/formats.js';
 import { formatBytes } from '../picture/picture.js';
 import { formatList } from '../text/list.js';
 import { formatCount, formatShortDate } from '../time/format.js';
+import type { Access } from '../post/values.js';
 import type { BatchChange } from './changes.js';
 
 /** Names for the numbers in a batch. */
@@ -12,6 +13,13 @@ export interface BatchNames {
   /** Bytes of pictures. */
   bytes: ReadonlyMap<number, number>;
 }
+
+const WHO_READS: Record<Access, string> = {
+  everyone: 'Everyone may read',
+  members: 'Only members may read',
+  password: 'Only those with the password may read',
+  staff: 'Only staff may read',
+};
 
 const quoted = (text: string) => (text === '' ? 'nothing' : `“${text}”`);
 export const named = (names: ReadonlyMap<number, string>, id: number) => names.get(id) ?? `number ${id}`;
@@ -46,7 +54,7 @@ export function formatChange(change: BatchChange, names: BatchNames): string {
     case 'tags become':
       return change.to.length === 0 ? 'Tags are taken away' : `Tags become ${tags(change.to)}`;
     case 'access':
-      return change.to === 'everyone' ? 'Everyone may read' : 'Only staff may read';
+      return WHO_READS[change.to];
     case 'comments':
       return change.to ? 'Comments open' : 'Comments close';
     case 'spotlight':

@@ -189,6 +189,17 @@ export const POST_FIELDS = {
     copied: false,
     card: false,
   },
+  readingPassword: {
+    label: 'password for readers',
+    kind: 'text',
+    max: 100,
+    set: 'details',
+    checks: false,
+    batch: false,
+    readers: 'at once',
+    copied: false,
+    card: false,
+  },
   leadPicture: {
     label: 'lead picture',
     kind: 'value',

@@ -22,6 +22,7 @@ const TABLE: Record<PostField, [where: string, set: 'write' | 'details' | 'plan'
   proofreaderId: ['b', 'details'],
   proofreaderWrites: ['', 'details'],
   access: ['bo', 'details'],
+  readingPassword: ['o', 'details'],
   leadPicture: ['cbry', 'write'],
   sharePicture: ['cry', 'write'],
   formatId: ['cry', 'write'],

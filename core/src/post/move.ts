@@ -62,6 +62,8 @@ export function demandFactsOf(post: Post, context: EditContext, note = ''): Dema
     bylineId: post.bylineId,
     categoryId: post.categoryId,
     slug: post.slug,
+    needsPassword: post.access === 'password',
+    readingPassword: post.readingPassword,
     runAt: post.run?.at ?? null,
     note: note.trim() === '' ? null : note,
     blocking: () => context.blocking(post),

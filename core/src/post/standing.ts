@@ -17,6 +17,10 @@ const RULES: readonly ((post: Post) => string | null)[] = [
   keeps('web address', (p) => p.slug !== null),
   keeps('run time', (p) => p.run !== null),
   (p) =>
+    isOut(p) && p.access === 'password' && p.readingPassword === ''
+      ? `A ${p.stage} post that asks readers for a password keeps one.`
+      : null,
+  (p) =>
     isOut(p) && p.words === 0
       ? `A ${p.stage} post keeps its text. ` +
         `${p.stage === 'scheduled' ? 'Unschedule it' : 'Withdraw it'} first to empty it.`

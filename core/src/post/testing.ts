@@ -33,6 +33,7 @@ export function aPost(values: Partial<Post> = {}): Post {
     proofreaderId: null,
     proofreaderWrites: false,
     access: 'everyone',
+    readingPassword: '',
     leadPicture: null,
     sharePicture: null,
     formatId: null,

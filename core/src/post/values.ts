@@ -32,7 +32,8 @@ export interface Brief {
   copyDate: string | null;
 }
 
-export const ACCESS = ['everyone', 'staff'] as const;
+/** Who may read a post that is out; see access.ts. */
+export const ACCESS = ['everyone', 'members', 'password', 'staff'] as const;
 export type Access = (typeof ACCESS)[number];
 
 /**
@@ -64,6 +65,8 @@ export interface PostValues {
   /** The proofreader writes, where others of theirs only suggest. */
   proofreaderWrites: boolean;
   access: Access;
+  /** What readers of a post with a password are asked for; known to the desk, empty where there is none. */
+  readingPassword: string;
   leadPicture: LeadPicture | null;
   /** Another picture than the lead for cards that share the post. */
   sharePicture: number | null;

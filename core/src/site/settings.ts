@@ -10,6 +10,8 @@ export interface SiteSettings {
   addressPattern: AddressPattern;
   /** Can readers sign up for the letter? */
   letter: boolean;
+  /** Can readers sign up as members? Who is one signs in either way. */
+  members: boolean;
   /** Are the listing pages of categories shown to search engines? And those of tags? */
   categoriesInSearch: boolean;
   tagsInSearch: boolean;
@@ -33,6 +35,7 @@ export const USUAL_SITE: SiteSettings = {
   postsPerPage: 10,
   addressPattern: 'slug',
   letter: true,
+  members: false,
   categoriesInSearch: false,
   tagsInSearch: false,
   editorsSchedule: true,

@@ -30,6 +30,8 @@ const facts = (over: Partial<DemandFacts> = {}): DemandFacts => ({
   slug: 'frost-steps',
   runAt: '2026-11-27T08:00:00Z',
   note: 'Shorter, please.',
+  needsPassword: false,
+  readingPassword: '',
   blocking: () => [],
   ...over,
 });

@@ -36,7 +36,8 @@ export interface PostFacts {
 }
 
 /** Facts that a move may demand, beside the permission to make it. */
-export type Demand = 'title' | 'text' | 'byline' | 'category' | 'slug' | 'run time' | 'note' | 'checks';
+export type Demand =
+  'title' | 'text' | 'byline' | 'category' | 'slug' | 'run time' | 'note' | 'password' | 'checks';
 
 /** What the demands are checked against. */
 export interface DemandFacts {
@@ -45,6 +46,9 @@ export interface DemandFacts {
   bylineId: number | null;
   categoryId: number | null;
   slug: string | null;
+  /** It asks readers for a password. */
+  needsPassword: boolean;
+  readingPassword: string;
   runAt: string | null;
   note: string | null;
   /** What the checks that block find, a sentence each. Asked only when nothing else stands in the way. */
@@ -59,6 +63,7 @@ const DEMAND_SENTENCES: Record<Demand, string | ((facts: DemandFacts) => string)
   slug: 'It needs a web address.',
   'run time': 'It needs a date and a time.',
   note: 'Say in a note what should change.',
+  password: 'It needs the password that readers are to be asked for.',
   checks: (f) => `The checks hold it back: ${f.blocking().join('; ')}.`,
 };
 
@@ -70,6 +75,7 @@ const DEMAND_CHECKS: Record<Demand, (facts: DemandFacts) => boolean> = {
   slug: (f) => f.slug !== null,
   'run time': (f) => f.runAt !== null,
   note: (f) => (f.note ?? '').trim() !== '',
+  password: (f) => !f.needsPassword || f.readingPassword !== '',
   checks: (f) => f.blocking().length === 0,
 };
 
@@ -88,7 +94,7 @@ export interface StageMove {
   demands: readonly Demand[];
 }
 
-const TO_RELEASE: readonly Demand[] = ['title', 'text', 'byline', 'category', 'slug', 'checks'];
+const TO_RELEASE: readonly Demand[] = ['title', 'text', 'byline', 'category', 'slug', 'password', 'checks'];
 
 /**
  * The one table of moves. Server and interface both read it; nothing else says how a post may travel.

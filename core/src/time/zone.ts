@@ -125,7 +125,7 @@ export function isDate(text: string): boolean {
 function wallOf(zoned: Temporal.ZonedDateTime): WallTime {
   return zoned.toPlainDateTime().toString({ smallestUnit: 'second' });
 }
-function instantOf(zoned: Temporal.ZonedDateTime): Instant {
+export function instantOf(zoned: Temporal.ZonedDateTime): Instant {
   return zoned.toInstant().toString({ smallestUnit: 'second' });
 }
 function choiceOf(zoned: Temporal.ZonedDateTime): ZonedChoice {

@@ -7,6 +7,8 @@ import helmet from 'helmet';
 import pg from 'pg';
 import sirv, { type Options } from 'sirv';
 import { archiveHandlers } from '../archive/routes.js';
+import { PasswordTries } from '../access/password-tries.js';
+import { accessHandlers } from '../access/routes.js';
 import { accountHandlers } from '../accounts/routes.js';
 import { checklistHandlers } from '../checklists/routes.js';
 import { rosterHandlers } from '../roster/routes.js';
@@ -29,8 +31,10 @@ import { micropub } from '../micropub/endpoint.js';
 import { log } from '../log.js';
 import type { Process } from './process.js';
 import { letterSignUps } from '../site/letter.js';
+import { memberPages } from '../site/member-pages.js';
 import { nothingHere, readersSide } from '../site/serve.js';
 import { rootOf } from '../site/places.js';
+import { serialHandlers } from '../serials/routes.js';
 import { siteHandlers } from '../site/routes.js';
 import { openApi } from './openapi.js';
 import { refuseOtherSites } from '../http/origin.js';
@@ -94,6 +98,8 @@ export async function makeApp(services: Process): Promise<App> {
   app.use('/micropub', micropub(services));
   const session = sessions(sessionPool, await sessionSecret(db, settings), settings);
   const readers = readersSide(services, [session, authenticate(db)]);
+  const tries = await PasswordTries.make(sessionPool);
+  app.use(...memberPages({ ...services, tries }));
   app.use(readers.handler);
   app.get('/healthz', (_req, res) => {
     res.type('text').send('here');
@@ -115,7 +121,7 @@ export async function makeApp(services: Process): Promise<App> {
     files(fontFolder('hanken-grotesk'), forever),
   );
   app.use('/assets', files(publicFolder, { maxAge: 3600, dev: false }));
-  app.use(mediaFiles(db, [session, authenticate(db)]));
+  app.use(mediaFiles(db, services.identities, [session, authenticate(db)]));
   app.use('/calendar', calendarFiles(services));
   app.use(refuseOtherSites(settings.publicUrl), letterSignUps(db, settings, services.places));
 
@@ -146,6 +152,7 @@ export async function makeApp(services: Process): Promise<App> {
 
   const guard = await SignInGuard.make(sessionPool);
   const handlers: Handlers = {
+    ...accessHandlers,
     ...accountHandlers(guard),
     ...rosterHandlers(guard),
     ...checklistHandlers,
@@ -157,6 +164,7 @@ export async function makeApp(services: Process): Promise<App> {
     ...slotHandlers,
     ...todayHandlers,
     ...findHandlers,
+    ...serialHandlers,
     ...siteHandlers,
     ...mediaHandlers,
     ...outletHandlers,

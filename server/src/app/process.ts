@@ -1,3 +1,5 @@
+import type { Identities } from '../access/identity.js';
+import type { VisitCounter } from '../access/visits.js';
 import type { Services } from '../http/services.js';
 import type { Notifier } from '../live/live.js';
 import type { SharedTexts } from '../texts/shared-texts.js';
@@ -12,4 +14,6 @@ export interface Process extends Services {
   pages: PageCache;
   places: Places;
   reads: ReadCounter;
+  identities: Identities;
+  visits: VisitCounter;
 }

@@ -1,5 +1,8 @@
 import { closeComputing } from '../work/computing.js';
 import { closeDocuments } from '../work/documents.js';
+import { Identities } from '../access/identity.js';
+import { VisitCounter } from '../access/visits.js';
+import { sessionSecret } from '../accounts/session.js';
 import { findPerson } from '../accounts/who.js';
 import { seenOf } from '../posts/visible.js';
 import { createServer } from 'node:http';
@@ -48,7 +51,10 @@ export async function startServer(settings: Settings, options: { jobs?: boolean 
     pages: new PageCache({ maxBytes: 64 * 1024 * 1024, lifeMs: 60_000 }),
     places: new Places(db),
     reads: new ReadCounter(db),
+    identities: new Identities(db, await sessionSecret(db, settings)),
+    visits: new VisitCounter(db),
   };
+  await services.identities.refresh();
   const app = await makeApp(services);
   await live.start();
   const server = createServer(app.answer);
@@ -89,6 +95,7 @@ export async function startServer(settings: Settings, options: { jobs?: boolean 
       await closeComputing();
       await app.close();
       await services.reads.stop();
+      await services.visits.stop();
       await db.destroy();
     })());
   return { services, port, stop };

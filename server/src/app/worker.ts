@@ -1,5 +1,6 @@
 import { Logger, run, type Runner } from 'graphile-worker';
 import pg from 'pg';
+import { tidyAccess } from '../access/members.js';
 import { applyBatch, planWaiting } from '../archive/apply.js';
 import { lookThrough, planLooking } from '../archive/look.js';
 import { emptyBins } from '../archive/bin.js';
@@ -8,6 +9,7 @@ import { measurePost, planUnmeasured, remeasure } from '../desk/measure.js';
 import { log } from '../log.js';
 import { mailDigest, planDigests } from '../mail/digest.js';
 import { mailInvitation } from '../mail/invitation.js';
+import { mailMemberLink } from '../mail/member-link.js';
 import { mailMention } from '../mail/mention.js';
 import { makeSizes, planMissingSizes } from '../media/sizes.js';
 import { keepWallTimes, release, planOverdue } from '../posts/release.js';
@@ -53,6 +55,9 @@ export async function startWorker(
       },
       invitation: async (payload) => {
         await mailInvitation(db, payload as Jobs['invitation'], settings);
+      },
+      memberLink: async (payload) => {
+        await mailMemberLink(db, payload as Jobs['memberLink'], settings);
       },
       digest: async (payload) => {
         await mailDigest(db, payload as Jobs['digest'], settings);
@@ -103,6 +108,7 @@ export async function startWorker(
           .whereRaw(`made_at < now() - interval '2 days'`)
           .delete();
         await db('open_posts').whereRaw(`seen_at < now() - interval '1 day'`).delete();
+        await tidyAccess(db);
         await emptyBins(db);
         await keepWallTimes(db);
         await keepDueTimes(db);

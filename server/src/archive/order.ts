@@ -1,5 +1,5 @@
 import type { ArchiveOrder, ArchiveSort } from '@keyroster/contract';
-import { STAGES } from '@keyroster/core';
+import { ACCESS, STAGES } from '@keyroster/core';
 
 type Way = 'asc' | 'desc';
 
@@ -149,7 +149,10 @@ const SORTS: Record<ArchiveSort, (way: Way) => OrderSql> = {
   changed: column('p.updated_at'),
   made: column('p.created_at'),
   slug: optional('p.slug', { asc: 'nulls last', desc: 'nulls first' }),
-  access: values('p.access', [`'everyone'`, `'staff'`]),
+  access: values(
+    'p.access',
+    ACCESS.map((access) => `'${access}'`),
+  ),
   comments: values('p.comments', ['false', 'true']),
   campaign,
   format: named('formats', 'format_id'),

@@ -23,6 +23,7 @@ import * as nineteenth from './migrations/0019-checklists.js';
 import * as twentieth from './migrations/0020-batch-chores.js';
 import * as twentyFirst from './migrations/0021-site.js';
 import * as twentySecond from './migrations/0022-erasing.js';
+import * as twentyThird from './migrations/0023-access.js';
 
 /** Numbered migrations; once landed they are never edited. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -48,6 +49,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0020-batch-chores': twentieth,
   '0021-site': twentyFirst,
   '0022-erasing': twentySecond,
+  '0023-access': twentyThird,
 };
 
 const source: Knex.MigrationSource<string> = {

@@ -1,4 +1,6 @@
 import {
+  whyNotPublic,
+  type Access,
   innerPaths,
   leftoversOf,
   withInnerPaths,
@@ -8,6 +10,7 @@ import {
   type FormatField,
   type Post,
 } from '@keyroster/core';
+import { DELAYED_PARTS } from '../access/readable.js';
 import type { CheckContext } from '@keyroster/contract';
 import type { CurrentPerson } from '../http/current-person.js';
 import { seenOf } from '../posts/visible.js';
@@ -18,7 +21,8 @@ interface Linked {
   slug: string;
   stage: string;
   run_at: string | null;
-  access: string;
+  access: Access;
+  delayed: boolean;
 }
 interface Origin {
   id: number;
@@ -105,7 +109,7 @@ async function linkedPages(db: Reader, blogId: number, posts: readonly Post[], h
   const found = await db('posts')
     .where({ blog_id: blogId })
     .whereRaw('slug = any(?)', [slugs])
-    .select<Linked[]>('slug', 'stage', 'run_at', 'access');
+    .select<Linked[]>('slug', 'stage', 'run_at', 'access', db.raw(`id in (${DELAYED_PARTS}) as delayed`));
   const led = await db('old_slugs')
     .where({ blog_id: blogId })
     .whereRaw('slug = any(?)', [slugs])
@@ -123,7 +127,9 @@ function pagesOf(post: Post, { linked, led, home }: CheckMaterial): CheckContext
   const stateOf = (path: string) => {
     const there = linked.get(path.slice(1));
     if (!there) return led.has(path.slice(1)) ? 'published' : 'missing';
-    const isOpen = there.access === 'everyone' && (there.stage === 'published' || goesOutBefore(there));
+    const isOpen =
+      whyNotPublic(there.access, there.delayed) === null &&
+      (there.stage === 'published' || goesOutBefore(there));
     return isOpen ? 'published' : 'unpublished';
   };
   return Object.fromEntries(pathsOf(post, home).map((path) => [path, stateOf(path)]));

@@ -16,6 +16,7 @@ const TITLES: Record<ProblemCode, string> = {
   demands: 'Something is missing',
   'already-set-up': 'Already set up',
   gone: 'No longer there',
+  'takes-away': 'Readers would lose what they have',
   'version-conflict': 'Changed in the meantime',
   'too-large': 'Too large',
   'wrong-file': 'Not a file we can read',

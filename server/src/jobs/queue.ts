@@ -15,6 +15,7 @@ export interface Jobs {
   digest: { personId: number; blogId: number };
   /** The address holds the secret; the job is gone once the letter is out. */
   invitation: { inviteId: number; address: string };
+  memberLink: { digest: string; address: string };
 }
 
 const releaseKey = (postId: number) => `release:${postId}`;
@@ -167,6 +168,17 @@ export async function planMentionMail(trx: Trx, mentions: readonly Jobs['mention
         jsonb_to_recordset(?::jsonb) as m ("noteId" int, "personId" int)
     `,
     [JSON.stringify(mentions)],
+  );
+}
+
+/** Has a link for signing in mailed to a reader. */
+export async function planMemberLink(trx: Trx, link: Jobs['memberLink']): Promise<void> {
+  await trx.raw(
+    `
+      select
+        graphile_worker.add_job ('memberLink', payload => ?::json, max_attempts => 6, job_key => ?, priority => 4)
+    `,
+    [JSON.stringify(link), `member-link:${link.digest}`],
   );
 }
 

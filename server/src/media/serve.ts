@@ -1,5 +1,8 @@
-import { Router, type RequestHandler, type Response } from 'express';
-import { roleMay, SHAPE_NAMES } from '@keyroster/core';
+import { Router, type Request, type RequestHandler, type Response } from 'express';
+import { roleMay, SHAPE_NAMES, type ReaderRights } from '@keyroster/core';
+import type { Identities } from '../access/identity.js';
+import { isInPreview } from '../access/preview-links.js';
+import { mayReadSql } from '../access/readable.js';
 import { findPerson } from '../accounts/who.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Db } from '../db/connect.js';
@@ -12,8 +15,8 @@ interface Held {
 }
 
 const KIND = new RegExp(`^(?:\\d{1,5}\\.webp|page\\.(?:jpg|png)|(?:${SHAPE_NAMES.join('|')})\\.jpg)$`);
-/** The pictures of people who have a page before readers, since something of theirs is out. */
-const OF_WRITERS = `
+/** The pictures of people who have a page before this reader, since they may read something of theirs. */
+const ofWriters = (rights: ReaderRights | null) => `
     union all
     select
       1
@@ -25,12 +28,11 @@ const OF_WRITERS = `
     where
       m.picture_id = ?
       and (p.byline_id = m.person_id or c.person_id is not null)
-      and p.stage = 'published'
-      and p.access = 'everyone'
+      and ${mayReadSql('p', rights)}
 `;
 
-/** Is there a published post for everyone that uses it? Only then may anybody have it. */
-const openBy = (of: 'media' | 'file') => `
+/** Is there a post that uses it and that this reader may read? Only then may they have it. */
+const openBy = (of: 'media' | 'file', rights: ReaderRights | null) => `
   exists (
     select
       1
@@ -39,8 +41,7 @@ const openBy = (of: 'media' | 'file') => `
       join posts p on p.id = u.post_id
     where
       u.${of}_id = ?
-      and p.stage = 'published'
-      and p.access = 'everyone'
+      and ${mayReadSql('p', rights)}
       and p.readers_version is null
     union all
     select
@@ -50,11 +51,12 @@ const openBy = (of: 'media' | 'file') => `
       join posts p on p.id = r.post_id
     where
       ? = any (r.${of}_ids)
-      and p.stage = 'published'
-      and p.access = 'everyone'
-    ${of === 'media' ? OF_WRITERS : ''}
+      and ${mayReadSql('p', rights)}
+    ${of === 'media' ? ofWriters(rights) : ''}
   ) as open
 `;
+const opens = (db: Db, of: 'media' | 'file', id: number, rights: ReaderRights | null) =>
+  db.raw<boolean>(openBy(of, rights), of === 'media' ? [id, id, id] : [id, id]);
 
 function headers(res: Response, held: Held): void {
   res.set({
@@ -70,10 +72,10 @@ function headers(res: Response, held: Held): void {
 }
 
 /**
- * Pictures and files by id. Those of posts that everybody may read are everybody's; all others are for the
- * newsroom, and for anybody else there is nothing at the address.
+ * Pictures and files by id. Those of posts that everybody may read are everybody's; all others are for the newsroom and
+ * for readers who may read a post that uses them, and for anybody else there is nothing at the address.
  */
-export function mediaFiles(db: Db, staff: readonly RequestHandler[]): Router {
+export function mediaFiles(db: Db, identities: Identities, staff: readonly RequestHandler[]): Router {
   const router = Router();
   const idOf = (text: unknown) => (typeof text === 'string' && /^\d{1,9}$/.test(text) ? Number(text) : 0);
   const missing = (res: Response) => {
@@ -86,11 +88,26 @@ export function mediaFiles(db: Db, staff: readonly RequestHandler[]): Router {
     return person !== null && roleMay(person.role, 'enterNewsroom');
   };
 
+  /** May this reader have it, by what their browser brings: as a member, by a password, later than others, in a preview? */
+  const isForReader = async (of: 'media' | 'file', req: Request, res: Response): Promise<boolean> => {
+    const id = idOf(req.params['id']);
+    const cookies = req.headers.cookie;
+    if (cookies === undefined) return false;
+    const { reader } = await identities.of(cookies, (res.locals['held'] as Held).blog_id);
+    if (reader.rights) {
+      const row = await db(of === 'media' ? 'media' : 'files')
+        .where({ id })
+        .first<{ open: boolean } | undefined>(opens(db, of, id, reader.rights));
+      if (row?.open) return true;
+    }
+    return isInPreview(db, cookies, of, id);
+  };
+
   const picture: RequestHandler = async (req, res, next) => {
     const id = idOf(req.params['id']);
     const held = await db('media')
       .where({ id })
-      .first<Held | undefined>('type', 'sha256', 'blog_id', db.raw(openBy('media'), [id, id, id]));
+      .first<Held | undefined>('type', 'sha256', 'blog_id', opens(db, 'media', id, null));
     if (!held) return missing(res);
     res.locals['held'] = held;
     next();
@@ -133,7 +150,7 @@ export function mediaFiles(db: Db, staff: readonly RequestHandler[]): Router {
         'sha256',
         'size',
         'blog_id',
-        db.raw(openBy('file'), [id, id]),
+        opens(db, 'file', id, null),
       );
     if (!held) return missing(res);
     res.locals['held'] = held;
@@ -161,18 +178,21 @@ export function mediaFiles(db: Db, staff: readonly RequestHandler[]): Router {
   };
 
   /** Asks who it is only for what is not everybody's: readers' pictures cost no session. */
-  const guard = (find: RequestHandler, send: RequestHandler): RequestHandler[] => [
+  const guard = (of: 'media' | 'file', find: RequestHandler, send: RequestHandler): RequestHandler[] => [
     find,
     ...staff.map(
       (step): RequestHandler =>
         (req, res, next) =>
           (res.locals['held'] as Held).open ? next() : step(req, res, next),
     ),
-    async (req, res, next) =>
-      (res.locals['held'] as Held).open || (await isForStaff(res)) ? send(req, res, next) : missing(res),
+    async (req, res, next) => {
+      const open = (res.locals['held'] as Held).open;
+      if (open || (await isForStaff(res)) || (await isForReader(of, req, res))) return send(req, res, next);
+      missing(res);
+    },
   ];
-  router.get('/media/:id', ...guard(picture, sendPicture));
-  router.get('/media/:id/:kind', ...guard(picture, sendPicture));
-  router.get('/files/:id', ...guard(file, sendFile));
+  router.get('/media/:id', ...guard('media', picture, sendPicture));
+  router.get('/media/:id/:kind', ...guard('media', picture, sendPicture));
+  router.get('/files/:id', ...guard('file', file, sendFile));
   return router;
 }

@@ -1,4 +1,6 @@
 import type { Approval } from '@keyroster/contract';
+import { whyNotPublic } from '@keyroster/core';
+import { isDelayedPart } from '../access/readable.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Trx } from '../db/connect.js';
 import { ProblemError } from '../http/problem.js';
@@ -35,7 +37,7 @@ export async function approveRollout(
   { approved }: Approval,
 ): Promise<void> {
   const post = await mustSend(trx, person, postId);
-  const refusal = approved ? whyNothingGoesOut(post) : null;
+  const refusal = approved ? await whyNothingGoesOut(trx, post) : null;
   if (refusal) throw new ProblemError('invalid', refusal);
   const pieces = await trx('pieces')
     .where({ post_id: postId })
@@ -53,9 +55,9 @@ export async function approveRollout(
 }
 
 /** Why nothing that is made of a post may leave the house, or null when it may. */
-function whyNothingGoesOut(post: WholePostRow): string | null {
+async function whyNothingGoesOut(trx: Trx, post: WholePostRow): Promise<string | null> {
   if (post.stage === 'withdrawn') return 'Its post was withdrawn.';
-  return post.access === 'everyone' ? null : 'Its post is for staff only; nothing of it goes out.';
+  return whyNotPublic(post.access, await isDelayedPart(trx, post.id));
 }
 
 async function setApproval(
@@ -81,7 +83,7 @@ async function setApproval(
     await trx('sends').where({ id: send.id }).delete();
   } else {
     if (send && send.state !== 'stopped' && send.state !== 'failed') return;
-    const refusal = whyNothingGoesOut(post);
+    const refusal = await whyNothingGoesOut(trx, post);
     if (refusal) return refuse(refusal);
     const outlet = (await trx('outlets').where({ id: piece.outlet_id }).first<OutletRow>())!;
     const error = errorsOf(piece, outlet, piece.kind === 'gallery' ? galleryOf(post, piece) : []).find(

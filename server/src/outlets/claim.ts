@@ -1,4 +1,5 @@
-import { isQuiet, laterBy, wallTimeOf, type OutletLimits } from '@keyroster/core';
+import { isQuiet, laterBy, wallTimeOf, whyNotPublic, type OutletLimits } from '@keyroster/core';
+import { isDelayedPart } from '../access/readable.js';
 import type { Trx } from '../db/connect.js';
 import { emit } from '../live/live.js';
 import { asReadersSee } from '../posts/readers-version.js';
@@ -122,8 +123,8 @@ export async function claim(trx: Trx, sendId: number): Promise<Claimed | null> {
           : 'Its post is not published.',
     );
   }
-  if (post.access !== 'everyone')
-    return stop(trx, send, 'Its post is for staff only; nothing of it goes out.');
+  const notPublic = whyNotPublic(post.access, await isDelayedPart(trx, post.id));
+  if (notPublic !== null) return stop(trx, send, notPublic);
   const free = await pace(trx, send, outlet.limits, gate!.zone, gate!.now);
   if (free) return defer(trx, send, free);
   const error = errorsOf(piece, outlet, piece.kind === 'gallery' ? galleryOf(post, piece) : []).find(

@@ -11,6 +11,7 @@ import {
   type PacedOutlet,
   type PieceKind,
 } from '@keyroster/core';
+import { mayReadSql } from '../access/readable.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError } from '../http/problem.js';
@@ -33,7 +34,8 @@ export async function proposeEvergreens(
   const zone = (await db('blogs').where({ id: person.blogId }).first<{ zone: string }>('zone'))!.zone;
   const today = wallTimeOf(await databaseNow(db), zone).slice(0, 10);
   const posts = await db('posts as p')
-    .where({ 'p.blog_id': person.blogId, 'p.stage': 'published', 'p.access': 'everyone' })
+    .where({ 'p.blog_id': person.blogId })
+    .whereRaw(mayReadSql('p'))
     .whereNotNull('p.run_local')
     .select<(Omit<OldPost, 'released' | 'passedOn'> & { run: string; last: string | null })[]>(
       'p.id',

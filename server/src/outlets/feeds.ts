@@ -1,6 +1,7 @@
 import { Router, type Response } from 'express';
 import { Feed } from 'feed';
 import { isLater } from '@keyroster/core';
+import { mayReadSql } from '../access/readable.js';
 import { sendTagged } from '../http/etag.js';
 import { escaped } from '../site/feeds.js';
 import type { Services } from '../http/services.js';
@@ -50,7 +51,7 @@ export function outletFeeds({ db }: Services): Router {
       .join('readers_posts as t', 't.id', 'p.post_id')
       .join('people as by', 'by.id', 't.byline_id')
       .where('p.outlet_id', outletId)
-      .where({ 't.stage': 'published', 't.access': 'everyone' })
+      .whereRaw(mayReadSql('t'))
       .whereRaw(`(s.state = 'sent' or s.steps->>'inFeed' = 'true')`)
       .modify((q) => {
         if (id) void q.where('p.id', id);

@@ -54,6 +54,7 @@ export const COLUMNS = {
   proofreaderId: id('proofreader_id', 'int'),
   proofreaderWrites: flag('proofreader_writes', 'boolean'),
   access: one<Access>()('access', 'text'),
+  readingPassword: text('reading_password', 'text'),
   leadPicture: several({
     columns: { lead_media_id: 'int', lead_alt: 'text' },
     read: (r: { lead_media_id: number | null; lead_alt: string }) =>

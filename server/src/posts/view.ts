@@ -82,6 +82,8 @@ export async function detailsOf(
   return {
     ...values,
     ...cardOf(row, wallTimeOf(now, zone)),
+    // Who may decide about it knows it, to pass it on.
+    readingPassword: may(person, 'details', facts) ? values.readingPassword : '',
     proposedSlug: row.slug === null ? await proposedFor(db, row) : null,
     coauthors: row.coauthor_ids.flatMap((id) => people.get(id) ?? []),
     editor: (row.editor_id !== null && people.get(row.editor_id)) || null,

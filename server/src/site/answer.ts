@@ -1,7 +1,7 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import Negotiator from 'negotiator';
 import { matchesTag } from '../http/etag.js';
-import { CODINGS, type Coding, type KeptPage } from './cache.js';
+import { CODINGS, PRIVATE, type Coding, type KeptPage } from './cache.js';
 
 /** What browsers ask for is one of a few texts; each is understood once. */
 const understood = new Map<string, Coding | null>();
@@ -68,15 +68,29 @@ function makeHead(page: KeptPage, coding: Coding): Head {
   };
 }
 
-/** Sends a kept page in the coding the reader takes, or says that they have it. */
-export function sendPage(req: IncomingMessage, res: ServerResponse, page: KeptPage): void {
+/** The same lines with a cookie for this browser, which no other cache may keep. */
+function withCookie(lines: readonly string[], cookie: string): string[] {
+  const kept = lines.flatMap((name, i) =>
+    i % 2 === 0 && name !== 'Cache-Control' ? [name, lines[i + 1]!] : [],
+  );
+  return [...kept, 'Cache-Control', PRIVATE, 'Set-Cookie', cookie];
+}
+
+/** Sends a kept page in the coding the reader takes, or says that they have it; with a cookie for their browser. */
+export function sendPage(
+  req: IncomingMessage,
+  res: ServerResponse,
+  page: KeptPage,
+  cookie: string | null = null,
+): void {
   const coding = codingFor(req.headers['accept-encoding']) ?? 'identity';
   const { etag, whole, known } = headOf(page, coding);
+  const lines = (head: string[]) => (cookie === null ? head : withCookie(head, cookie));
   if (page.status === 200 && isKnown(req, page, etag)) {
-    res.writeHead(304, known);
+    res.writeHead(304, lines(known));
     res.end();
     return;
   }
-  res.writeHead(page.status, whole);
+  res.writeHead(page.status, lines(whole));
   res.end(req.method === 'HEAD' ? undefined : page.bytes[coding]);
 }

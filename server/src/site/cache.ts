@@ -54,7 +54,8 @@ export class PageCache {
   private readonly making = new Map<string, Promise<KeptPage>>();
   private generation = 0;
 
-  constructor(private readonly options: { maxBytes: number; lifeMs: number }) {
+  /** `shared`: other caches than the reader's own may keep these pages too. */
+  constructor(private readonly options: { maxBytes: number; lifeMs: number; shared?: boolean }) {
     this.pages = new LRUCache({
       maxSize: options.maxBytes,
       sizeCalculation: (page) => CODINGS.reduce((sum, coding) => sum + page.bytes[coding].length, 0),
@@ -94,6 +95,12 @@ export class PageCache {
       if (!tags || tags.some((t) => page.tags.has(t))) this.pages.delete(key);
   }
 
+  private cacheControl({ status, location }: Page): string {
+    if (this.options.shared === false) return status === 200 || location ? PRIVATE : 'no-store';
+    if (status === 200) return 'public, max-age=0, must-revalidate';
+    return location ? 'public, max-age=3600' : 'no-store';
+  }
+
   private async make(rendering: Promise<Page>, now: number): Promise<KeptPage> {
     const page = await rendering;
     const plain = Buffer.from(page.body);
@@ -115,19 +122,18 @@ export class PageCache {
           : null,
       headers: {
         'Content-Type': page.type,
-        Vary: 'Accept-Encoding',
-        'Cache-Control':
-          page.status === 200
-            ? 'public, max-age=0, must-revalidate'
-            : page.location
-              ? 'public, max-age=3600'
-              : 'no-store',
+        // What a reader brings may open more to them.
+        Vary: 'Accept-Encoding, Cookie',
+        'Cache-Control': this.cacheControl(page),
         ...(page.location ? { Location: page.location } : {}),
         ...SECURITY,
       },
     };
   }
 }
+
+/** For one reader's browser alone, which asks each time whether it is still so. */
+export const PRIVATE = 'private, no-cache';
 
 /** A rendering that throws at once is a rejection too. */
 async function begin(render: () => Promise<Page>): Promise<Page> {

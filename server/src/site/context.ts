@@ -16,12 +16,12 @@ export interface Context {
   trying?: boolean;
 }
 
-export const contextOf = async (db: Reader, blog: ReaderBlog, settings: Settings): Promise<Context> => ({
-  db,
-  blog,
-  settings,
-  panels: await shownPanels(db, blog),
-});
+export const contextOf = async (
+  db: Reader,
+  blog: ReaderBlog,
+  settings: Settings,
+  panels = () => shownPanels(db, blog),
+): Promise<Context> => ({ db, blog, settings, panels: await panels() });
 
 /** What the frame of a page asks for. */
 interface Frame {

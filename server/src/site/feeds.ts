@@ -17,7 +17,7 @@ async function makeFeed(
   { base, heading, filter }: Listing,
   as: FeedKind,
 ): Promise<Feed> {
-  const found = await readerPosts(db, blog.id, { limit: FEED_LENGTH, ...filter });
+  const found = await readerPosts(db, blog, { limit: FEED_LENGTH, ...filter });
   const posts = await renderPosts(db, blog, found, 'whole, for elsewhere');
   const inAtom = (text: string) => (as === 'atom' ? escaped(text) : text);
   const host = new URL(blog.home).hostname;

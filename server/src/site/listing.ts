@@ -116,14 +116,14 @@ const mayBeEmpty = ({ base, filter }: Listing): boolean => base === '' || filter
 
 /** Is there such a list for readers? */
 export const hasPage = async ({ db, blog }: Context, listing: Listing): Promise<boolean> =>
-  mayBeEmpty(listing) || (await readerPosts(db, blog.id, { limit: 1, ...listing.filter })).length > 0;
+  mayBeEmpty(listing) || (await readerPosts(db, blog, { limit: 1, ...listing.filter })).length > 0;
 
 /** One page of a list; nothing where it has none, unless it is the first of the blog or of a category. */
 export async function listPage(context: Context, listing: Listing, number: number): Promise<Page | null> {
   const { db, blog } = context;
   const { base, heading, filter } = listing;
   const length = blog.settings.postsPerPage;
-  const found = await readerPosts(db, blog.id, {
+  const found = await readerPosts(db, blog, {
     limit: length + 1,
     offset: (number - 1) * length,
     ...filter,

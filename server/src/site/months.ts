@@ -2,11 +2,11 @@ import { formatMonth } from '@keyroster/core';
 import type { Reader } from '../db/connect.js';
 import type { Page } from './cache.js';
 import { framed, type Context } from './context.js';
-import { readable } from './readable.js';
+import { readable, type Reading } from '../access/readable.js';
 
-/** Months in which something was published that everybody may read, the newest first. */
-export async function monthsOf(db: Reader, blogId: number): Promise<{ month: string; posts: number }[]> {
-  return (await readable(db, blogId)
+/** Months in which something was published that the reader may read, the newest first. */
+export async function monthsOf(db: Reader, blog: Reading): Promise<{ month: string; posts: number }[]> {
+  return (await readable(db, blog)
     .groupByRaw(`to_char(posts.run_local, 'YYYY-MM')`)
     .orderBy('month', 'desc')
     .select(
@@ -19,7 +19,7 @@ export async function monthsOf(db: Reader, blogId: number): Promise<{ month: str
 export async function archivePage(context: Context): Promise<Page> {
   const { db, blog } = context;
   const years = new Map<string, { label: string; href: string; posts: number }[]>();
-  for (const { month, posts } of await monthsOf(db, blog.id)) {
+  for (const { month, posts } of await monthsOf(db, blog)) {
     const year = month.slice(0, 4);
     const link = { label: formatMonth(month), href: `${blog.prefix}/${month.replace('-', '/')}`, posts };
     years.set(year, [...(years.get(year) ?? []), link]);

@@ -1,4 +1,4 @@
-import { idOfShortCode, type Look } from '@keyroster/core';
+import { idOfShortCode, type Look, type ReaderRights } from '@keyroster/core';
 import type { Reader } from '../db/connect.js';
 import type { WholePostRow } from '../posts/store.js';
 import type { Settings } from '../settings.js';
@@ -19,7 +19,8 @@ import { archivePage } from './months.js';
 import { postPage, previewPage } from './post-page.js';
 import { pathIn, readerBlog, sheetOf, type ReaderBlog } from './reader-blog.js';
 import type { Place } from './places.js';
-import { readable } from './readable.js';
+import { readable } from '../access/readable.js';
+import { shownPanels, type ShownPanel } from './panels.js';
 import { readerPosts } from './readers.js';
 import { searchPage } from './search.js';
 import { startPage } from './start-page.js';
@@ -104,6 +105,10 @@ export interface Asked {
   query?: string;
   /** Within the site around it. */
   mounted?: boolean;
+  /** Who reads; without it who brings nothing. */
+  rights?: ReaderRights | null;
+  /** Gives the panels as they were made before, or has them made. */
+  panels?: (make: () => Promise<ShownPanel[]>) => Promise<ShownPanel[]>;
 }
 
 /** The page at a path of a blog, or a 404 page; null when no blog is set up yet. */
@@ -111,10 +116,12 @@ export async function pageAt(
   db: Reader,
   settings: Settings,
   path: string,
-  { blogId, query, mounted }: Asked = {},
+  { blogId, query, mounted, rights, panels }: Asked = {},
 ): Promise<Page | null> {
-  const blog = await readerBlog(db, settings, blogId, { mounted });
-  return blog && pageOf(await contextOf(db, blog, settings), path, query);
+  const blog = await readerBlog(db, settings, blogId, { mounted, rights });
+  if (!blog) return null;
+  const made = () => shownPanels(db, blog);
+  return pageOf(await contextOf(db, blog, settings, () => (panels ? panels(made) : made())), path, query);
 }
 
 async function pageOf(context: Context, path: string, query?: string): Promise<Page> {
@@ -131,19 +138,6 @@ async function pageOf(context: Context, path: string, query?: string): Promise<P
     if (page) return page;
   }
   return missingPage(context, path);
-}
-
-/** A post for signed-in staff alone, at the address it would have for readers; null when there is none. */
-export async function staffPageAt(
-  db: Reader,
-  settings: Settings,
-  path: string,
-  blogId?: number,
-): Promise<Page | null> {
-  const slug = new RegExp(`^(?:/\\d{4}/\\d\\d)?/(${SLUG})$`).exec(path)?.[1];
-  const blog = slug === undefined ? null : await readerBlog(db, settings, blogId);
-  const page = blog && (await postPage(await contextOf(db, blog, settings), slug!, null, 'staff'));
-  return page?.status === 200 ? page : null;
 }
 
 /** A post as it will look to readers, whatever its stage. */
@@ -174,11 +168,26 @@ export async function tryPage(
 ): Promise<string> {
   const blog = (await readerBlog(db, settings, blogId, { trying: look }))!;
   const context = { ...(await contextOf(db, blog, settings)), trying: true };
-  const [newest] = page === 'post' ? await readerPosts(db, blogId, { limit: 1 }) : [];
+  const [newest] = page === 'post' ? await readerPosts(db, blog, { limit: 1 }) : [];
   const shown = newest
     ? await postPage(context, newest.slug, null)
     : await listPage(context, frontListing(blog), 1);
   return shown!.body;
+}
+
+/** The front page, or a post at its address, as a reader with these rights has it; for a frame, so links lead nowhere. */
+export async function pageAsReader(
+  db: Reader,
+  settings: Settings,
+  blogId: number,
+  rights: ReaderRights,
+  postId: number | null,
+): Promise<string> {
+  const blog = (await readerBlog(db, settings, blogId, { rights }))!;
+  const context = { ...(await contextOf(db, blog, settings)), trying: true };
+  const [post] = postId === null ? [] : await readerPosts(db, blog, { limit: 1, ids: [postId] });
+  if (postId !== null && !post) return (await missingPage(context, '')).body;
+  return (await pageOf(context, post ? pathIn({ ...blog, prefix: '' }, post) : '/')).body;
 }
 
 const lookSheet = (blog: ReaderBlog): Page => ({
@@ -192,14 +201,14 @@ const lookSheet = (blog: ReaderBlog): Page => ({
 async function shortAddress({ db, blog }: Context, code: string): Promise<Page | null> {
   const id = idOfShortCode(code);
   if (id === null) return null;
-  const post = await readable(db, blog.id)
+  const post = await readable(db, blog)
     .where('posts.id', id)
     .first<{ slug: string; runLocal: string } | undefined>('posts.slug', 'posts.run_local as runLocal');
   return post ? moved(pathIn(blog, post), [`post:${id}`, 'lists']) : null;
 }
 
 async function sitemap({ db, blog }: Context): Promise<Page> {
-  const rows = await readable(db, blog.id)
+  const rows = await readable(db, blog)
     .where('posts.in_search', true)
     .orderByRaw('posts.run_at desc nulls last, posts.id desc')
     .limit(49_000)

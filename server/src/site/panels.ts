@@ -41,7 +41,7 @@ async function linksIn(db: Reader, blog: ReaderBlog, panel: Panel): Promise<Show
         note: '',
       }));
     case 'months':
-      return (await monthsOf(db, blog.id)).slice(0, panel.count).map(({ month, posts }) => ({
+      return (await monthsOf(db, blog)).slice(0, panel.count).map(({ month, posts }) => ({
         label: formatMonth(month),
         href: `${blog.prefix}/${month.replace('-', '/')}`,
         note: `${posts}`,

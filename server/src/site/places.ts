@@ -21,6 +21,10 @@ export function homeOf({ host, path }: Pick<Place, 'host' | 'path'>, publicUrl: 
   return host === null ? `${publicUrl}${path}` : `${new URL(publicUrl).protocol}//${host}${path}`;
 }
 
+/** The path that a blog's cookies count for: pictures stand beside its pages, at the top of where it lives. */
+export const cookiePath = ({ host, path }: Pick<Place, 'host' | 'path'>, publicUrl: string): string =>
+  (host === null ? rootOf(publicUrl) : path) || '/';
+
 /**
  * The blog that an address belongs to, and the path within it. A host that no blog has is the newsroom's own,
  * whatever it says: nothing is made from the host that a request names.

@@ -1,11 +1,13 @@
-import { isLater, type Access, type FormatField } from '@keyroster/core';
+import { isLater, type FormatField } from '@keyroster/core';
 import { planRelating } from '../jobs/queue.js';
 import type { WholePostRow } from '../posts/store.js';
 import { moved, type Page } from './cache.js';
 import { framed, type Context } from './context.js';
 import { asScript, originOf, schemaPost } from './linked-data.js';
+import { gatePage } from './gate-page.js';
 import { pathIn } from './reader-blog.js';
-import { readable } from './readable.js';
+import { serialPlace, type SerialPlace } from './serial-place.js';
+import { readable } from '../access/readable.js';
 import { readerPosts, renderPosts, type ReaderPost, type RenderedPost } from './readers.js';
 import { relatedTitles, type TitleLink } from './titles.js';
 
@@ -16,19 +18,14 @@ const RELATED = 4;
  * The post that has a slug, at its address; an address of the blog's other build, or of before, leads to it for
  * good. Without `path`, whatever the address.
  */
-export async function postPage(
-  context: Context,
-  slug: string,
-  path: string | null,
-  audience: Access = 'everyone',
-): Promise<Page | null> {
+export async function postPage(context: Context, slug: string, path: string | null): Promise<Page | null> {
   const { db, blog } = context;
-  const [post] = await readerPosts(db, blog.id, { limit: 1, slug, audience });
-  if (!post) return movedPage(context, slug);
+  const [post] = await readerPosts(db, blog, { limit: 1, slug });
+  if (!post) return (await movedPage(context, slug)) ?? gatePage(context, slug, path);
   const own = pathIn(blog, post);
   if (path !== null && own !== `${blog.prefix}${path}`) return moved(own, [`post:${post.id}`, 'lists']);
   const neighbour = async (comparison: '<' | '>', order: 'asc' | 'desc'): Promise<TitleLink | null> => {
-    const row = await readable(db, blog.id)
+    const row = await readable(db, blog)
       .whereRaw(`(posts.run_at, posts.id) ${comparison} (?::timestamptz, ?)`, [post.runAt, post.id])
       .orderByRaw(
         order === 'asc'
@@ -49,7 +46,9 @@ export async function postPage(
     newer: await neighbour('>', 'asc'),
     older: await neighbour('<', 'desc'),
     related: await relatedTitles(db, blog, post.id, RELATED),
-    noindex: audience !== 'everyone' || !post.inSearch,
+    serial: await serialPlace(db, blog, post.id),
+    // Search engines are told of what everybody may read.
+    noindex: blog.rights !== null || !post.inSearch,
   });
 }
 
@@ -57,6 +56,7 @@ interface Around {
   newer: TitleLink | null;
   older: TitleLink | null;
   related: TitleLink[];
+  serial: SerialPlace | null;
   noindex: boolean;
 }
 
@@ -88,7 +88,7 @@ function framePost(context: Context, post: RenderedPost, around: Around, preview
 
 /** An address that a post once had leads to where it is now, for good. */
 async function movedPage({ db, blog }: Context, slug: string): Promise<Page | null> {
-  const post = await readable(db, blog.id)
+  const post = await readable(db, blog)
     .join('old_slugs as o', 'o.post_id', 'posts.id')
     .where({ 'o.blog_id': blog.id, 'o.slug': slug })
     .first<{ id: number; slug: string; runLocal: string } | undefined>(
@@ -161,6 +161,6 @@ export async function previewPage(context: Context, row: WholePostRow): Promise<
       .select<{ name: string; slug: string }[]>('name', 'slug'),
   };
   const [rendered] = await renderPosts(db, blog, [post], 'whole');
-  const around = { newer: null, older: null, related: [], noindex: true };
+  const around = { newer: null, older: null, related: [], serial: null, noindex: true };
   return framePost(context, rendered!, around, true).body;
 }

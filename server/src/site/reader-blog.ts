@@ -14,11 +14,12 @@ import {
   type MenuEntry,
   type MenuLink,
   type Panel,
+  type ReaderRights,
   type SiteSettings,
 } from '@keyroster/core';
 import type { Reader } from '../db/connect.js';
 import type { Settings } from '../settings.js';
-import { readable } from './readable.js';
+import { readable, type Reading } from '../access/readable.js';
 import { homeOf, rootOf, type Place } from './places.js';
 
 /** A blog as its pages need it. */
@@ -41,6 +42,8 @@ export interface ReaderBlog {
   panels: Panel[];
   /** The site that it is shown in as a part of it. */
   around: Around | null;
+  /** Who reads; null: who brings nothing. */
+  rights: ReaderRights | null;
 }
 
 interface BlogRow extends Place {
@@ -70,7 +73,11 @@ export async function readerBlog(
   db: Reader,
   { publicUrl }: Pick<Settings, 'publicUrl'>,
   id?: number,
-  { trying, mounted = false }: { trying?: Look; mounted?: boolean } = {},
+  {
+    trying,
+    mounted = false,
+    rights = null,
+  }: { trying?: Look; mounted?: boolean; rights?: ReaderRights | null } = {},
 ): Promise<ReaderBlog | null> {
   const row = await db('blogs')
     .modify((q) => {
@@ -99,7 +106,12 @@ export async function readerBlog(
     .orderBy('id')
     .select<ReaderBlog['categories']>('id', 'name', 'slug', 'hue');
   const menu = row.menu ?? usualMenu(categories);
-  const named = await menuPosts(db, row.id, [...menu, ...startEntries(settings)], settings.addressPattern);
+  const named = await menuPosts(
+    db,
+    { id: row.id, rights },
+    [...menu, ...startEntries(settings)],
+    settings.addressPattern,
+  );
   const about: MenuBlog = {
     home,
     categories,
@@ -118,6 +130,7 @@ export async function readerBlog(
     zone: row.zone,
     categories,
     home,
+    rights,
     prefix,
     root: place.host === null ? root : place.path,
     around,
@@ -136,16 +149,16 @@ export const sheetOf = ({ look, around }: Pick<ReaderBlog, 'look' | 'around'>): 
 const startEntries = ({ start }: SiteSettings): MenuEntry[] =>
   start.posts.map((id) => ({ kind: 'post', id, label: '' }));
 
-/** Posts that entries name and that everybody may read. */
+/** Posts that entries name and that the reader may read. */
 export async function menuPosts(
   db: Reader,
-  blogId: number,
+  blog: Reading,
   menu: readonly MenuEntry[],
   pattern: AddressPattern,
 ): Promise<Map<number, { title: string; path: string }>> {
   const ids = menu.flatMap((e) => (e.kind === 'post' ? [e.id] : []));
   if (ids.length === 0) return new Map();
-  const rows = await readable(db, blogId)
+  const rows = await readable(db, blog)
     .whereIn('posts.id', ids)
     .select<{ id: number; title: string; slug: string; runLocal: string }[]>(
       'posts.id',

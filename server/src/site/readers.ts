@@ -7,7 +7,6 @@ import {
   pictureIds,
   postPath,
   shortCode,
-  type Access,
   type BodyNode,
   type FormatField,
   type FormatValue,
@@ -17,7 +16,7 @@ import {
 import type { Reader } from '../db/connect.js';
 import { fileSources } from '../media/files.js';
 import { mediaSrc, pictureSources } from '../media/sizes.js';
-import { readable } from './readable.js';
+import { readable, type Reading } from '../access/readable.js';
 import { pathIn, type ReaderBlog } from './reader-blog.js';
 
 /** A published post as readers' pages need it. */
@@ -87,7 +86,7 @@ const COLUMNS = [
 
 export async function readerPosts(
   db: Reader,
-  blogId: number,
+  blog: Reading,
   options: {
     limit: number;
     offset?: number;
@@ -99,10 +98,9 @@ export async function readerPosts(
     from?: string;
     before?: string;
     ids?: readonly number[];
-    audience?: Access;
   },
 ): Promise<ReaderPost[]> {
-  const rows = readable(db, blogId, options.audience)
+  const rows = readable(db, blog)
     .leftJoin('categories as c', 'c.id', 'posts.category_id')
     .leftJoin('categories as c2', 'c2.id', 'posts.second_category_id')
     .leftJoin('formats as f', 'f.id', 'posts.format_id')
@@ -204,7 +202,7 @@ export async function readerPosts(
       .whereRaw(
         'posts.id in (select id from posts where blog_id = ? and slug = ? union all ' +
           'select post_id from readers_versions where blog_id = ? and slug = ?)',
-        [blogId, options.slug, blogId, options.slug],
+        [blog.id, options.slug, blog.id, options.slug],
       );
   return rows as unknown as Promise<ReaderPost[]>;
 }

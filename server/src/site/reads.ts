@@ -5,6 +5,10 @@ const FLUSH_MS = 5000;
 /** What says of itself that it is a program is not a reader. */
 const PROGRAM = /bot|crawl|spider|slurp|preview|monitor/i;
 
+/** Does a person read, as far as what asks says of itself? */
+export const isReader = (userAgent: string | undefined): boolean =>
+  userAgent !== undefined && !PROGRAM.test(userAgent);
+
 /**
  * Counts how often posts' pages are read. Nothing is kept of who reads: a number per post and day is all
  * there is.
@@ -19,8 +23,7 @@ export class ReadCounter {
   }
 
   count(postId: number, userAgent: string | undefined): void {
-    if (userAgent !== undefined && !PROGRAM.test(userAgent))
-      this.held.set(postId, (this.held.get(postId) ?? 0) + 1);
+    if (isReader(userAgent)) this.held.set(postId, (this.held.get(postId) ?? 0) + 1);
   }
 
   /** Adds what was counted to the table; what cannot be added now is added later. */

@@ -1,6 +1,7 @@
 import { escapeHtml, formatCount } from '@keyroster/core';
 import type { Reader } from '../db/connect.js';
 import type { Page } from './cache.js';
+import { mayReadSql } from '../access/readable.js';
 import { framed, type Context } from './context.js';
 import { pathIn, type ReaderBlog } from './reader-blog.js';
 
@@ -48,7 +49,7 @@ const marked = (text: string): string =>
   escapeHtml(text).replaceAll(OPEN, '<mark>').replaceAll(CLOSE, '</mark>');
 
 /**
- * Posts that everybody may read and that have all the words, by how well they fit, then newest first; of a word
+ * Posts that the reader may read and that have all the words, by how well they fit, then newest first; of a word
  * that very many have, among the newest of them. Of a post whose update waits, what readers see is searched.
  */
 export async function searchPosts(
@@ -75,8 +76,7 @@ export async function searchPosts(
               posts p
             where
               p.blog_id = :blog
-              and p.stage = 'published'
-              and p.access = 'everyone'
+              and ${mayReadSql('p', blog.rights)}
               and p.readers_version is null
               and p.search @@ websearch_to_tsquery('english', :query)
             order by
@@ -95,8 +95,7 @@ export async function searchPosts(
             join posts p on p.id = r.post_id
           where
             r.blog_id = :blog
-            and p.stage = 'published'
-            and p.access = 'everyone'
+            and ${mayReadSql('p', blog.rights)}
             and p.readers_version is not null
             and r.search @@ websearch_to_tsquery('english', :query)
         ),

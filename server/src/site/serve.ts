@@ -1,18 +1,24 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import type { Request, RequestHandler, Response } from 'express';
-import { roleMay } from '@keyroster/core';
+import { MAX_DELAY, anybody, roleMay } from '@keyroster/core';
+import { visitCookie, type Identities, type ReaderIdentity } from '../access/identity.js';
+import type { VisitCounter } from '../access/visits.js';
 import { SESSION_COOKIE } from '../accounts/session.js';
 import { findPerson } from '../accounts/who.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import { log } from '../log.js';
 import type { Services } from '../http/services.js';
 import type { Notifier } from '../live/live.js';
-import type { ReadCounter } from './reads.js';
-import { PageCache, SECURITY, type KeptPage, type Page } from './cache.js';
+import { isReader, type ReadCounter } from './reads.js';
+import { PageCache, type KeptPage, type Page } from './cache.js';
 import { sendPage } from './answer.js';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
-import { pageAt, staffPageAt } from './pages.js';
-import type { Place, Places } from './places.js';
+import { sendOwn } from './forms.js';
+import { Kept } from './kept.js';
+import { pageAt } from './pages.js';
+import type { ShownPanel } from './panels.js';
+import { cookiePath, type Place, type Places } from './places.js';
+import { HTML } from './templates.js';
 import { plainQuery } from './search.js';
 
 const READ = 'GET, HEAD';
@@ -67,8 +73,26 @@ const keyOf = ({ id, mounted }: Place, path: string): string => `${id}${mounted 
 const pageOf = ({ id, mounted }: Place) => ({ blogId: id, mounted });
 /** Searches that are kept; on shelves of their own, so that questions never push pages out. */
 const MAX_SEARCH_BYTES = 4 * 1024 * 1024;
+/** Pages of readers who may read more than everybody, or other parts of serials. */
+const MAX_OWN_BYTES = 32 * 1024 * 1024;
 /** Searches of one address in a minute; more is a machine. */
 const MAX_SEARCHES = 60;
+
+/** What is the same for whoever asks: nothing of members, passwords or parts that come later is ever in it. */
+const SAME_FOR_ALL = /\/feed\.(?:atom|rss|json)$|^\/(?:sitemap\.xml|robots\.txt|look\.css)$/;
+const STAFF: ReaderIdentity = {
+  rights: { ...anybody(), staff: true },
+  key: 'staff',
+  firstVisit: null,
+  memberId: null,
+};
+const hasSession = (cookies: string | undefined): boolean => cookies?.includes(`${SESSION_COOKIE}=`) ?? false;
+
+/** A first visit is remembered for as long as any part can be late. */
+const VISIT_SECONDS = (MAX_DELAY.days + 365) * 24 * 3600;
+const visitLine = (place: Place, value: string, publicUrl: string): string =>
+  `${visitCookie(place.id)}=${value}; Path=${cookiePath(place, publicUrl)}; Max-Age=${VISIT_SECONDS}; HttpOnly; ` +
+  `SameSite=Lax${publicUrl.startsWith('https:') ? '; Secure' : ''}`;
 
 export interface ReadersSide {
   /** Answers at once with a page that is kept, before anything else looks at the request. False when there is none. */
@@ -81,55 +105,65 @@ export interface ReadersSide {
  * last notification.
  */
 export function readersSide(
-  services: Services & { live: Notifier; pages: PageCache; places: Places; reads: ReadCounter },
+  services: Services & {
+    live: Notifier;
+    pages: PageCache;
+    places: Places;
+    reads: ReadCounter;
+    identities: Identities;
+    visits: VisitCounter;
+  },
   staff: readonly RequestHandler[],
 ): ReadersSide {
-  const { db, settings, pages, places, live, reads } = services;
+  const { db, settings, pages, places, live, reads, identities, visits } = services;
   const searches = new PageCache({ maxBytes: MAX_SEARCH_BYTES, lifeMs: 60_000 });
+  /** Pages for readers who may read more than everybody, or other parts: shared by who may read the same. */
+  const own = new PageCache({ maxBytes: MAX_OWN_BYTES, lifeMs: 60_000, shared: false });
+  const panels = new Kept<ShownPanel[]>({ lifeMs: 60_000, most: 200 });
   const limiter = new RateLimiterMemory({ points: MAX_SEARCHES, duration: 60 });
   live.onEvent((event) => {
-    if (event === 'gap' || event.kind === 'blog') void places.refresh();
+    if (event === 'gap' || event.kind === 'blog') {
+      void places.refresh();
+      void identities.refresh().then(() => {
+        panels.forget();
+        own.forget();
+      });
+    }
+    panels.forget();
     searches.forget();
+    own.forget();
     if (event === 'gap' || event.kind === 'blog' || event.kind === 'people' || event.kind === 'batch')
       pages.forget();
     else if (event.kind === 'release') pages.forget(['lists', `post:${event.postId}`]);
   });
 
-  const askStaff = (req: Request, res: Response, missing: KeptPage, path: string, blogId: number): void => {
-    const [session, authenticate] = staff;
-    const fail = (error: unknown) => {
-      log.error({ err: error, path: req.path }, 'staff page');
-      if (!res.headersSent) sendPage(req, res, missing);
-    };
-    const answer = async () => {
-      // As they are on this blog, whichever of theirs they are at.
-      const asks = res.locals['person'] as CurrentPerson | null;
-      const person = asks && (await findPerson(db, asks.id, blogId));
-      const page =
-        person && roleMay(person.role, 'enterNewsroom')
-          ? await staffPageAt(db, settings, path, blogId)
-          : null;
-      if (!page) return sendPage(req, res, missing);
-      res
-        .set({ ...SECURITY, 'Content-Type': page.type, 'Cache-Control': 'private, no-store' })
-        .send(req.method === 'HEAD' ? undefined : page.body);
-    };
-    void session!(req, res, (error: unknown) =>
-      error
-        ? fail(error)
-        : void Promise.resolve(
-            authenticate!(
-              req,
-              res,
-              (problem: unknown) => void (problem ? fail(problem) : answer().catch(fail)),
-            ),
-          ).catch(fail),
-    );
+  /** Who asks, when they work for this blog, whichever of theirs they are at; looked up for who brings a session. */
+  const staffOf = async (req: Request, res: Response, blogId: number): Promise<CurrentPerson | null> => {
+    if (!hasSession(req.headers.cookie)) return null;
+    for (const step of staff)
+      await new Promise<void>((resolve, reject) => {
+        const next = (error?: unknown) => (error ? reject(error as Error) : resolve());
+        void Promise.resolve(step(req, res, next)).catch(reject);
+      });
+    const asks = res.locals['person'] as CurrentPerson | null;
+    const person = asks && (await findPerson(db, asks.id, blogId));
+    return person && roleMay(person.role, 'enterNewsroom') ? person : null;
   };
 
-  const sendRead = (req: IncomingMessage, res: ServerResponse, page: KeptPage): void => {
+  const sendRead = (
+    req: IncomingMessage,
+    res: ServerResponse,
+    page: KeptPage,
+    place: Place,
+    isNew: boolean,
+  ): void => {
     if (page.postId !== null && req.method === 'GET') reads.count(page.postId, req.headers['user-agent']);
-    sendPage(req, res, page);
+    const begins =
+      isNew && req.method === 'GET' && page.status === 200 && page.headers['Content-Type'] === HTML;
+    if (!begins) return sendPage(req, res, page);
+    const now = Date.now();
+    if (isReader(req.headers['user-agent'])) visits.count(place.id, now);
+    sendPage(req, res, page, visitLine(place, identities.newVisit(place.id, now), settings.publicUrl));
   };
 
   const unreachable = (res: Response, path: string, error: unknown): void => {
@@ -150,26 +184,40 @@ export function readersSide(
     }
     const { place, path } = at;
     const query = path === '/search' ? plainQuery(queryOf(req)) : '';
+    const sameForAll = SAME_FOR_ALL.test(path);
+    const person = sameForAll ? null : await staffOf(req, res, place.id);
+    const { reader, isNew } = person
+      ? { reader: STAFF, isNew: false }
+      : await identities.of(sameForAll ? undefined : req.headers.cookie, place.id);
     const make = (asked?: string) => async () =>
-      (await pageAt(db, settings, path, { ...pageOf(place), query: asked })) ?? NOT_SET_UP;
-    if (query !== '') {
-      const key = keyOf(place, `?${query}`);
-      if (!searches.peek(key, Date.now())) {
-        try {
-          await limiter.consume(req.ip ?? '');
-        } catch {
-          res.status(429).set('Retry-After', '60').type('text').send(TOO_MANY_SEARCHES);
-          return;
-        }
-      }
-      sendPage(req, res, await searches.get(key, Date.now(), make(query)));
+      (await pageAt(db, settings, path, {
+        ...pageOf(place),
+        query: asked,
+        rights: reader.rights,
+        panels: (made) => panels.get(keyOf(place, ` ${reader.key}`), Date.now(), made),
+      })) ?? NOT_SET_UP;
+    if (query !== '' && !(await maySearch(req, keyOf(place, `${reader.key}?${query}`)))) {
+      res.status(429).set('Retry-After', '60').type('text').send(TOO_MANY_SEARCHES);
       return;
     }
-    const page = await pages.get(keyOf(place, path), Date.now(), make());
-    // What nobody may read is perhaps for staff: only who brings a session is asked.
-    if (page.status === 404 && req.headers.cookie?.includes(`${SESSION_COOKIE}=`))
-      askStaff(req, res, page, path, place.id);
-    else sendRead(req, res, page);
+    if (person) return sendOwn(res, await make(query === '' ? undefined : query)());
+    if (query !== '') {
+      const shelf = reader.key === '' ? searches : own;
+      sendPage(req, res, await shelf.get(keyOf(place, `${reader.key}?${query}`), Date.now(), make(query)));
+      return;
+    }
+    const shelf = reader.key === '' ? pages : own;
+    const page = await shelf.get(keyOf(place, reader.key + path), Date.now(), make());
+    sendRead(req, res, page, place, isNew && !sameForAll);
+  };
+
+  /** A search that is kept costs nothing; others are counted by who asks. */
+  const maySearch = async (req: Request, key: string): Promise<boolean> => {
+    if (searches.peek(key, Date.now()) ?? own.peek(key, Date.now())) return true;
+    return limiter.consume(req.ip ?? '').then(
+      () => true,
+      () => false,
+    );
   };
 
   const handler: RequestHandler = (req, res, next) => {
@@ -190,9 +238,15 @@ export function readersSide(
       const at = places.at(req.headers.host, whole);
       // A search is not kept by its path.
       if (!at || (whole !== url && at.path === '/search')) return false;
-      const page = pages.peek(keyOf(at.place, at.path), Date.now());
+      const sameForAll = SAME_FOR_ALL.test(at.path);
+      if (!sameForAll && hasSession(req.headers.cookie)) return false;
+      const now = Date.now();
+      const known = identities.atOnce(sameForAll ? undefined : req.headers.cookie, at.place.id, now);
+      if (!known) return false;
+      const shelf = known.reader.key === '' ? pages : own;
+      const page = shelf.peek(keyOf(at.place, known.reader.key + at.path), now);
       if (!page) return false;
-      sendRead(req, res, page);
+      sendRead(req, res, page, at.place, known.isNew && !sameForAll);
       return true;
     },
     handler,

@@ -22,7 +22,7 @@ import { clockOf } from '../slots/clock.js';
 import { heldFrom } from './spotlight.js';
 import { homeOf, type Place } from './places.js';
 import { menuPosts, siteSettings } from './reader-blog.js';
-import { readable } from './readable.js';
+import { readable } from '../access/readable.js';
 
 /** Weeks whose turns are told. */
 const TURNS_SHOWN = 8;
@@ -59,17 +59,17 @@ export async function siteView(
     ...menu.flatMap((entry) => (entry.kind === 'post' ? [entry.id] : [])),
   ];
   const asEntries = chosen.map((id): MenuEntry => ({ kind: 'post', id, label: '' }));
-  const posts = await menuPosts(db, blogId, asEntries, settings.addressPattern);
+  const posts = await menuPosts(db, { id: blogId }, asEntries, settings.addressPattern);
   const titles = await db('all_posts')
     .where({ blog_id: blogId })
     .whereRaw('id = any (?)', [chosen])
     .select<{ id: number; title: string }[]>('id', 'title');
-  const [{ count } = { count: '0' }] = await readable(db, blogId).count<{ count: string }[]>(
+  const [{ count } = { count: '0' }] = await readable(db, { id: blogId }).count<{ count: string }[]>(
     'posts.id as count',
   );
   const home = homeOf(row, publicUrl);
   const { today, firstWeekday } = await clockOf(db, blogId);
-  const held = await heldFrom(db, blogId, today);
+  const held = await heldFrom(db, { id: blogId }, today);
   const titleOf = (id: number) => titles.find((t) => t.id === id)?.title ?? '';
   return {
     version: row.site_version,

@@ -11,12 +11,12 @@ import {
 import type { Reader } from '../db/connect.js';
 import { clockOf } from '../slots/clock.js';
 import type { ReaderBlog } from './reader-blog.js';
-import { readable } from './readable.js';
+import { readable, type Reading } from '../access/readable.js';
 import { readerPosts, type ReaderPost } from './readers.js';
 
 /** Published posts that are held on top on a day or later. */
-export async function heldFrom(db: Reader, blogId: number, today: string): Promise<Held[]> {
-  return (await readable(db, blogId)
+export async function heldFrom(db: Reader, blog: Reading, today: string): Promise<Held[]> {
+  return (await readable(db, blog)
     .whereRaw('posts.spotlight_until >= ?', [today])
     .orderBy('posts.spotlight_from')
     .select(
@@ -32,12 +32,12 @@ export async function spotlitPosts(db: Reader, blog: ReaderBlog): Promise<Reader
   const { today, firstWeekday } = await clockOf(db, blog.id);
   const ids = spotlitOn(
     today,
-    await heldFrom(db, blog.id, today),
+    await heldFrom(db, blog, today),
     blog.settings.spotlightOrder,
     turnOn(blog.settings.rotation, today, firstWeekday),
   );
   if (ids.length === 0) return [];
-  const posts = await readerPosts(db, blog.id, { limit: ids.length, ids });
+  const posts = await readerPosts(db, blog, { limit: ids.length, ids });
   return ids.flatMap((id) => posts.find((p) => p.id === id) ?? []);
 }
 
@@ -45,12 +45,12 @@ export async function spotlitPosts(db: Reader, blog: ReaderBlog): Promise<Reader
 export async function onTopIn(db: Reader, blogId: number, from: string, to: string): Promise<OnTop[]> {
   const { firstWeekday } = await clockOf(db, blogId);
   const { site } = (await db('blogs').where({ id: blogId }).first<{ site: Partial<SiteSettings> }>('site'))!;
-  const held = (await heldFrom(db, blogId, from)).filter((h) => h.from >= from && h.from <= to);
+  const held = (await heldFrom(db, { id: blogId }, from)).filter((h) => h.from >= from && h.from <= to);
   const weeks = Math.ceil((daysBetween(from, to) + 1) / 7);
   const turns = turnsFrom(site.rotation ?? null, from, firstWeekday, weeks);
   const titles = new Map(
     (
-      await readable(db, blogId)
+      await readable(db, { id: blogId })
         .whereIn(
           'posts.id',
           turns.map((t) => t.postId),

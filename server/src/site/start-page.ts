@@ -7,7 +7,7 @@ import { readerPosts, renderPosts } from './readers.js';
 export async function startPage(context: Context): Promise<Page | null> {
   const { db, blog } = context;
   const { intro, posts: chosen } = blog.settings.start;
-  const found = await readerPosts(db, blog.id, { limit: chosen.length, ids: chosen });
+  const found = await readerPosts(db, blog, { limit: chosen.length, ids: chosen });
   if (found.length === 0) return null;
   const inOrder = chosen.flatMap((id) => found.find((p) => p.id === id) ?? []);
   return framed(context, 'start', {

@@ -1,6 +1,6 @@
 import type { Reader } from '../db/connect.js';
 import { pathIn, type ReaderBlog } from './reader-blog.js';
-import { readable } from './readable.js';
+import { readable } from '../access/readable.js';
 import { spotlitPosts } from './spotlight.js';
 
 export interface TitleLink {
@@ -16,7 +16,7 @@ interface TitleRow {
 }
 
 const titles = (db: Reader, blog: ReaderBlog) =>
-  readable(db, blog.id).select<TitleRow[]>('posts.title', 'posts.slug', 'posts.run_local as runLocal');
+  readable(db, blog).select<TitleRow[]>('posts.title', 'posts.slug', 'posts.run_local as runLocal');
 
 const linkTo = (blog: ReaderBlog, post: TitleRow): TitleLink => ({
   label: post.title,

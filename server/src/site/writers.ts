@@ -2,7 +2,7 @@ import { originOf, schemaPerson } from './linked-data.js';
 import type { Reader } from '../db/connect.js';
 import type { Page } from './cache.js';
 import { framed, type Context } from './context.js';
-import { readable } from './readable.js';
+import { readable } from '../access/readable.js';
 import type { Listing } from './listing.js';
 import { mediaSrc, pictureSources } from '../media/sizes.js';
 
@@ -60,7 +60,7 @@ export async function writerListing({ db, blog }: Context, writer: WriterRow): P
 /** Everybody who has published something. */
 export async function writersPage(context: Context): Promise<Page> {
   const { db, blog } = context;
-  const counts = (await readable(db, blog.id)
+  const counts = (await readable(db, blog)
     .joinRaw(
       `join lateral (
         select posts.byline_id as person_id

@@ -23,6 +23,9 @@ export const WHO_MAY_CALL: Record<string, readonly RouteName[]> = {
     'sessions.end',
   ],
   mecp: [
+    'previewLinks.list',
+    'previewLinks.add',
+    'previewLinks.remove',
     'people.see',
     'checklists.list',
     'chores.list',
@@ -109,6 +112,9 @@ export const WHO_MAY_CALL: Record<string, readonly RouteName[]> = {
     'events.stream',
   ],
   m: [
+    'members.list',
+    'members.change',
+    'members.remove',
     'people.add',
     'invites.list',
     'invites.make',
@@ -153,6 +159,11 @@ export const WHO_MAY_CALL: Record<string, readonly RouteName[]> = {
     'rollout.use',
   ],
   me: [
+    'serials.list',
+    'serials.add',
+    'serials.change',
+    'serials.remove',
+    'serials.seenAs',
     'plan.facts',
     'checklists.add',
     'checklists.change',

@@ -19,6 +19,7 @@ const signedIn: CanActivateFn = async (_route, state) => {
 const PAGES = {
   'archive/batches': 'changeMany',
   'archive/release-log': 'seeReleaseLog',
+  'planner/serials': 'manageSerials',
   site: 'manageBlog',
   'site/formats': 'manageTags',
   'site/checklists': 'manageTags',
@@ -73,6 +74,12 @@ export const routes: Routes = [
         path: 'planner/slots',
         title: 'Standing slots · Key Roster',
         loadComponent: () => import('./planner/slots.page').then((m) => m.SlotsPage),
+      },
+      {
+        path: 'planner/serials',
+        title: 'Serials · Key Roster',
+        canMatch: [reaches('planner/serials')],
+        loadComponent: () => import('./planner/serials.page').then((m) => m.SerialsPage),
       },
       {
         path: 'planner/absences',
@@ -205,6 +212,12 @@ export const routes: Routes = [
         canMatch: [reaches('site')],
         title: 'Spotlight · Key Roster',
         loadComponent: () => import('./site/spotlight.page').then((m) => m.SpotlightPage),
+      },
+      {
+        path: 'site/members',
+        canMatch: [reaches('site')],
+        title: 'Members · Key Roster',
+        loadComponent: () => import('./site/members.page').then((m) => m.MembersPage),
       },
       {
         path: 'site/blogs',

@@ -14,7 +14,7 @@ import {
 import { MatCheckbox } from '@angular/material/checkbox';
 import { RouterLink } from '@angular/router';
 import type { ArchiveOrder, ArchiveRow, ArchiveSort } from '@keyroster/contract';
-import { formatClock, formatShortDate, type FilterToken } from '@keyroster/core';
+import { ACCESS_NAMES, formatClock, formatShortDate, type FilterToken } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { BittingMark } from '../ui/bitting-mark';
 import { ArchiveService } from './archive.service';
@@ -113,7 +113,7 @@ export class ArchiveTable {
       case 'campaign':
         return r.campaign;
       case 'access':
-        return r.access === 'staff' ? 'staff' : 'everyone';
+        return ACCESS_NAMES[r.access];
       case 'comments':
         return r.comments ? 'open' : 'closed';
       case 'changed':

@@ -1,7 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatButton } from '@angular/material/button';
-import { errorOfValue, formatValueOf, type BatchChange, type ReplacePlace } from '@keyroster/core';
+import {
+  errorOfValue,
+  formatValueOf,
+  type Access,
+  type BatchChange,
+  type ReplacePlace,
+} from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import {
   ChoiceField,
@@ -171,7 +177,7 @@ export class ChangeForm {
       case 'spread':
         return value ? { kind, from: value } : 'Choose a first day.';
       case 'access':
-        return value ? { kind, to: value as 'everyone' | 'staff' } : 'Choose who may read.';
+        return value ? { kind, to: value as Access } : 'Choose who may read.';
       case 'comments':
         return value ? { kind, to: value === 'open' } : 'Choose open or closed.';
       case 'spotlight': {

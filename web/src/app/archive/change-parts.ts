@@ -1,4 +1,4 @@
-import { STAGES, type BatchChange } from '@keyroster/core';
+import { ACCESS, ACCESS_NAMES, STAGES, type BatchChange } from '@keyroster/core';
 import { choicesFrom, type Choice } from '../ui/fields';
 
 /** The kinds that are chosen here; plans and handing over have screens of their own. */
@@ -113,10 +113,7 @@ export const PARTS: Record<ChangeKind, { parts: readonly Part[]; hint?: string }
       {
         label: 'Who may read',
         as: 'choice',
-        offer: [
-          { value: 'everyone', label: 'everyone' },
-          { value: 'staff', label: 'staff only' },
-        ],
+        offer: ACCESS.map((value) => ({ value, label: ACCESS_NAMES[value] })),
       },
     ],
   },

@@ -2,10 +2,10 @@ import { ChangeDetectionStrategy, Component, computed, inject, output, signal } 
 import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
 import type { PostChanges, PostView } from '@keyroster/contract';
-import { ACCESS, maxOf, proposeSlugs, type BodyNode, type LeftoverField } from '@keyroster/core';
+import { maxOf, proposeSlugs, type BodyNode, type LeftoverField } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { sentenceOf } from '../api/api';
-import { ChoiceField, DateField, FieldSet, TextField, type Choice } from '../ui/fields';
+import { ChoiceField, DateField, FieldSet, TextField } from '../ui/fields';
 import { FormatFields } from './format-fields';
 import { MeasureService } from './measure.service';
 import { PostPeople } from './post-people';
@@ -14,6 +14,7 @@ import { PostService } from './post.service';
 import { SeenOutside } from './seen-outside';
 import { TagsField } from './tags-field';
 import { ErrorLine } from '../ui/error-line';
+import { WhoReads } from './who-reads';
 
 /** What a part of the details asks to be stored, and how it is called in a sentence. */
 export type Stored = [changes: PostChanges | ((post: PostView) => PostChanges), what: string];
@@ -34,6 +35,7 @@ export type Stored = [changes: PostChanges | ((post: PostView) => PostChanges), 
     TagsField,
     TextField,
     ErrorLine,
+    WhoReads,
   ],
   templateUrl: './details-panel.html',
   styles: `
@@ -82,10 +84,6 @@ export class DetailsPanel {
   protected readonly error = signal('');
   protected readonly told = signal('');
   protected readonly max = maxOf;
-  protected readonly access: Choice<(typeof ACCESS)[number]>[] = [
-    { value: 'everyone', label: 'everyone' },
-    { value: 'staff', label: 'staff only' },
-  ];
   private readonly all = computed(() => this.session.blog()?.categories ?? []);
   /** The desk's own ones, and the one the post is in. */
   protected readonly categories = computed(() =>

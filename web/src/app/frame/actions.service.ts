@@ -69,6 +69,7 @@ export class Actions {
       { label: 'See the runway and rhythm', run: go('/planner/rhythm') },
       { label: 'Change standing slots', run: go('/planner/slots') },
       { label: 'Enter an absence', run: go('/planner/absences') },
+      ...(this.session.may('manageSerials') ? [{ label: 'Plan serials', run: go('/planner/serials') }] : []),
       { label: 'Set capacity', run: go('/planner/capacity') },
       { label: 'Subscribe to a calendar', run: go('/planner/calendars') },
       { label: 'Open the pictures', run: go('/pictures') },

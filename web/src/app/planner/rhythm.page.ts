@@ -1,23 +1,13 @@
-import {
-  ChangeDetectionStrategy,
-  Component,
-  DestroyRef,
-  ElementRef,
-  afterRenderEffect,
-  computed,
-  inject,
-  signal,
-  viewChild,
-} from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import type { RhythmView } from '@keyroster/contract';
 import { formatCount, formatRunway, formatShortDate, startOfWeek } from '@keyroster/core';
-import type { ECharts } from 'echarts/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
 import { CategoryTab } from '../site/category-tab';
 import { drawRhythm, labelOf } from './rhythm-chart';
+import { Chart } from '../ui/chart';
 import { ErrorLine } from '../ui/error-line';
 import { PageHead } from '../ui/page-head';
 import { MatExpansionModule } from '@angular/material/expansion';
@@ -26,7 +16,7 @@ const MAX_GAPS = 12;
 
 /** How far the calendar is covered, where it has holes, and how evenly posts follow each other. */
 @Component({
-  imports: [RouterLink, CategoryTab, ErrorLine, PageHead, MatExpansionModule],
+  imports: [RouterLink, CategoryTab, Chart, ErrorLine, PageHead, MatExpansionModule],
   templateUrl: './rhythm.page.html',
   styleUrl: './side-page.scss',
   styles: `
@@ -53,9 +43,6 @@ const MAX_GAPS = 12;
     figcaption {
       color: var(--soft);
       margin-bottom: 8px;
-    }
-    .chart {
-      height: 250px;
     }
     .below {
       display: grid;
@@ -93,7 +80,6 @@ const MAX_GAPS = 12;
 export class RhythmPage {
   private readonly api = inject(Api);
   private readonly session = inject(SessionService);
-  private readonly chart = viewChild<ElementRef<HTMLElement>>('chart');
   protected readonly view = signal<RhythmView | null>(null);
   protected readonly error = signal('');
   protected readonly headline = computed(() => formatRunway(this.view()!.runway).headline);
@@ -109,27 +95,14 @@ export class RhythmPage {
   protected readonly number = (value: number | null) =>
     value === null ? 'too few posts' : value.toFixed(2).replace('-', '−');
   protected readonly label = labelOf;
-  private drawn: ECharts | null = null;
+  protected readonly draw = computed(() => {
+    const view = this.view();
+    return view && ((at: HTMLElement) => drawRhythm(at, view.rhythm.weeks, this.week(this.today())));
+  });
 
   constructor() {
     void this.refresh();
     inject(Live).whenever(['post', 'blog', 'release'], () => void this.refresh());
-    afterRenderEffect(() => {
-      const view = this.view();
-      const element = this.chart()?.nativeElement;
-      if (!view || !element) return;
-      this.drawn?.dispose();
-      this.drawn = drawRhythm(element, view.rhythm.weeks, this.week(this.today()));
-    });
-    const watch = new ResizeObserver(() => this.drawn?.resize());
-    afterRenderEffect(() => {
-      const element = this.chart()?.nativeElement;
-      if (element) watch.observe(element);
-    });
-    inject(DestroyRef).onDestroy(() => {
-      watch.disconnect();
-      this.drawn?.dispose();
-    });
   }
 
   private async refresh(): Promise<void> {

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, inject, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, booleanAttribute, inject, input, output } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { FormControl, ReactiveFormsModule } from '@angular/forms';
 import { MatAutocompleteModule } from '@angular/material/autocomplete';
@@ -6,6 +6,7 @@ import { MatOption } from '@angular/material/core';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInput } from '@angular/material/input';
 import { catchError, debounceTime, filter, map, of, switchMap } from 'rxjs';
+import type { Stage } from '@keyroster/core';
 import { Api } from '../api/api';
 
 export interface PickedPost {
@@ -14,12 +15,15 @@ export interface PickedPost {
   /** Everybody may read it. */
   shown: boolean;
 }
+export interface FoundPost extends PickedPost {
+  stage: Stage;
+}
 
 const PAUSE_MS = 200;
 const SHOWN = 8;
 let made = 0;
 
-/** Finds a published post by its words; the newest are offered first. */
+/** Finds a post by its words, a published one unless any will do; the newest are offered first. */
 @Component({
   selector: 'kr-post-picker',
   imports: [MatAutocompleteModule, MatFormFieldModule, MatInput, MatOption, ReactiveFormsModule],
@@ -49,29 +53,35 @@ export class PostPicker {
   private readonly api = inject(Api);
   readonly label = input.required<string>();
   readonly off = input(false);
-  readonly picked = output<PickedPost>();
+  /** Posts that are not out are offered too. */
+  readonly any = input(false, { transform: booleanAttribute });
+  readonly picked = output<FoundPost>();
   protected readonly id = `picked-post-${++made}`;
-  protected readonly words = new FormControl<string | PickedPost>('', { nonNullable: true });
+  protected readonly words = new FormControl<string | FoundPost>('', { nonNullable: true });
   protected readonly found = toSignal(
     this.words.valueChanges.pipe(
       filter((words): words is string => typeof words === 'string'),
       debounceTime(PAUSE_MS),
       switchMap((words) =>
         this.api
-          .request('posts.list', { query: { stage: ['published'], words, sort: '-run', limit: SHOWN } })
+          .request('posts.list', {
+            query: { ...(this.any() ? {} : { stage: ['published'] }), words, sort: '-run', limit: SHOWN },
+          })
           .pipe(
-            map((page) => page.posts.map(({ id, title }): PickedPost => ({ id, title, shown: true }))),
+            map((page) =>
+              page.posts.map(({ id, title, stage }): FoundPost => ({ id, title, stage, shown: true })),
+            ),
             catchError(() => of([])),
           ),
       ),
     ),
-    { initialValue: [] as PickedPost[] },
+    { initialValue: [] as FoundPost[] },
   );
 
   /** What is chosen does not stay in the field. */
-  protected readonly typed = (value: string | PickedPost): string => (typeof value === 'string' ? value : '');
+  protected readonly typed = (value: string | FoundPost): string => (typeof value === 'string' ? value : '');
 
-  protected choose(post: PickedPost): void {
+  protected choose(post: FoundPost): void {
     this.picked.emit(post);
     this.words.setValue('');
   }

@@ -41,6 +41,7 @@ export class SiteHead {
     { path: '/site/looks', name: 'Looks' },
     { path: '/site/menu', name: 'Menu and panels' },
     { path: '/site/spotlight', name: 'Spotlight' },
+    { path: '/site/members', name: 'Members' },
     { path: '/site/blogs', name: 'Blogs' },
     { path: '/site/around', name: 'In another site' },
   ];

@@ -1,0 +1,3 @@
+export * from './comments.js';
+export * from './corpus.js';
+export * from './spam.js';

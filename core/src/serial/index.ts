@@ -1,0 +1,2 @@
+export * from './delay.js';
+export * from './serial.js';

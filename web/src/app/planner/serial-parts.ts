@@ -1,0 +1,149 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  output,
+  signal,
+  untracked,
+} from '@angular/core';
+import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
+import { MatButton } from '@angular/material/button';
+import { MatDialog } from '@angular/material/dialog';
+import type { SerialPartView, SerialView } from '@keyroster/contract';
+import { MAX_DELAY, MAX_PARTS, NO_DELAY, formatDelay, orderWarnings, type Delay } from '@keyroster/core';
+import { Api, ApiError, sentenceOf } from '../api/api';
+import { OrderedList } from '../site/ordered-list';
+import { PostPicker, type FoundPost } from '../site/post-picker';
+import { confirm } from '../ui/confirm';
+import { ErrorLine } from '../ui/error-line';
+import { NumberField, TextField } from '../ui/fields';
+import { SectionHead } from '../ui/section-head';
+import { watchUnsaved } from '../ui/unsaved';
+
+type Part = Pick<SerialPartView, 'postId' | 'title' | 'stage' | 'delay'>;
+const PARTS_OF_DELAY = ['days', 'hours', 'minutes'] as const;
+
+/** The parts of a serial in their order, each with its delay; saved together. */
+@Component({
+  selector: 'kr-serial-parts',
+  imports: [
+    ErrorLine,
+    MatButton,
+    NumberField,
+    OrderedList,
+    PostPicker,
+    ReactiveFormsModule,
+    SectionHead,
+    TextField,
+  ],
+  templateUrl: './serial-parts.html',
+  styles: `
+    .delay {
+      display: grid;
+      grid-template-columns: repeat(3, 68px) auto;
+      gap: 0 6px;
+      align-items: end;
+    }
+    .warn {
+      background: var(--brass-wash);
+      border-left: 3px solid var(--brass);
+      padding: 7px 10px;
+      margin: 0 0 8px;
+    }
+    .refuse {
+      margin-left: auto;
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class SerialParts {
+  private readonly api = inject(Api);
+  private readonly dialogs = inject(MatDialog);
+  readonly serial = input.required<SerialView>();
+  readonly kept = output<SerialView>();
+  readonly removed = output();
+  protected readonly error = signal('');
+  protected readonly parts = signal<readonly Part[]>([]);
+  protected readonly changed = signal(false);
+  protected readonly form = new FormGroup({
+    title: new FormControl('', { nonNullable: true }),
+    intro: new FormControl('', { nonNullable: true }),
+  });
+  protected readonly units = PARTS_OF_DELAY;
+  protected readonly max = MAX_DELAY;
+  protected readonly full = computed(() => this.parts().length >= MAX_PARTS);
+  protected readonly warnings = computed(() => orderWarnings(this.parts()));
+  protected readonly titleOf = (part: Part): string => part.title;
+  protected readonly noteOf = (part: Part): string =>
+    `${formatDelay(part.delay)}${part.stage === 'published' ? '' : `; ${part.stage}, not out yet`}`;
+  private shown = '';
+
+  constructor() {
+    watchUnsaved(() => this.changed() || this.form.dirty);
+    effect(() => {
+      const serial = this.serial();
+      untracked(() => {
+        const other = this.shown !== `${serial.id}`;
+        if (!other && (this.changed() || this.form.dirty)) return;
+        this.show(serial);
+      });
+    });
+  }
+
+  private show(serial: SerialView): void {
+    this.shown = `${serial.id}`;
+    this.parts.set(serial.parts);
+    this.form.reset({ title: serial.title, intro: serial.intro });
+    this.changed.set(false);
+    this.error.set('');
+  }
+
+  protected put(parts: readonly Part[]): void {
+    this.parts.set(parts);
+    this.changed.set(true);
+  }
+  /** A new part comes a day after the one before it, as most do. */
+  protected add({ id, title, stage }: FoundPost): void {
+    if (this.full() || this.parts().some((p) => p.postId === id)) return;
+    const last = this.parts().at(-1);
+    const delay = last ? { ...last.delay, days: last.delay.days + 1 } : NO_DELAY;
+    this.put([...this.parts(), { postId: id, title, stage, delay }]);
+  }
+  protected take(part: Part): void {
+    this.put(this.parts().filter((p) => p.postId !== part.postId));
+  }
+  protected delay(part: Part, unit: keyof Delay, value: number | null): void {
+    const delay = { ...part.delay, [unit]: value ?? 0 };
+    this.put(this.parts().map((p) => (p.postId === part.postId ? { ...p, delay } : p)));
+  }
+
+  protected async save(accepting = false): Promise<void> {
+    const { id, version } = this.serial();
+    const { title, intro } = this.form.getRawValue();
+    const parts = this.parts().map(({ postId, delay }) => ({ postId, delay }));
+    try {
+      const body = { version, title: title.trim(), intro: intro.trim(), parts, accepting };
+      const saved = await this.api.call('serials.change', { id, body });
+      this.changed.set(false);
+      this.form.markAsPristine();
+      this.show(saved);
+      this.kept.emit(saved);
+    } catch (error) {
+      if (error instanceof ApiError && error.code === 'takes-away') return this.ask(error.message);
+      this.error.set(sentenceOf(error));
+    }
+  }
+
+  private async ask(sentence: string): Promise<void> {
+    const sure = await confirm(this.dialogs, {
+      heading: 'Take it from readers who have it?',
+      text: sentence,
+      act: 'Save all the same',
+      grave: true,
+    });
+    if (sure) await this.save(true);
+  }
+}

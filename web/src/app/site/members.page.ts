@@ -1,0 +1,194 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { toObservable, toSignal } from '@angular/core/rxjs-interop';
+import { MatButton } from '@angular/material/button';
+import { MatCheckbox, type MatCheckboxChange } from '@angular/material/checkbox';
+import { MatDialog } from '@angular/material/dialog';
+import type { MembersPage as View, MemberView } from '@keyroster/contract';
+import { formatCount, formatShortDate } from '@keyroster/core';
+import { catchError, debounceTime, of, switchMap } from 'rxjs';
+import { SessionService } from '../accounts/session.service';
+import { Api, sentenceOf } from '../api/api';
+import { confirm } from '../ui/confirm';
+import { EmptyState } from '../ui/empty-state';
+import { ErrorLine } from '../ui/error-line';
+import { TextField } from '../ui/fields';
+import { Messages } from '../ui/messages.service';
+import { SectionHead } from '../ui/section-head';
+import { SiteHead } from './site-head';
+import { SiteService } from './site.service';
+
+const PAUSE_MS = 200;
+
+/** Readers who signed up: whether new ones are taken, who they are, and shutting somebody out. */
+@Component({
+  imports: [EmptyState, ErrorLine, MatButton, MatCheckbox, SectionHead, SiteHead, TextField],
+  providers: [SiteService],
+  template: `
+    <div class="screen">
+      <kr-site-head>
+        <kr-error [of]="service.error() || error()" />
+        @if (service.site(); as site) {
+          <div class="columns two">
+            <section>
+              <kr-section name="Members" [count]="view()?.count ?? 0" />
+              <kr-text label="Find by address" [max]="254" [(value)]="words" />
+              @if (view()?.members?.length === 0) {
+                <kr-empty>{{
+                  words()
+                    ? 'Nobody has this in their address.'
+                    : 'Nobody has signed up yet. Readers do so at the foot of the blog, with their e-mail address alone.'
+                }}</kr-empty>
+              } @else {
+                <table class="list">
+                  <caption class="unseen">
+                    Members, the newest first
+                  </caption>
+                  <thead>
+                    <tr>
+                      <th scope="col">Address</th>
+                      <th scope="col">Since</th>
+                      <th scope="col"><span class="unseen">Change</span></th>
+                    </tr>
+                  </thead>
+                  <tbody>
+                    @for (m of view()?.members; track m.id) {
+                      <tr>
+                        <td>
+                          {{ m.email }}
+                          @if (m.blocked) {
+                            <small class="soft">blocked: signs in no more</small>
+                          }
+                        </td>
+                        <td>{{ day(m.joinedAt) }}</td>
+                        <td>
+                          <button
+                            matButton="outlined"
+                            class="small"
+                            [attr.aria-label]="(m.blocked ? 'Let in again ' : 'Block ') + m.email"
+                            (click)="block(m)"
+                          >
+                            {{ m.blocked ? 'Let in again' : 'Block' }}
+                          </button>
+                          <button
+                            matButton="outlined"
+                            class="small"
+                            [attr.aria-label]="'Delete ' + m.email"
+                            (click)="remove(m)"
+                          >
+                            Delete
+                          </button>
+                        </td>
+                      </tr>
+                    }
+                  </tbody>
+                </table>
+                @if (more(); as sentence) {
+                  <p class="soft">{{ sentence }}</p>
+                }
+              }
+            </section>
+            <section>
+              <kr-section name="Signing up" />
+              <mat-checkbox [checked]="site.settings.members" (change)="open($event)"
+                >Readers can sign up as members</mat-checkbox
+              >
+              <p class="soft">
+                They say their e-mail address and get a link that signs them in; there is no password. What is
+                for members stands in no list, feed or search before anybody else. Without this, nobody new is
+                taken, and who is a member goes on reading.
+              </p>
+              <p class="soft">
+                Kept of a member are the address, the day they signed up and their first visit, so that
+                serials go on where they left them, on every device.
+              </p>
+            </section>
+          </div>
+        }
+      </kr-site-head>
+    </div>
+  `,
+  styleUrl: './menu.page.scss',
+  styles: `
+    td small {
+      display: block;
+    }
+    td {
+      overflow-wrap: anywhere;
+    }
+    td:last-child {
+      text-align: right;
+      white-space: nowrap;
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class MembersPage {
+  protected readonly service = inject(SiteService);
+  private readonly session = inject(SessionService);
+  private readonly api = inject(Api);
+  private readonly dialogs = inject(MatDialog);
+  private readonly messages = inject(Messages);
+  protected readonly words = signal('');
+  protected readonly error = signal('');
+  private readonly changes = signal(0);
+  private readonly asked = computed(() => ({ q: this.words().trim(), changes: this.changes() }));
+  protected readonly view = toSignal(
+    toObservable(this.asked).pipe(
+      debounceTime(PAUSE_MS),
+      switchMap(({ q }) =>
+        this.api.request('members.list', { query: { q } }).pipe(
+          catchError((error: unknown) => {
+            this.error.set(sentenceOf(error));
+            return of(null);
+          }),
+        ),
+      ),
+    ),
+    { initialValue: null as View | null },
+  );
+  protected readonly more = computed(() => {
+    const view = this.view();
+    const rest = view ? view.count - view.members.length : 0;
+    return rest > 0 ? `And ${formatCount(rest, 'more', 'more')}: find them by their address.` : '';
+  });
+  protected readonly day = (at: string): string =>
+    formatShortDate(this.session.local(at).slice(0, 10), this.session.today());
+
+  /** The box shows what is so: it changes once the change is kept. */
+  protected async open({ checked, source }: MatCheckboxChange): Promise<void> {
+    source.checked = !checked;
+    if (await this.service.change({ settings: { members: checked } }))
+      this.messages.done(checked ? 'Readers can sign up now.' : 'Nobody new is taken any more.');
+  }
+
+  protected async block({ id, email, blocked }: MemberView): Promise<void> {
+    await this.attempt(async () => {
+      await this.api.call('members.change', { id, body: { blocked: !blocked } });
+      this.messages.done(blocked ? `${email} can sign in again.` : `${email} is signed out and blocked.`);
+    });
+  }
+
+  protected async remove({ id, email }: MemberView): Promise<void> {
+    const sure = await confirm(this.dialogs, {
+      heading: 'Delete this member?',
+      text: `All that is kept of ${email} goes, and where they are in serials. This cannot be undone; they can sign up again.`,
+      act: 'Delete',
+      grave: true,
+    });
+    if (sure)
+      await this.attempt(async () => {
+        await this.api.call('members.remove', { id });
+        this.messages.done(`${email} is deleted.`);
+      });
+  }
+
+  private async attempt(act: () => Promise<void>): Promise<void> {
+    try {
+      await act();
+      this.error.set('');
+      this.changes.update((n) => n + 1);
+    } catch (error) {
+      this.error.set(sentenceOf(error));
+    }
+  }
+}
