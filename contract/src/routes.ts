@@ -13,6 +13,7 @@ import { SERIALS_ROUTES, type SerialsRoutes } from './serials/routes.js';
 import { SITE_ROUTES, type SiteRoutes } from './site/routes.js';
 import { LIVE_ROUTES, type LiveRoutes } from './live/routes.js';
 import { VERSIONS_ROUTES, type VersionsRoutes } from './versions/routes.js';
+import { COMMENTS_ROUTES, type CommentsRoutes } from './comments/routes.js';
 import { CHECKLISTS_ROUTES, type ChecklistsRoutes } from './checklists/routes.js';
 import { ROSTER_ROUTES, type RosterRoutes } from './roster/routes.js';
 import type { RouteRow } from './route.js';
@@ -31,6 +32,7 @@ export interface RouteTypes
     TodayRoutes,
     FindRoutes,
     OutletsRoutes,
+    CommentsRoutes,
     SerialsRoutes,
     SiteRoutes,
     LiveRoutes,
@@ -58,6 +60,7 @@ export const ROUTES: { readonly [K in RouteName]: RouteRow } = {
   ...VERSIONS_ROUTES,
   ...ROSTER_ROUTES,
   ...CHECKLISTS_ROUTES,
+  ...COMMENTS_ROUTES,
 };
 
 type Part<K extends RouteName, P extends string> = RouteTypes[K] extends Record<P, infer T> ? T : undefined;

@@ -12,6 +12,7 @@ import { outletsBodies, outletsQueries } from './outlets/schemas.js';
 import { serialsBodies } from './serials/schemas.js';
 import { siteBodies } from './site/schemas.js';
 import { versionsBodies, versionsQueries } from './versions/schemas.js';
+import { commentsBodies, commentsQueries } from './comments/schemas.js';
 import { checklistsBodies } from './checklists/schemas.js';
 import { rosterBodies, rosterQueries } from './roster/schemas.js';
 import { ROUTES, type RouteName } from './routes.js';
@@ -39,6 +40,7 @@ const bodies: Bodies = {
   ...versionsBodies,
   ...rosterBodies,
   ...checklistsBodies,
+  ...commentsBodies,
 };
 
 const queries: Queries = {
@@ -51,6 +53,7 @@ const queries: Queries = {
   ...findQueries,
   ...versionsQueries,
   ...outletsQueries,
+  ...commentsQueries,
   ...rosterQueries,
 };
 

@@ -54,6 +54,7 @@ const PANELS: Panel[] = [
   },
   newPanel('search'),
   { ...newPanel('spotlight'), title: 'Held up to the light' },
+  { ...newPanel('recent comments'), count: 3 },
   { ...newPanel('months'), count: 6 },
   newPanel('letter'),
   {
@@ -108,6 +109,7 @@ export async function loadSite({
       menu: JSON.stringify(menu),
       panels: JSON.stringify(PANELS),
       site: JSON.stringify({
+        comments: true,
         members: true,
         start: { intro, posts: order },
         rotation: { posts: order.slice(0, 3), since: nowLocal.slice(0, 10) },

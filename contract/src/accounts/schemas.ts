@@ -19,7 +19,10 @@ export const accountsBodies = {
     email: email().required(),
     password: newPassword().required(),
   }),
-  'me.change': Joi.object<MeChanges, true>({ mailMentions: Joi.boolean() }).min(1),
+  'me.change': Joi.object<MeChanges, true>({
+    mailMentions: Joi.boolean(),
+    mailComments: Joi.boolean(),
+  }).min(1),
   'me.password': Joi.object<NewPassword, true>({
     current: Joi.string().max(200).required(),
     password: newPassword().required(),

@@ -1,4 +1,4 @@
-import type { CheckSettings, Instant, Role, StandingSlot, TokenScope, AddressPattern } from '@keyroster/core';
+import type { CheckSettings, Instant, Role, StandingSlot, TokenScope, AddressPattern, CommentRules } from '@keyroster/core';
 
 export interface PersonRef {
   id: number;
@@ -25,10 +25,13 @@ export interface Me extends PersonRef {
   schedules?: boolean;
   /** Do notes that mention one come by mail, too? */
   mailMentions: boolean;
+  /** A letter for what readers say under their posts. */
+  mailComments: boolean;
 }
 
 export interface MeChanges {
   mailMentions?: boolean;
+  mailComments?: boolean;
 }
 
 /** A new password of one's own; whoever sits at an open screen must know the one before. */
@@ -85,6 +88,8 @@ export interface BlogView {
   /** Where readers find it, without a slash at the end. */
   home: string;
   addressPattern: AddressPattern;
+  /** Whether readers can comment, where the post takes comments too. */
+  commentRules: CommentRules;
 }
 
 /** A blog of somebody's, and what they are on it. */

@@ -2,6 +2,8 @@ import Joi from 'joi';
 import {
   ADDRESS_PATTERNS,
   CHECKS,
+  COMMENT_HOLDS,
+  MAX_CLOSE_DAYS,
   CHECK_WEIGHTS,
   LOOK_KEYS,
   MAX_MENU,
@@ -95,6 +97,9 @@ const siteSettings = () =>
   Joi.object<Partial<SiteSettings>, true>({
     postsPerPage: Joi.number().integer().min(POSTS_PER_PAGE.min).max(POSTS_PER_PAGE.max),
     addressPattern: Joi.string().valid(...ADDRESS_PATTERNS),
+    comments: Joi.boolean(),
+    commentsHold: Joi.string().valid(...COMMENT_HOLDS),
+    commentsCloseDays: Joi.number().integer().min(1).max(MAX_CLOSE_DAYS).allow(null),
     members: Joi.boolean(),
     letter: Joi.boolean(),
     categoriesInSearch: Joi.boolean(),

@@ -122,7 +122,7 @@ export interface LookTried {
 /** One event of the live stream: what changed, never the content. */
 export interface LiveEvent {
   id: number;
-  kind: 'post' | 'note' | 'blog' | 'people' | 'release' | 'media' | 'batch' | 'outlet' | 'text';
+  kind: 'post' | 'note' | 'blog' | 'people' | 'release' | 'media' | 'batch' | 'outlet' | 'text' | 'comment';
   postId: number | null;
   version: number | null;
   personId: number | null;

@@ -56,11 +56,11 @@ export function closedSentence(closed: Closed | null, { commentsCloseDays }: Com
         ? 'Readers can comment.'
         : `Readers can comment for ${commentsCloseDays} days after it goes out.`;
     case 'blog':
-      return 'No comments show: the blog’s switch is off (Site, Comments). This post’s is on.';
+      return 'No comments show: the blog’s switch is off (Comments, Rules). This post’s is on.';
     case 'post':
       return 'No comments show: this post’s switch is off. The blog’s is on.';
     case 'both':
-      return 'No comments show: both switches are off, this post’s and the blog’s (Site, Comments).';
+      return 'No comments show: both switches are off, this post’s and the blog’s (Comments, Rules).';
     case 'over':
       return `Nobody can write any more: ${commentsCloseDays} days have passed. What was written shows.`;
   }

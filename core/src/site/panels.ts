@@ -2,6 +2,7 @@
 export const PANEL_KINDS = [
   'about',
   'recent posts',
+  'recent comments',
   'categories',
   'months',
   'search',
@@ -32,6 +33,7 @@ export const PANEL_COUNT = { min: 1, max: 24, usual: 5 } as const;
 const TITLES: Record<PanelKind, string> = {
   about: 'About',
   'recent posts': 'Newest',
+  'recent comments': 'Lately said',
   categories: 'Categories',
   months: 'By month',
   search: 'Search',

@@ -1,3 +1,4 @@
+import type { CommentHold } from '../comments/comments.js';
 import type { Rotation } from './spotlight.js';
 
 /** How a post's address on the blog is built from its slug. An address of the other build leads on for good. */
@@ -10,6 +11,12 @@ export interface SiteSettings {
   addressPattern: AddressPattern;
   /** Can readers sign up for the letter? */
   letter: boolean;
+  /** Can readers comment, where the post takes comments too? */
+  comments: boolean;
+  /** Whose comments wait until somebody has read them. */
+  commentsHold: CommentHold;
+  /** They close so many days after a post went out; null: never. */
+  commentsCloseDays: number | null;
   /** Can readers sign up as members? Who is one signs in either way. */
   members: boolean;
   /** Are the listing pages of categories shown to search engines? And those of tags? */
@@ -35,6 +42,9 @@ export const USUAL_SITE: SiteSettings = {
   postsPerPage: 10,
   addressPattern: 'slug',
   letter: true,
+  comments: false,
+  commentsHold: 'newcomers',
+  commentsCloseDays: null,
   members: false,
   categoriesInSearch: false,
   tagsInSearch: false,

@@ -35,6 +35,8 @@ export const RESERVED_SLUGS: ReadonlySet<string> = new Set([
   'robots',
   'favicon',
   'preview',
+  'sign-in',
+  'comment',
   'serial',
   'special',
   'calendar',

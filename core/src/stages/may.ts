@@ -65,6 +65,7 @@ export const ROLE_MAY = {
   managePeople: ['managing editor'],
   manageTags: ['managing editor', 'editor'],
   changeMany: ['managing editor', 'editor'],
+  moderate: ['managing editor', 'editor'],
   manageSerials: ['managing editor', 'editor'],
   proposePlan: ['managing editor', 'editor'],
   manageOutlets: ['managing editor'],

@@ -20,6 +20,8 @@ const ANYBODY: ReaderIdentity = { rights: null, key: '', firstVisit: null, membe
 export const visitCookie = (blogId: number) => `kr_visit_${blogId}`;
 export const memberCookie = (blogId: number) => `kr_member_${blogId}`;
 export const openedCookie = (blogId: number) => `kr_opened_${blogId}`;
+/** By which who said something under a post is known the next time. */
+export const commenterCookie = (blogId: number) => `kr_commenter_${blogId}`;
 /** What a browser sends that may hold any of these. */
 const ANY_COOKIE = /\bkr_(?:visit|member|opened)_/;
 

@@ -57,6 +57,8 @@ export function accountHandlers(guard: SignInGuard): Handlers {
     'me.change': async ({ trx, person, body }) => {
       if (body.mailMentions !== undefined)
         await trx('people').where({ id: person.id }).update({ mail_mentions: body.mailMentions });
+      if (body.mailComments !== undefined)
+        await trx('people').where({ id: person.id }).update({ mail_comments: body.mailComments });
       return meOf((await findPerson(trx, person.id, person.blogId))!);
     },
     'me.password': prepared(

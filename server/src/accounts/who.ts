@@ -38,6 +38,7 @@ export async function findPerson(
       'p.name',
       'p.email',
       'p.mail_mentions as mailMentions',
+      'p.mail_comments as mailComments',
       'm.role',
       'm.blog_id as blogId',
       db.raw(`coalesce((b.site ->> 'editorsSchedule')::boolean, true) as schedules`),
@@ -61,7 +62,7 @@ export async function findPerson(
 }
 
 export function meOf(person: CurrentPerson): Me {
-  const { id, name, email, role, categories, mailMentions, schedules } = person;
+  const { id, name, email, role, categories, mailMentions, mailComments, schedules } = person;
   return {
     id,
     name,
@@ -70,6 +71,7 @@ export function meOf(person: CurrentPerson): Me {
     role,
     categories: [...categories],
     mailMentions,
+    mailComments,
     schedules,
   };
 }

@@ -10,6 +10,7 @@ import { archiveHandlers } from '../archive/routes.js';
 import { PasswordTries } from '../access/password-tries.js';
 import { accessHandlers } from '../access/routes.js';
 import { accountHandlers } from '../accounts/routes.js';
+import { commentHandlers } from '../comments/routes.js';
 import { checklistHandlers } from '../checklists/routes.js';
 import { rosterHandlers } from '../roster/routes.js';
 import { sessions, sessionSecret } from '../accounts/session.js';
@@ -30,6 +31,7 @@ import { postHandlers } from '../posts/routes.js';
 import { micropub } from '../micropub/endpoint.js';
 import { log } from '../log.js';
 import type { Process } from './process.js';
+import { commentPages } from '../site/comment-pages.js';
 import { letterSignUps } from '../site/letter.js';
 import { memberPages } from '../site/member-pages.js';
 import { nothingHere, readersSide } from '../site/serve.js';
@@ -99,7 +101,7 @@ export async function makeApp(services: Process): Promise<App> {
   const session = sessions(sessionPool, await sessionSecret(db, settings), settings);
   const readers = readersSide(services, [session, authenticate(db)]);
   const tries = await PasswordTries.make(sessionPool);
-  app.use(...memberPages({ ...services, tries }));
+  app.use(...memberPages({ ...services, tries }), ...commentPages(services));
   app.use(readers.handler);
   app.get('/healthz', (_req, res) => {
     res.type('text').send('here');
@@ -156,6 +158,7 @@ export async function makeApp(services: Process): Promise<App> {
     ...accountHandlers(guard),
     ...rosterHandlers(guard),
     ...checklistHandlers,
+    ...commentHandlers,
     ...postHandlers,
     ...archiveHandlers,
     ...deskHandlers,

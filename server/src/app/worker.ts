@@ -8,6 +8,7 @@ import { connectionOf, type Db } from '../db/connect.js';
 import { measurePost, planUnmeasured, remeasure } from '../desk/measure.js';
 import { log } from '../log.js';
 import { mailDigest, planDigests } from '../mail/digest.js';
+import { mailComments } from '../mail/comments.js';
 import { mailInvitation } from '../mail/invitation.js';
 import { mailMemberLink } from '../mail/member-link.js';
 import { mailMention } from '../mail/mention.js';
@@ -55,6 +56,9 @@ export async function startWorker(
       },
       invitation: async (payload) => {
         await mailInvitation(db, payload as Jobs['invitation'], settings);
+      },
+      comments: async (payload) => {
+        await mailComments(db, payload as Jobs['comments'], settings);
       },
       memberLink: async (payload) => {
         await mailMemberLink(db, payload as Jobs['memberLink'], settings);

@@ -24,6 +24,7 @@ import * as twentieth from './migrations/0020-batch-chores.js';
 import * as twentyFirst from './migrations/0021-site.js';
 import * as twentySecond from './migrations/0022-erasing.js';
 import * as twentyThird from './migrations/0023-access.js';
+import * as twentyFourth from './migrations/0024-comments.js';
 
 /** Numbered migrations; once landed they are never edited. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -50,6 +51,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0021-site': twentyFirst,
   '0022-erasing': twentySecond,
   '0023-access': twentyThird,
+  '0024-comments': twentyFourth,
 };
 
 const source: Knex.MigrationSource<string> = {

@@ -8,4 +8,5 @@ export interface CurrentPerson extends Actor {
   blogId: number;
   /** Do notes that mention them come by mail, too? */
   mailMentions: boolean;
+  mailComments: boolean;
 }

@@ -15,6 +15,8 @@ export interface Jobs {
   digest: { personId: number; blogId: number };
   /** The address holds the secret; the job is gone once the letter is out. */
   invitation: { inviteId: number; address: string };
+  /** What readers said under a post since its writers were told. */
+  comments: { postId: number };
   memberLink: { digest: string; address: string };
 }
 
@@ -179,6 +181,25 @@ export async function planMemberLink(trx: Trx, link: Jobs['memberLink']): Promis
         graphile_worker.add_job ('memberLink', payload => ?::json, max_attempts => 6, job_key => ?, priority => 4)
     `,
     [JSON.stringify(link), `member-link:${link.digest}`],
+  );
+}
+
+/** Has the writers of a post told of what readers said, a while later: what comes meanwhile is in the same letter. */
+export async function planCommentMail(trx: Trx, postId: number): Promise<void> {
+  await trx.raw(
+    `
+      select
+        graphile_worker.add_job (
+          'comments',
+          payload => ?::json,
+          run_at => now() + interval '2 minutes',
+          max_attempts => 6,
+          job_key => ?,
+          job_key_mode => 'preserve_run_at',
+          priority => 6
+        )
+    `,
+    [JSON.stringify({ postId } satisfies Jobs['comments']), `comments:${postId}`],
   );
 }
 

@@ -44,6 +44,7 @@ describe('what a person may see', () => {
         name: '',
         email: '',
         mailMentions: false,
+        mailComments: true,
       } as CurrentPerson;
       const seen = await seenOf(room.db, person, ids);
       for (const id of ids)

@@ -1,5 +1,6 @@
 import { formatMonth, panelTitle, paragraphsOf, type Panel } from '@keyroster/core';
 import type { Reader } from '../db/connect.js';
+import { newestComments } from './comments.js';
 import { monthsOf } from './months.js';
 import { newestTitles, spotlitTitles } from './titles.js';
 import type { ReaderBlog } from './reader-blog.js';
@@ -32,6 +33,8 @@ async function linksIn(db: Reader, blog: ReaderBlog, panel: Panel): Promise<Show
   switch (panel.kind) {
     case 'recent posts':
       return newestTitles(db, blog, panel.count);
+    case 'recent comments':
+      return newestComments(db, blog, panel.count);
     case 'spotlight':
       return spotlitTitles(db, blog);
     case 'categories':

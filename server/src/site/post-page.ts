@@ -4,6 +4,7 @@ import type { WholePostRow } from '../posts/store.js';
 import { moved, type Page } from './cache.js';
 import { framed, type Context } from './context.js';
 import { asScript, originOf, schemaPost } from './linked-data.js';
+import { commentsBelow, type CommentsBelow } from './comments.js';
 import { gatePage } from './gate-page.js';
 import { pathIn } from './reader-blog.js';
 import { serialPlace, type SerialPlace } from './serial-place.js';
@@ -47,6 +48,7 @@ export async function postPage(context: Context, slug: string, path: string | nu
     older: await neighbour('<', 'desc'),
     related: await relatedTitles(db, blog, post.id, RELATED),
     serial: await serialPlace(db, blog, post.id),
+    below: context.trying ? null : await commentsBelow(db, blog, post.id),
     // Search engines are told of what everybody may read.
     noindex: blog.rights !== null || !post.inSearch,
   });
@@ -57,6 +59,8 @@ interface Around {
   older: TitleLink | null;
   related: TitleLink[];
   serial: SerialPlace | null;
+  /** What readers say of it; null where nothing of that shows. */
+  below: CommentsBelow | null;
   noindex: boolean;
 }
 
@@ -161,6 +165,6 @@ export async function previewPage(context: Context, row: WholePostRow): Promise<
       .select<{ name: string; slug: string }[]>('name', 'slug'),
   };
   const [rendered] = await renderPosts(db, blog, [post], 'whole');
-  const around = { newer: null, older: null, related: [], serial: null, noindex: true };
+  const around = { newer: null, older: null, related: [], serial: null, below: null, noindex: true };
   return framePost(context, rendered!, around, true).body;
 }

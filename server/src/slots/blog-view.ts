@@ -4,24 +4,20 @@ import type { Reader } from '../db/connect.js';
 import { slotsOf } from './slots.js';
 
 export async function blogView(db: Reader, blogId: number): Promise<BlogView> {
-  const blog = (await db('blogs')
-    .where({ id: blogId })
-    .first<Omit<BlogView, 'categories' | 'slots' | 'addressPattern'> & { site: Partial<SiteSettings> }>(
-      'id',
-      'title',
-      'tagline',
-      'zone',
-      'first_weekday as firstWeekday',
-      'checks',
-      'bin_days as binDays',
-      'home',
-      'site',
-    ))!;
+  const blog = (await db('blogs').where({ id: blogId }).first<
+    Omit<BlogView, 'categories' | 'slots' | 'addressPattern' | 'commentRules'> & {
+      site: Partial<SiteSettings>;
+    }
+  >('id', 'title', 'tagline', 'zone', 'first_weekday as firstWeekday', 'checks', 'bin_days as binDays', 'home', 'site'))!;
   const categories = await db('categories')
     .where({ blog_id: blogId })
     .orderBy('id')
     .select<CategoryView[]>('id', 'name', 'slug', 'hue');
   const { site, ...plain } = blog;
   const addressPattern = site.addressPattern ?? USUAL_SITE.addressPattern;
-  return { ...plain, addressPattern, categories, slots: await slotsOf(db, blogId) };
+  const commentRules = {
+    comments: site.comments ?? USUAL_SITE.comments,
+    commentsCloseDays: site.commentsCloseDays ?? USUAL_SITE.commentsCloseDays,
+  };
+  return { ...plain, addressPattern, commentRules, categories, slots: await slotsOf(db, blogId) };
 }

@@ -112,6 +112,7 @@ export const WHO_MAY_CALL: Record<string, readonly RouteName[]> = {
     'events.stream',
   ],
   m: [
+    'comments.remove',
     'members.list',
     'members.change',
     'members.remove',
@@ -159,6 +160,10 @@ export const WHO_MAY_CALL: Record<string, readonly RouteName[]> = {
     'rollout.use',
   ],
   me: [
+    'comments.list',
+    'comments.move',
+    'comments.undo',
+    'comments.answer',
     'serials.list',
     'serials.add',
     'serials.change',

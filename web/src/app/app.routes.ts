@@ -19,6 +19,7 @@ const signedIn: CanActivateFn = async (_route, state) => {
 const PAGES = {
   'archive/batches': 'changeMany',
   'archive/release-log': 'seeReleaseLog',
+  comments: 'moderate',
   'planner/serials': 'manageSerials',
   site: 'manageBlog',
   'site/formats': 'manageTags',
@@ -74,6 +75,12 @@ export const routes: Routes = [
         path: 'planner/slots',
         title: 'Standing slots · Key Roster',
         loadComponent: () => import('./planner/slots.page').then((m) => m.SlotsPage),
+      },
+      {
+        path: 'comments',
+        title: 'Comments · Key Roster',
+        canMatch: [reaches('comments')],
+        loadComponent: () => import('./comments/comments.page').then((m) => m.CommentsPage),
       },
       {
         path: 'planner/serials',

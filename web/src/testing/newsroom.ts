@@ -66,11 +66,13 @@ export const session = (role: Role): SessionView => ({
     email: 'mara@example.com',
     categories: [],
     mailMentions: false,
+    mailComments: true,
   },
   blogs: [],
   blog: {
     home: 'https://halfway.example',
     addressPattern: 'slug',
+    commentRules: { comments: true, commentsCloseDays: null },
     id: 1,
     title: 'A blog',
     tagline: '',

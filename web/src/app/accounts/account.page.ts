@@ -4,7 +4,7 @@ import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatDialog } from '@angular/material/dialog';
 import { RouterLink } from '@angular/router';
-import type { TokenView } from '@keyroster/contract';
+import type { MeChanges, TokenView } from '@keyroster/contract';
 import { TOKEN_SCOPES, formatShortDate, type TokenScope } from '@keyroster/core';
 import { Api, sentenceOf } from '../api/api';
 import { confirm } from '../ui/confirm';
@@ -95,8 +95,14 @@ export class AccountPage {
   }
 
   protected wishMail(mailMentions: boolean): Promise<void> {
+    return this.wish({ mailMentions });
+  }
+  protected wishComments(mailComments: boolean): Promise<void> {
+    return this.wish({ mailComments });
+  }
+  private wish(body: MeChanges): Promise<void> {
     return this.tried(async () => {
-      await this.api.call('me.change', { body: { mailMentions } });
+      await this.api.call('me.change', { body });
       await this.session.refresh();
     });
   }

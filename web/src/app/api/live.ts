@@ -45,7 +45,7 @@ export class Live {
 
   /** Anything may have changed: everybody fetches anew. */
   private anything(): void {
-    for (const kind of ['post', 'note', 'blog', 'people', 'release', 'outlet'] as const)
+    for (const kind of ['post', 'note', 'blog', 'people', 'release', 'outlet', 'comment'] as const)
       this.events.next({ id: 0, kind, postId: null, version: null, personId: null });
   }
 

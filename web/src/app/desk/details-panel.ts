@@ -1,10 +1,19 @@
 import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
+import { RouterLink } from '@angular/router';
 import type { PostChanges, PostView } from '@keyroster/contract';
-import { maxOf, proposeSlugs, type BodyNode, type LeftoverField } from '@keyroster/core';
+import {
+  closedSentence,
+  maxOf,
+  proposeSlugs,
+  whyClosed,
+  type BodyNode,
+  type LeftoverField,
+} from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { sentenceOf } from '../api/api';
+import { Clock } from '../api/clock';
 import { ChoiceField, DateField, FieldSet, TextField } from '../ui/fields';
 import { FormatFields } from './format-fields';
 import { MeasureService } from './measure.service';
@@ -31,6 +40,7 @@ export type Stored = [changes: PostChanges | ((post: PostView) => PostChanges), 
     MatCheckbox,
     PostPeople,
     PostPictures,
+    RouterLink,
     SeenOutside,
     TagsField,
     TextField,
@@ -78,7 +88,8 @@ export type Stored = [changes: PostChanges | ((post: PostView) => PostChanges), 
 })
 export class DetailsPanel {
   protected readonly posts = inject(PostService);
-  private readonly session = inject(SessionService);
+  protected readonly session = inject(SessionService);
+  private readonly clock = inject(Clock);
   private readonly measure = inject(MeasureService);
   readonly started = output<BodyNode>();
   protected readonly error = signal('');
@@ -92,6 +103,12 @@ export class DetailsPanel {
   protected readonly secondCategories = computed(() =>
     this.all().filter((c) => c.id !== this.posts.post()?.categoryId),
   );
+  /** Whether comments show under the post, and if not, by which of the two switches. */
+  protected readonly commentState = computed(() => {
+    const [rules, post] = [this.session.blog()?.commentRules, this.posts.post()];
+    if (!rules || !post) return '';
+    return closedSentence(whyClosed(rules, post, this.clock.now().toISOString()), rules);
+  });
   protected readonly slugHint = computed(() => {
     const p = this.posts.post();
     if (!p) return '';

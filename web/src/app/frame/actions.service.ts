@@ -49,6 +49,7 @@ export class Actions {
       { path: '/desk', label: 'Desk' },
       { path: '/archive', label: 'Archive' },
       { path: '/outlets', label: 'Outlets' },
+      ...(this.session.may('moderate') ? [{ path: '/comments', label: 'Comments' }] : []),
       { path: '/roster', label: 'Roster' },
       ...(this.session.may('manageBlog') ? [{ path: '/site', label: 'Site' }] : []),
     ];

@@ -6,6 +6,7 @@ import { NavigationEnd, Router, RouterLink, RouterLinkActive, RouterOutlet } fro
 import { filter, map } from 'rxjs';
 import { SessionService } from '../accounts/session.service';
 import { Live } from '../api/live';
+import { WaitingComments } from '../comments/waiting.service';
 import { BittingMark } from '../ui/bitting-mark';
 import { Actions } from './actions.service';
 import { RunwayService } from './runway.service';
@@ -40,6 +41,7 @@ export class Frame {
   protected readonly actions = inject(Actions);
   protected readonly theme = inject(ThemeService);
   protected readonly runway = inject(RunwayService);
+  protected readonly waiting = inject(WaitingComments);
   protected readonly live = inject(Live);
   /** The sections slid in, on a narrow screen. */
   protected readonly navOpen = signal(false);

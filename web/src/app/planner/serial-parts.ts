@@ -43,7 +43,7 @@ const PARTS_OF_DELAY = ['days', 'hours', 'minutes'] as const;
   styles: `
     .delay {
       display: grid;
-      grid-template-columns: repeat(3, 68px) auto;
+      grid-template-columns: repeat(3, 60px) auto;
       gap: 0 6px;
       align-items: end;
     }

@@ -35,9 +35,17 @@ import { SerialParts } from './serial-parts';
   templateUrl: './serials.page.html',
   styleUrl: './side-page.scss',
   styles: `
+    .columns {
+      grid-template-columns: minmax(170px, 210px) minmax(0, 1fr);
+    }
+    @media (max-width: 900px) {
+      .columns {
+        grid-template-columns: minmax(0, 1fr);
+      }
+    }
     .parts {
       display: grid;
-      grid-template-columns: minmax(0, 3fr) minmax(0, 2fr);
+      grid-template-columns: minmax(0, 8fr) minmax(0, 5fr);
       gap: 26px;
       align-items: start;
     }

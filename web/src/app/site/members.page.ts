@@ -109,6 +109,14 @@ const PAUSE_MS = 200;
   `,
   styleUrl: './menu.page.scss',
   styles: `
+    table {
+      width: 100%;
+      background: var(--sheet);
+      border: 1px solid var(--line);
+    }
+    th {
+      text-align: left;
+    }
     td small {
       display: block;
     }
@@ -118,6 +126,7 @@ const PAUSE_MS = 200;
     td:last-child {
       text-align: right;
       white-space: nowrap;
+      width: 1%;
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,

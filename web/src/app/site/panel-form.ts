@@ -98,7 +98,9 @@ export class PanelForm {
   protected readonly hasText = computed(() =>
     ['about', 'free text', 'links', 'letter'].includes(this.panel().kind),
   );
-  protected readonly hasCount = computed(() => ['recent posts', 'months'].includes(this.panel().kind));
+  protected readonly hasCount = computed(() =>
+    ['recent posts', 'recent comments', 'months'].includes(this.panel().kind),
+  );
   protected readonly hasLinks = computed(() => ['about', 'free text', 'links'].includes(this.panel().kind));
 
   protected set(changes: Partial<Panel>): void {
