@@ -1,4 +1,12 @@
-import type { CheckSettings, Instant, Role, StandingSlot, TokenScope, AddressPattern, CommentRules } from '@keyroster/core';
+import type {
+  CheckSettings,
+  Instant,
+  Role,
+  StandingSlot,
+  TokenScope,
+  AddressPattern,
+  CommentRules,
+} from '@keyroster/core';
 
 export interface PersonRef {
   id: number;

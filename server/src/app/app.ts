@@ -31,6 +31,8 @@ import { postHandlers } from '../posts/routes.js';
 import { micropub } from '../micropub/endpoint.js';
 import { log } from '../log.js';
 import type { Process } from './process.js';
+import { actPages } from '../site/act-pages.js';
+import { askers } from '../site/asker.js';
 import { commentPages } from '../site/comment-pages.js';
 import { letterSignUps } from '../site/letter.js';
 import { memberPages } from '../site/member-pages.js';
@@ -99,9 +101,10 @@ export async function makeApp(services: Process): Promise<App> {
   });
   app.use('/micropub', micropub(services));
   const session = sessions(sessionPool, await sessionSecret(db, settings), settings);
-  const readers = readersSide(services, [session, authenticate(db)]);
+  const askerOf = askers(db, [session, authenticate(db)]);
+  const readers = readersSide(services, askerOf);
   const tries = await PasswordTries.make(sessionPool);
-  app.use(...memberPages({ ...services, tries }), ...commentPages(services));
+  app.use(...memberPages({ ...services, tries }), ...commentPages(services), ...actPages(services, askerOf));
   app.use(readers.handler);
   app.get('/healthz', (_req, res) => {
     res.type('text').send('here');

@@ -1,7 +1,9 @@
 import type { Reader } from '../db/connect.js';
+import type { CurrentPerson } from '../http/current-person.js';
 import type { Settings } from '../settings.js';
 import { HTML, eta, helpers } from './templates.js';
 import type { Page } from './cache.js';
+import { STAFF_DEEDS, isStaffDeed } from './staff-deeds.js';
 import { shownPanels, type ShownPanel } from './panels.js';
 import type { ReaderBlog } from './reader-blog.js';
 
@@ -12,6 +14,11 @@ export interface Context {
   settings: Settings;
   /** What stands beside the posts; the same on all pages, so made once. */
   panels: ShownPanel[];
+  /** Who of the newsroom looks at it; left out for readers. */
+  person?: CurrentPerson | null;
+  /** Where on the blog they are, and what was just done from there. */
+  here?: string;
+  did?: string;
   /** A look that is only tried: its style sheet stands in the page itself, and links lead nowhere. */
   trying?: boolean;
 }
@@ -33,10 +40,20 @@ interface Frame {
 
 /** A page in the frame of its blog. */
 export function framed(
-  { blog, settings, panels, trying = false }: Omit<Context, 'db'>,
+  { blog, settings, panels, person = null, here = '/', did, trying = false }: Omit<Context, 'db'>,
   template: string,
   { tags = ['lists'], status = 200, ...frame }: Frame & { tags?: readonly string[]; status?: number },
 ): Page {
-  const body = eta.render(template, { ...helpers, blog, settings, panels, trying, ...frame });
+  const body = eta.render(template, {
+    ...helpers,
+    blog,
+    settings,
+    panels,
+    person,
+    here,
+    did: did && isStaffDeed(did) ? STAFF_DEEDS[did] : null,
+    trying,
+    ...frame,
+  });
   return { status, type: HTML, body, tags };
 }

@@ -5,6 +5,7 @@ import { framed, type Context } from './context.js';
 import { asScript, schemaBlog } from './linked-data.js';
 import { movedTo, type OldPageKind } from './merging.js';
 import { readerPosts, renderPosts } from './readers.js';
+import { staffNotes } from './staff.js';
 import { spotlitPosts } from './spotlight.js';
 import type { ReaderBlog } from './reader-blog.js';
 import { writerAt, writerListing, type WriterRow } from './writers.js';
@@ -142,6 +143,10 @@ export async function listPage(context: Context, listing: Listing, number: numbe
   return framed(context, 'list', {
     posts,
     spotlit: held,
+    staff: await staffNotes(
+      context,
+      posts.map((p) => p.id),
+    ),
     category: listing.category,
     writer: listing.writer,
     number,

@@ -1,5 +1,6 @@
 import { idOfShortCode, type Look, type ReaderRights } from '@keyroster/core';
 import type { Reader } from '../db/connect.js';
+import type { CurrentPerson } from '../http/current-person.js';
 import type { WholePostRow } from '../posts/store.js';
 import type { Settings } from '../settings.js';
 import { moved, type Page } from './cache.js';
@@ -107,6 +108,9 @@ export interface Asked {
   mounted?: boolean;
   /** Who reads; without it who brings nothing. */
   rights?: ReaderRights | null;
+  /** Who of the newsroom looks at it, and what was just done from there. */
+  person?: CurrentPerson | null;
+  did?: string;
   /** Gives the panels as they were made before, or has them made. */
   panels?: (make: () => Promise<ShownPanel[]>) => Promise<ShownPanel[]>;
 }
@@ -116,12 +120,13 @@ export async function pageAt(
   db: Reader,
   settings: Settings,
   path: string,
-  { blogId, query, mounted, rights, panels }: Asked = {},
+  { blogId, query, mounted, rights, panels, person, did }: Asked = {},
 ): Promise<Page | null> {
   const blog = await readerBlog(db, settings, blogId, { mounted, rights });
   if (!blog) return null;
   const made = () => shownPanels(db, blog);
-  return pageOf(await contextOf(db, blog, settings, () => (panels ? panels(made) : made())), path, query);
+  const context = await contextOf(db, blog, settings, () => (panels ? panels(made) : made()));
+  return pageOf(person ? { ...context, person, here: path, did } : context, path, query);
 }
 
 async function pageOf(context: Context, path: string, query?: string): Promise<Page> {

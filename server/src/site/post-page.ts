@@ -7,6 +7,7 @@ import { asScript, originOf, schemaPost } from './linked-data.js';
 import { commentsBelow, type CommentsBelow } from './comments.js';
 import { gatePage } from './gate-page.js';
 import { pathIn } from './reader-blog.js';
+import { staffNotes, type StaffNote } from './staff.js';
 import { serialPlace, type SerialPlace } from './serial-place.js';
 import { readable } from '../access/readable.js';
 import { readerPosts, renderPosts, type ReaderPost, type RenderedPost } from './readers.js';
@@ -48,6 +49,7 @@ export async function postPage(context: Context, slug: string, path: string | nu
     older: await neighbour('<', 'desc'),
     related: await relatedTitles(db, blog, post.id, RELATED),
     serial: await serialPlace(db, blog, post.id),
+    staff: await staffNotes(context, [post.id]),
     below: context.trying ? null : await commentsBelow(db, blog, post.id),
     // Search engines are told of what everybody may read.
     noindex: blog.rights !== null || !post.inSearch,
@@ -59,6 +61,7 @@ interface Around {
   older: TitleLink | null;
   related: TitleLink[];
   serial: SerialPlace | null;
+  staff: Map<number, StaffNote> | null;
   /** What readers say of it; null where nothing of that shows. */
   below: CommentsBelow | null;
   noindex: boolean;
@@ -165,6 +168,14 @@ export async function previewPage(context: Context, row: WholePostRow): Promise<
       .select<{ name: string; slug: string }[]>('name', 'slug'),
   };
   const [rendered] = await renderPosts(db, blog, [post], 'whole');
-  const around = { newer: null, older: null, related: [], serial: null, below: null, noindex: true };
+  const around = {
+    newer: null,
+    older: null,
+    related: [],
+    serial: null,
+    staff: null,
+    below: null,
+    noindex: true,
+  };
   return framePost(context, rendered!, around, true).body;
 }

@@ -1,17 +1,15 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import type { Request, RequestHandler, Response } from 'express';
-import { MAX_DELAY, anybody, roleMay } from '@keyroster/core';
+import { MAX_DELAY, anybody } from '@keyroster/core';
 import { visitCookie, type Identities, type ReaderIdentity } from '../access/identity.js';
 import type { VisitCounter } from '../access/visits.js';
-import { SESSION_COOKIE } from '../accounts/session.js';
-import { findPerson } from '../accounts/who.js';
-import type { CurrentPerson } from '../http/current-person.js';
 import { log } from '../log.js';
 import type { Services } from '../http/services.js';
 import type { Notifier } from '../live/live.js';
 import { isReader, type ReadCounter } from './reads.js';
 import { PageCache, type KeptPage, type Page } from './cache.js';
 import { sendPage } from './answer.js';
+import { hasSession, type AskerOf } from './asker.js';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 import { sendOwn } from './forms.js';
 import { Kept } from './kept.js';
@@ -53,6 +51,9 @@ const TOO_MANY_SEARCHES = 'That were many searches in a minute. Please try again
 const queryOf = (req: Request): string =>
   new URLSearchParams(req.url.slice(pathOf(req.url).length)).get('q') ?? '';
 
+const didOf = (req: Request): string | undefined =>
+  new URLSearchParams(req.url.slice(pathOf(req.url).length)).get('did') ?? undefined;
+
 const NOT_SET_UP: Page = {
   status: 503,
   type: 'text/plain; charset=utf-8',
@@ -86,7 +87,6 @@ const STAFF: ReaderIdentity = {
   firstVisit: null,
   memberId: null,
 };
-const hasSession = (cookies: string | undefined): boolean => cookies?.includes(`${SESSION_COOKIE}=`) ?? false;
 
 /** A first visit is remembered for as long as any part can be late. */
 const VISIT_SECONDS = (MAX_DELAY.days + 365) * 24 * 3600;
@@ -113,7 +113,7 @@ export function readersSide(
     identities: Identities;
     visits: VisitCounter;
   },
-  staff: readonly RequestHandler[],
+  askerOf: AskerOf,
 ): ReadersSide {
   const { db, settings, pages, places, live, reads, identities, visits } = services;
   const searches = new PageCache({ maxBytes: MAX_SEARCH_BYTES, lifeMs: 60_000 });
@@ -136,19 +136,6 @@ export function readersSide(
       pages.forget();
     else if (event.kind === 'release') pages.forget(['lists', `post:${event.postId}`]);
   });
-
-  /** Who asks, when they work for this blog, whichever of theirs they are at; looked up for who brings a session. */
-  const staffOf = async (req: Request, res: Response, blogId: number): Promise<CurrentPerson | null> => {
-    if (!hasSession(req.headers.cookie)) return null;
-    for (const step of staff)
-      await new Promise<void>((resolve, reject) => {
-        const next = (error?: unknown) => (error ? reject(error as Error) : resolve());
-        void Promise.resolve(step(req, res, next)).catch(reject);
-      });
-    const asks = res.locals['person'] as CurrentPerson | null;
-    const person = asks && (await findPerson(db, asks.id, blogId));
-    return person && roleMay(person.role, 'enterNewsroom') ? person : null;
-  };
 
   const sendRead = (
     req: IncomingMessage,
@@ -185,7 +172,7 @@ export function readersSide(
     const { place, path } = at;
     const query = path === '/search' ? plainQuery(queryOf(req)) : '';
     const sameForAll = SAME_FOR_ALL.test(path);
-    const person = sameForAll ? null : await staffOf(req, res, place.id);
+    const person = sameForAll ? null : await askerOf(req, res, place.id);
     const { reader, isNew } = person
       ? { reader: STAFF, isNew: false }
       : await identities.of(sameForAll ? undefined : req.headers.cookie, place.id);
@@ -194,6 +181,8 @@ export function readersSide(
         ...pageOf(place),
         query: asked,
         rights: reader.rights,
+        person,
+        did: person ? didOf(req) : undefined,
         panels: (made) => panels.get(keyOf(place, ` ${reader.key}`), Date.now(), made),
       })) ?? NOT_SET_UP;
     if (query !== '' && !(await maySearch(req, keyOf(place, `${reader.key}?${query}`)))) {

@@ -10,6 +10,10 @@ export const chooseBlog = (id: number | null): void => {
   else sessionStorage.setItem(KEY, String(id));
 };
 
+/** A link from outside says for which blog it opens the newsroom. */
+const asked = new URLSearchParams(location.search).get('blog');
+if (asked !== null && /^\d{1,9}$/.test(asked)) chooseBlog(Number(asked));
+
 /** An address of the API that no request of ours asks for, but a link, a frame or a stream. */
 export function inBlog(address: string): string {
   const blog = chosenBlog();

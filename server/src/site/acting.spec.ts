@@ -1,0 +1,111 @@
+import request from 'supertest';
+import { release } from '../posts/release.js';
+import { Newsroom, eventually, fromNow, type Who } from '../testing/newsroom.js';
+
+describe('staff on the blog', () => {
+  let room: Newsroom;
+  let postId: number;
+  let path: string;
+  beforeAll(async () => {
+    room = await Newsroom.make();
+    const post = await room.scheduled(fromNow(-60), 'Ice on the pound');
+    await release(room.db, post.id);
+    postId = post.id;
+    path = `/${(await room.see('chief', post.id)).slug}`;
+  });
+  afterAll(() => room.close());
+
+  const page = async (who: Who | null, at = path) => {
+    const asked = request(room.url).get(at);
+    return who === null ? asked : asked.set('Cookie', await room.cookieOf(who));
+  };
+  const act = async (who: Who | null, form: Record<string, unknown>, to = '/act') => {
+    const asked = request(room.url).post(to).type('form').redirects(0);
+    const version = (await room.see('chief', postId)).version;
+    return (who === null ? asked : asked.set('Cookie', await room.cookieOf(who))).send({
+      ...{ post: postId, version, back: path },
+      ...form,
+    });
+  };
+  const deedsIn = (html: string) => [...html.matchAll(/<button name="do" value="([^"]+)"/g)].map((m) => m[1]);
+
+  it('see what they may do beside posts, in a rendering of their own that nobody keeps', async () => {
+    for (const at of [path, '/', '/category/towpath']) {
+      const own = await page('editor', at);
+      expect([own.headers['cache-control'], own.headers['etag']]).toEqual(['no-store', undefined]);
+      expect(deedsIn(own.text)).toEqual(['hold', 'close comments', 'withdraw']);
+      expect(own.text).toContain(`href="/desk/posts/${postId}?blog=1"`);
+      expect(own.text).toContain('Begin a post');
+    }
+    for (const who of ['otherEditor', 'writer', 'proofreader'] as const) {
+      const own = await page(who);
+      expect([who, deedsIn(own.text), own.text.includes('staff-key')]).toEqual([who, [], true]);
+    }
+  });
+
+  it('are the only ones: readers get the page that is the same for all', async () => {
+    const reader = await page(null);
+    expect(reader.text).not.toMatch(/staff|Begin a post|popover/);
+    expect(reader.headers['cache-control']).toBe('public, max-age=0, must-revalidate');
+    for (const cookie of ['key_roster=s%3Aforged.sig', await room.cookieOf('reader')]) {
+      const asked = await request(room.url).get(path).set('Cookie', cookie);
+      expect([asked.status, asked.text]).toEqual([200, reader.text]);
+    }
+    // Nor does what one of them was shown lie anywhere for the next.
+    expect((await page(null)).text).toBe(reader.text);
+  });
+
+  it('hold a post on top, close comments and withdraw, as the newsroom lets them', async () => {
+    const held = await act('editor', { do: 'hold' });
+    expect([held.status, held.headers['location']]).toEqual([303, `${path}?did=hold`]);
+    expect((await room.see('chief', postId)).spotlight).not.toBeNull();
+    const said = await page('editor', `${path}?did=hold`);
+    expect(said.text).toContain('It is held on top for a week.');
+    // Said by the address alone, it is said to no reader.
+    expect((await page(null, `${path}?did=hold`)).text).not.toContain('It is held on top');
+    expect(deedsIn(said.text)).toContain('drop');
+    await act('editor', { do: 'drop' });
+    await act('chief', { do: 'close comments' });
+    expect(await room.see('chief', postId)).toMatchObject({ spotlight: null, comments: false });
+    for (const who of ['otherEditor', 'writer', 'proofreader', 'reader', null] as const)
+      for (const deed of ['hold', 'open comments', 'withdraw'])
+        expect([who, deed, (await act(who, { do: deed })).status]).toEqual([who, deed, 403]);
+    const late = await act('editor', { do: 'hold', version: 1 });
+    expect([late.status, late.text.includes('in the meantime')]).toEqual([412, true]);
+    expect((await act('editor', { do: 'erase' })).status).toBe(400);
+    expect((await act('editor', { do: 'constructor' })).status).toBe(400);
+    const foreign = await request(room.url)
+      .post('/act')
+      .type('form')
+      .set('Origin', 'https://evil.example')
+      .set('Cookie', await room.cookieOf('chief'))
+      .send({ post: postId, do: 'withdraw', version: 1 });
+    expect(foreign.status).toBe(403);
+    expect((await room.see('chief', postId)).stage).toBe('published');
+    const gone = await act('editor', { do: 'withdraw', own: 'yes' });
+    expect(gone.headers['location']).toBe('/?did=withdraw');
+    await eventually(async () => (await page(null)).status === 404);
+  });
+
+  it('lead back to the blog and nowhere else', async () => {
+    for (const back of [
+      '//evil.example',
+      'https://evil.example',
+      '/\\evil.example',
+      '/a?b',
+      'javascript:alert(1)',
+    ])
+      expect((await act('chief', { do: 'open comments', back })).headers['location']).toBe(
+        '/?did=open%20comments',
+      );
+  });
+
+  it('begin a post, who may', async () => {
+    const begun = await act('writer', { title: '  Locks at   night ' }, '/begin');
+    const id = Number(/\/desk\/posts\/(\d+)\?blog=1$/.exec(begun.headers['location']!)![1]);
+    expect(await room.see('chief', id)).toMatchObject({ title: 'Locks at night', stage: 'pitch' });
+    expect((await act('proofreader', { title: 'No' }, '/begin')).status).toBe(403);
+    expect((await act('writer', { title: ' ' }, '/begin')).status).toBe(400);
+    expect((await act(null, { title: 'No' }, '/begin')).status).toBe(403);
+  });
+});
