@@ -46,6 +46,7 @@ import { problemHandler } from '../http/problem.js';
 import type { Handlers } from '../http/handlers.js';
 import { versionHandlers } from '../versions/routes.js';
 import { serveTexts } from '../texts/socket.js';
+import { webmention } from '../webmention/endpoint.js';
 import { bindRoutes } from './routing.js';
 
 const require = createRequire(import.meta.url);
@@ -100,6 +101,7 @@ export async function makeApp(services: Process): Promise<App> {
     feeds(req, res, next);
   });
   app.use('/micropub', micropub(services));
+  app.use(webmention(services));
   const session = sessions(sessionPool, await sessionSecret(db, settings), settings);
   const askerOf = askers(db, [session, authenticate(db)]);
   const readers = readersSide(services, askerOf);

@@ -13,6 +13,7 @@ import { dropReadersVersions, keepReadersVersions, sendOn } from '../posts/reade
 import { followRunTimes, logReleases } from '../posts/release.js';
 import { logMoves } from '../posts/stage-log.js';
 import { relateLater } from '../site/relate.js';
+import { mentionLater } from '../webmention/later.js';
 import { pushTexts } from '../texts/push.js';
 
 /**
@@ -40,5 +41,6 @@ on('sent on', sendOn);
 on('pictures', keepUses);
 on('pages', notifyPages);
 on('pages', relateLater);
+on('pages', mentionLater);
 on('text replaced', pushTexts);
 onWritten(notifyWritten);

@@ -17,6 +17,8 @@ import { keepWallTimes, release, planOverdue } from '../posts/release.js';
 import { keepDueTimes } from '../outlets/follow.js';
 import { sendPiece, planOverdueSends } from '../outlets/send.js';
 import { planUnrelated, relatePost } from '../site/relate.js';
+import { takeMention } from '../webmention/receive.js';
+import { sendMentions } from '../webmention/send.js';
 import type { Settings } from '../settings.js';
 import type { Jobs } from '../jobs/queue.js';
 
@@ -56,6 +58,12 @@ export async function startWorker(
       },
       invitation: async (payload) => {
         await mailInvitation(db, payload as Jobs['invitation'], settings);
+      },
+      mentioned: async (payload) => {
+        await takeMention(db, payload as Jobs['mentioned'], settings);
+      },
+      mentions: async (payload) => {
+        await sendMentions(db, payload as Jobs['mentions'], settings);
       },
       comments: async (payload) => {
         await mailComments(db, payload as Jobs['comments'], settings);

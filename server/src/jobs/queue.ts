@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import type { Reader, Trx } from '../db/connect.js';
 
 /** Every job and what it carries. */
@@ -17,6 +18,10 @@ export interface Jobs {
   invitation: { inviteId: number; address: string };
   /** What readers said under a post since its writers were told. */
   comments: { postId: number };
+  /** A page says that it links to a post. */
+  mentioned: { blogId: number; postId: number; source: string; target: string };
+  /** A post tells the pages that it links to. */
+  mentions: { postId: number };
   memberLink: { digest: string; address: string };
 }
 
@@ -200,6 +205,41 @@ export async function planCommentMail(trx: Trx, postId: number): Promise<void> {
         )
     `,
     [JSON.stringify({ postId } satisfies Jobs['comments']), `comments:${postId}`],
+  );
+}
+
+/** Has a page looked at that says it links to a post; said again meanwhile, it is looked at once. */
+export async function planMentioned(trx: Trx, mention: Jobs['mentioned']): Promise<void> {
+  const key = createHash('sha256').update(`${mention.postId} ${mention.source}`).digest('hex');
+  await trx.raw(
+    `
+      select
+        graphile_worker.add_job (
+          'mentioned', payload => ?::json, max_attempts => 4, job_key => ?, priority => 8
+        )
+    `,
+    [JSON.stringify(mention), `mentioned:${key}`],
+  );
+}
+
+/** Has posts tell the pages that they link to, once nothing changes any more. */
+export async function planMentions(trx: Trx, postIds: readonly number[]): Promise<void> {
+  if (postIds.length === 0) return;
+  await trx.raw(
+    `
+      select
+        graphile_worker.add_job (
+          'mentions',
+          payload => json_build_object('postId', p.id),
+          run_at => now() + interval '5 seconds',
+          max_attempts => 4,
+          job_key => 'mentions:' || p.id,
+          priority => 8
+        )
+      from
+        unnest(?::int[]) as p (id)
+    `,
+    [[...postIds]],
   );
 }
 

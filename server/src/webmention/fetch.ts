@@ -1,0 +1,21 @@
+import { CallError, call, type HttpResponse } from '../outlets/transport/call.js';
+
+const MAX_REDIRECTS = 5;
+
+/** A page and where it was found in the end. */
+export interface Fetched extends HttpResponse {
+  url: string;
+}
+
+/** Fetches a page of the open network, led on a few times; each step is looked at as the first one is. */
+export async function fetchPage(address: string, allowed: readonly string[]): Promise<Fetched> {
+  let url = address;
+  for (let step = 0; step <= MAX_REDIRECTS; step++) {
+    const answer = await call(url, { method: 'GET', headers: { accept: 'text/html, */*;q=0.1' } }, allowed);
+    const to = answer.headers['location'];
+    if (answer.status < 300 || answer.status > 399 || to === undefined) return { ...answer, url };
+    if (!URL.canParse(to, url)) break;
+    url = new URL(to, url).href;
+  }
+  throw new CallError('before', `${new URL(address).host} leads on and on.`);
+}

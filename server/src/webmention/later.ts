@@ -1,0 +1,24 @@
+import type { Trx } from '../db/connect.js';
+import { planMentions } from '../jobs/queue.js';
+import type { EffectOn } from '../posts/effects.js';
+
+/** What decides which pages a post links to before everybody. */
+const TELLING = ['body', 'stage', 'readersVersion', 'access', 'binned', 'slug'];
+
+/** Has posts tell the pages that they link to, of which readers see something else by then. */
+export async function mentionLater(trx: Trx, effects: readonly EffectOn<'pages'>[]): Promise<void> {
+  const ids = effects
+    .filter(({ on }) => on.changed.some((f) => TELLING.includes(f)))
+    .map(({ on }) => on.after.id);
+  if (ids.length === 0) return;
+  const rows = await trx('posts as p')
+    .whereIn('p.id', ids)
+    .where('p.stage', 'published')
+    .where((w) =>
+      w
+        .whereRaw(`p.body::text like '%"href": "http%'`)
+        .orWhereRaw('exists (select 1 from mentions_sent m where m.post_id = p.id)'),
+    )
+    .pluck<number[]>('p.id');
+  await planMentions(trx, rows);
+}
