@@ -18,6 +18,8 @@ export default defineConfig({
   reporter: [['list'], ['json']],
   use: {
     baseURL,
+    // What a test stands in for must reach the page; the phone's spec lets the worker in.
+    serviceWorkers: 'block',
     // A thing that is not there is said after seconds, not when the whole test has run out.
     actionTimeout: 60_000,
     locale: 'en-GB',

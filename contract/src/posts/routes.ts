@@ -1,4 +1,6 @@
 import type {
+  Captured,
+  NewCapture,
   MoveDone,
   NewMove,
   NewPost,
@@ -14,6 +16,7 @@ import type { RoutesOf } from '../route.js';
 export interface PostsRoutes {
   'posts.list': { query: PostQuery; reply: PostPage };
   'posts.pitch': { body: NewPost; reply: PostView };
+  'posts.capture': { body: NewCapture; reply: Captured };
   'posts.see': { id: true; reply: PostView };
   'posts.change': { id: true; body: PostChanges; ifMatch: 'required'; reply: MoveDone };
   'posts.move': { id: true; body: NewMove; ifMatch: 'optional'; reply: MoveDone };
@@ -34,6 +37,13 @@ export const POSTS_ROUTES = {
     path: '/api/posts',
     who: 'pitch',
     summary: 'Put a pitch in the tray',
+    status: 201,
+  },
+  'posts.capture': {
+    method: 'POST',
+    path: '/api/captures',
+    who: 'pitch',
+    summary: 'Take in what was written down on a device; sent again with its key, it is there once',
     status: 201,
   },
   'posts.see': { method: 'GET', path: '/api/posts/:id', who: 'enterNewsroom', summary: 'One post' },

@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { ACCESS, type Brief, type DateConstraint, type LeadPicture, STAGES } from '@keyroster/core';
-import type { NewMove, NewPost, PostChanges, PostQuery } from './types.js';
+import type { NewCapture, NewMove, NewPost, PostChanges, PostQuery } from './types.js';
 import { POST_SORTS } from './types.js';
 import type { Bodies, Queries } from '../parts/of.js';
 import {
@@ -45,6 +45,13 @@ export const postsBodies = {
     bylineId: id().allow(null),
     dateConstraint: dateConstraint(),
     runAt: wallTime(),
+  }),
+  'posts.capture': Joi.object<NewCapture, true>({
+    key: Joi.string().guid({ version: 'uuidv4' }).required(),
+    title: fieldText('title').required(),
+    thought: fieldText('thought').required(),
+    text: text(100_000).required(),
+    categoryId: id().allow(null).required(),
   }),
   'posts.change': Joi.object<PostChanges, true>({
     title: fieldText('title'),

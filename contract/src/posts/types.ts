@@ -97,6 +97,22 @@ export interface NewPost {
   runAt?: string;
 }
 
+/** Something written down on a device, perhaps without a connection. */
+export interface NewCapture {
+  /** Made by the device, so that it arrives once however often it is sent. */
+  key: string;
+  title: string;
+  thought: string;
+  /** Plain, with empty lines between its paragraphs; empty: it is a pitch. */
+  text: string;
+  categoryId: number | null;
+}
+export interface Captured {
+  id: number;
+  title: string;
+  stage: Stage;
+}
+
 /** Fields of a post that may be changed; all optional, only what is given changes. */
 export interface PostChanges extends Partial<Pick<PostValues, Exclude<SettableField, 'tagIds' | 'run'>>> {
   /** Names; those that are new are made. */

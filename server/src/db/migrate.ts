@@ -25,6 +25,7 @@ import * as twentyFirst from './migrations/0021-site.js';
 import * as twentySecond from './migrations/0022-erasing.js';
 import * as twentyThird from './migrations/0023-access.js';
 import * as twentyFourth from './migrations/0024-comments.js';
+import * as twentyFifth from './migrations/0025-captures.js';
 
 /** Numbered migrations; once landed they are never edited. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -52,6 +53,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0022-erasing': twentySecond,
   '0023-access': twentyThird,
   '0024-comments': twentyFourth,
+  '0025-captures': twentyFifth,
 };
 
 const source: Knex.MigrationSource<string> = {

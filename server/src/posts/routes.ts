@@ -3,6 +3,7 @@ import { wallTimeOf } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Trx } from '../db/connect.js';
 import { prepared, type Handlers } from '../http/handlers.js';
+import { capture } from './capture.js';
 import { changePost, mustBeCurrent, zoneOf } from './change.js';
 import { listPosts } from './list.js';
 import { movePost } from './move.js';
@@ -55,6 +56,7 @@ export const postHandlers: Handlers = {
       return reply;
     },
   ),
+  'posts.capture': ({ trx, person, body }) => capture(trx, person, body),
   'posts.open': async ({ trx, person, id }) => {
     await noteRead(trx, person, await visiblePost(trx, person, id));
     await openPost(trx, id, person.id);

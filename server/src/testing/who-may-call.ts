@@ -145,6 +145,7 @@ export const WHO_MAY_CALL: Record<string, readonly RouteName[]> = {
     'outlets.try',
   ],
   mec: [
+    'posts.capture',
     'posts.pitch',
     'releaseLog.list',
     'import.convert',

@@ -1,8 +1,9 @@
 import { provideHttpClient, withFetch, withInterceptors } from '@angular/common/http';
-import { inject, provideZonelessChangeDetection, type ApplicationConfig } from '@angular/core';
+import { inject, isDevMode, provideZonelessChangeDetection, type ApplicationConfig } from '@angular/core';
 import { MAT_FORM_FIELD_DEFAULT_OPTIONS } from '@angular/material/form-field';
 import { MAT_SELECT_CONFIG } from '@angular/material/select';
 import { MAT_SNACK_BAR_DEFAULT_OPTIONS } from '@angular/material/snack-bar';
+import { provideServiceWorker } from '@angular/service-worker';
 import { provideRouter, withComponentInputBinding, withInMemoryScrolling } from '@angular/router';
 import { blogInterceptor } from './api/blog-choice';
 import { clockInterceptor } from './api/clock';
@@ -17,6 +18,11 @@ export const config: ApplicationConfig = {
     provideZonelessChangeDetection(),
     provideHttpClient(withFetch(), withInterceptors([blogInterceptor, clockInterceptor, problemInterceptor])),
     provideIcons(),
+    // Once the first screen stands, so that it takes nothing from it.
+    provideServiceWorker('ngsw-worker.js', {
+      enabled: !isDevMode(),
+      registrationStrategy: 'registerWhenStable:30000',
+    }),
     provideRouter(
       routes,
       withComponentInputBinding(),

@@ -9,10 +9,23 @@ const signedIn: CanActivateFn = async (_route, state) => {
   const session = inject(SessionService);
   const router = inject(Router);
   await session.known();
+  // Without a connection nobody can be asked who is here; what is written down is kept on the device.
+  if (!session.me() && session.unreachable()) return router.parseUrl('/capture');
   if (session.needsSetup()) return router.parseUrl('/set-up');
   if (!session.me())
     return router.createUrlTree(['/sign-in'], { queryParams: state.url === '/' ? {} : { to: state.url } });
   return session.may('enterNewsroom') ? true : router.parseUrl('/sign-in');
+};
+
+/** Who is signed in, or whoever was when there is no connection. */
+const maybeSignedIn: CanActivateFn = async (_route, state) => {
+  const session = inject(SessionService);
+  const router = inject(Router);
+  await session.known();
+  if (session.me()) return session.may('pitch') ? true : router.parseUrl('/today');
+  return session.unreachable()
+    ? true
+    : router.createUrlTree(['/sign-in'], { queryParams: { to: state.url } });
 };
 
 /** What a role must be able to do for a page to be open to it. */
@@ -49,6 +62,12 @@ export const routes: Routes = [
     path: 'set-up',
     title: 'Set up · Key Roster',
     loadComponent: () => import('./accounts/set-up.page').then((m) => m.SetUpPage),
+  },
+  {
+    path: 'capture',
+    title: 'Capture · Key Roster',
+    canActivate: [maybeSignedIn],
+    loadComponent: () => import('./capture/capture.page').then((m) => m.CapturePage),
   },
   {
     path: 'invitation',

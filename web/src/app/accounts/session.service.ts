@@ -20,6 +20,8 @@ export class SessionService {
   private readonly view = signal<SessionView>(NOBODY);
   private asked: Promise<void> | null = null;
 
+  /** The newsroom did not answer when it was last asked who is here. */
+  readonly unreachable = signal(false);
   readonly me = computed(() => this.view().me);
   readonly blog = computed(() => this.view().blog);
   /** The blogs on which one does more than read. */
@@ -58,7 +60,9 @@ export class SessionService {
   async refresh(): Promise<void> {
     try {
       this.take(await this.api.call('session.see', {}));
+      this.unreachable.set(false);
     } catch (error) {
+      this.unreachable.set(!(error instanceof ApiError) || error.code === 'unreachable');
       // The blog that this tab was at is not theirs any more: back to one that is.
       if (!(error instanceof ApiError) || error.code !== 'not-yours' || chosenBlog() === null) return;
       chooseBlog(null);

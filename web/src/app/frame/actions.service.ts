@@ -59,7 +59,10 @@ export class Actions {
     const go = (path: string) => () => void this.router.navigateByUrl(path);
     return [
       ...(this.session.may('pitch')
-        ? [{ label: 'New pitch', keys: 'P', run: () => void this.newPitch() }]
+        ? [
+            { label: 'New pitch', keys: 'P', run: () => void this.newPitch() },
+            { label: 'Capture a pitch or a draft', run: go('/capture') },
+          ]
         : []),
       ...this.sections().map(({ path, label }) => ({ label: `Go to ${label}`, run: go(path) })),
       ...(this.session.may('seeReleaseLog')

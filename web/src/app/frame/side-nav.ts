@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, inject, output } from '@angular/cor
 import { MatListModule } from '@angular/material/list';
 import { MatSidenavModule } from '@angular/material/sidenav';
 import { RouterLink, RouterLinkActive } from '@angular/router';
+import { SessionService } from '../accounts/session.service';
 import { Actions } from './actions.service';
 
 /** The sections of the newsroom on a narrow screen, slid in over it. Loaded when it is asked for. */
@@ -24,6 +25,9 @@ import { Actions } from './actions.service';
               >{{ s.label }}</a
             >
           }
+          @if (session.may('pitch')) {
+            <a mat-list-item routerLink="/capture" (click)="closed.emit()">Capture</a>
+          }
         </mat-nav-list>
       </mat-sidenav>
     </mat-sidenav-container>
@@ -44,5 +48,6 @@ import { Actions } from './actions.service';
 })
 export class SideNav {
   protected readonly actions = inject(Actions);
+  protected readonly session = inject(SessionService);
   readonly closed = output();
 }

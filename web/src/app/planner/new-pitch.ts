@@ -6,7 +6,8 @@ import { Router } from '@angular/router';
 import type { PostView } from '@keyroster/contract';
 import { SessionService } from '../accounts/session.service';
 import { maxOf } from '@keyroster/core';
-import { Api, sentenceOf } from '../api/api';
+import { Api, ApiError, sentenceOf } from '../api/api';
+import { Outbox } from '../capture/outbox.service';
 import { landRefusal } from '../api/refusals';
 import { Messages } from '../ui/messages.service';
 import { watchDialog } from '../ui/unsaved';
@@ -39,6 +40,7 @@ export class NewPitch {
   private readonly api = inject(Api);
   private readonly messages = inject(Messages);
   private readonly router = inject(Router);
+  private readonly outbox = inject(Outbox);
   private readonly dialog = inject(MatDialogRef<NewPitch>);
   protected readonly error = signal('');
   protected readonly max = maxOf;
@@ -76,6 +78,22 @@ export class NewPitch {
     void this.router.navigate(['/posts', post.id]);
   }
 
+  /** Without a connection it is kept on the device, and arrives later. */
+  private async keepHere({
+    title,
+    thought,
+    categoryId,
+  }: {
+    title: string;
+    thought: string;
+    categoryId: number | null;
+  }) {
+    await this.outbox.put({ title: title.trim(), thought, text: '', categoryId });
+    this.form.markAsPristine();
+    this.dialog.close();
+    this.messages.done(`There is no connection. “${title.trim()}” is kept on this device and arrives later.`);
+  }
+
   private async pitch(bylineId?: number): Promise<PostView | null> {
     const typed = this.form.getRawValue();
     if (typed.title.trim() === '') {
@@ -89,7 +107,9 @@ export class NewPitch {
       this.dialog.close();
       return post;
     } catch (error) {
-      this.error.set(landRefusal(this.form, error));
+      if (bylineId === undefined && error instanceof ApiError && error.code === 'unreachable')
+        await this.keepHere(typed);
+      else this.error.set(landRefusal(this.form, error));
       return null;
     }
   }

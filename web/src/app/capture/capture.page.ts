@@ -1,0 +1,189 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
+import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
+import { MatButton } from '@angular/material/button';
+import { RouterLink } from '@angular/router';
+import { maxOf } from '@keyroster/core';
+import { SessionService } from '../accounts/session.service';
+import { ErrorLine } from '../ui/error-line';
+import { ChoiceField, TextField } from '../ui/fields';
+import { Outbox } from './outbox.service';
+
+const DRAFT = 'capture-draft';
+
+/** A pitch or a first draft, written down with a thumb, wherever one is; without a connection it arrives later. */
+@Component({
+  imports: [ChoiceField, ErrorLine, MatButton, ReactiveFormsModule, RouterLink, TextField],
+  template: `
+    <main>
+      <header>
+        <h1>Capture</h1>
+        <a routerLink="/today">To the newsroom</a>
+      </header>
+      @if (outbox.author(); as author) {
+        <kr-error [of]="error()" />
+        <p class="unseen" role="status">{{ told() }}</p>
+        <form [formGroup]="form" (ngSubmit)="keep()" novalidate>
+          <kr-text label="Title" [max]="max('title')" formControlName="title" />
+          <kr-text
+            label="Text"
+            rows="9"
+            [max]="100000"
+            formControlName="text"
+            hint="Empty, it is a pitch. With a text you begin to write it."
+          />
+          @if (author.categories.length > 0) {
+            <kr-choice
+              label="Category"
+              none="none yet"
+              [options]="author.categories"
+              formControlName="categoryId"
+            />
+          }
+          <button matButton="filled" type="submit" class="wide">{{ label() }}</button>
+        </form>
+        @if (outbox.own().length > 0) {
+          <section aria-label="On this device">
+            <h2>On this device, on its way</h2>
+            <ul>
+              @for (w of outbox.own(); track w.key) {
+                <li>
+                  <span
+                    ><b>{{ w.title }}</b>
+                    <small>{{ w.refused ?? 'arrives as soon as the newsroom can be reached' }}</small></span
+                  >
+                  @if (w.refused) {
+                    <button matButton="outlined" type="button" (click)="again(w.key)">Put it right</button>
+                  }
+                </li>
+              }
+            </ul>
+          </section>
+        }
+        @if (outbox.arrived().length > 0) {
+          <section aria-label="Arrived">
+            <h2>Arrived</h2>
+            <ul>
+              @for (post of outbox.arrived(); track post.id) {
+                <li>
+                  <a [routerLink]="['/posts', post.id]">{{ post.title }}</a>
+                  <small>{{ post.stage }}</small>
+                </li>
+              }
+            </ul>
+          </section>
+        }
+      } @else {
+        <p>Sign in once while there is a connection; after that, things can be written down without one.</p>
+      }
+    </main>
+  `,
+  styles: `
+    main {
+      max-width: 560px;
+      margin: 0 auto;
+      padding: 14px 16px 40px;
+    }
+    header {
+      display: flex;
+      justify-content: space-between;
+      align-items: baseline;
+      border-bottom: 3px double var(--ink);
+      margin-bottom: 12px;
+    }
+    h1 {
+      font: 560 26px var(--serif);
+      margin: 0 0 6px;
+    }
+    h2 {
+      font: 650 13px var(--sans);
+      margin: 18px 0 4px;
+    }
+    .wide {
+      width: 100%;
+      min-height: 48px;
+      margin-top: 8px;
+    }
+    ul {
+      list-style: none;
+      margin: 0;
+      padding: 0;
+    }
+    li {
+      display: flex;
+      justify-content: space-between;
+      align-items: center;
+      gap: 10px;
+      min-height: 44px;
+      border-bottom: 1px solid var(--hair);
+    }
+    small {
+      display: block;
+      color: var(--soft);
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class CapturePage {
+  protected readonly outbox = inject(Outbox);
+  private readonly session = inject(SessionService);
+  protected readonly error = signal('');
+  protected readonly told = signal('');
+  protected readonly max = maxOf;
+  protected readonly form = new FormGroup({
+    title: new FormControl('', { nonNullable: true }),
+    text: new FormControl('', { nonNullable: true }),
+    categoryId: new FormControl<number | null>(null),
+  });
+  private readonly text = signal('');
+  protected readonly label = computed(() =>
+    this.text().trim() === '' ? 'Put it in the tray' : 'Keep the draft',
+  );
+
+  constructor() {
+    // What is being typed outlives a page that is closed by a slip of the thumb.
+    const typed = localStorage.getItem(DRAFT);
+    if (typed) this.form.patchValue(JSON.parse(typed) as { title: string; text: string });
+    this.form.valueChanges.subscribe((value) => {
+      this.text.set(value.text ?? '');
+      localStorage.setItem(DRAFT, JSON.stringify(value));
+    });
+    this.text.set(this.form.value.text ?? '');
+    effect(() => {
+      if (!this.session.me()) return;
+      this.outbox.remember();
+      void this.outbox.send();
+    });
+  }
+
+  protected async keep(): Promise<void> {
+    const { title, text, categoryId } = this.form.getRawValue();
+    if (title.trim() === '') {
+      this.error.set('It needs a title, however rough.');
+      return;
+    }
+    this.error.set('');
+    const known = this.outbox.author()?.categories.some((c) => c.id === categoryId) ?? false;
+    const kept = this.outbox.put({
+      title: title.trim(),
+      thought: '',
+      text,
+      categoryId: known ? categoryId : null,
+    });
+    this.form.reset({ title: '', text: '', categoryId });
+    localStorage.removeItem(DRAFT);
+    await kept;
+    this.told.set(
+      this.outbox.own().length > 0
+        ? `“${title}” is kept on this device.`
+        : `“${title}” arrived in the newsroom.`,
+    );
+  }
+
+  /** What was refused is put back into the form, to be said otherwise. */
+  protected again(key: string): void {
+    const waiting = this.outbox.own().find((w) => w.key === key);
+    if (!waiting) return;
+    this.outbox.drop(key);
+    this.form.setValue({ title: waiting.title, text: waiting.text, categoryId: waiting.categoryId });
+  }
+}
