@@ -8,6 +8,9 @@ import { SignedOut } from '../api/problem.interceptor';
 import { Clock } from '../api/clock';
 import { Live } from '../api/live';
 
+/** Where the device remembers who was here, for what is written down without a connection. */
+export const AUTHOR = 'captures-by';
+
 const NOBODY: SessionView = { me: null, blog: null, blogs: [], needsSetup: false, demo: false, mails: false };
 
 /** Who is signed in, and the blog they work for. */
@@ -88,6 +91,8 @@ export class SessionService {
 
   async signOut(everywhere: boolean): Promise<void> {
     await this.api.call(everywhere ? 'session.closeAll' : 'session.close', {});
+    // Nobody is remembered on a device that somebody left.
+    localStorage.removeItem(AUTHOR);
     this.leave();
     await this.router.navigate(['/sign-in']);
   }

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
@@ -20,6 +20,9 @@ const DRAFT = 'capture-draft';
         <a routerLink="/today">To the newsroom</a>
       </header>
       @if (outbox.author(); as author) {
+        @if (session.unreachable()) {
+          <p class="soft">There is no connection. What you write is kept on this device and arrives later.</p>
+        }
         <kr-error [of]="error()" />
         <p class="unseen" role="status">{{ told() }}</p>
         <form [formGroup]="form" (ngSubmit)="keep()" novalidate>
@@ -125,7 +128,7 @@ const DRAFT = 'capture-draft';
 })
 export class CapturePage {
   protected readonly outbox = inject(Outbox);
-  private readonly session = inject(SessionService);
+  protected readonly session = inject(SessionService);
   protected readonly error = signal('');
   protected readonly told = signal('');
   protected readonly max = maxOf;
@@ -148,11 +151,6 @@ export class CapturePage {
       localStorage.setItem(DRAFT, JSON.stringify(value));
     });
     this.text.set(this.form.value.text ?? '');
-    effect(() => {
-      if (!this.session.me()) return;
-      this.outbox.remember();
-      void this.outbox.send();
-    });
   }
 
   protected async keep(): Promise<void> {

@@ -1,6 +1,6 @@
-import { Injectable, computed, inject, signal } from '@angular/core';
+import { Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
 import type { Captured, NewCapture } from '@keyroster/contract';
-import { SessionService } from '../accounts/session.service';
+import { AUTHOR, SessionService } from '../accounts/session.service';
 import { Api, ApiError } from '../api/api';
 import { Live } from '../api/live';
 
@@ -22,7 +22,6 @@ export interface Author {
 }
 
 const OUTBOX = 'captures';
-const AUTHOR = 'captures-by';
 
 /** Says nothing of what was written: it is sent again. */
 const LATER: readonly ApiError['code'][] = ['unreachable', 'signed-out', 'busy', 'unavailable', 'internal'];
@@ -67,12 +66,13 @@ export class Outbox {
     // Another tab of this device may have brought something.
     window.addEventListener('storage', () => this.waiting.set(read<Waiting[]>(OUTBOX, [])));
     inject(Live).whenever(['post'], () => void this.send());
-  }
-
-  /** Remembers who is here, for when nobody can be asked. */
-  remember(): void {
-    const author = this.author();
-    if (author) localStorage.setItem(AUTHOR, JSON.stringify(author));
+    // Who is here is remembered for when nobody can be asked; what waited is brought now.
+    effect(() => {
+      const author = this.session.me() && this.author();
+      if (!author) return;
+      localStorage.setItem(AUTHOR, JSON.stringify(author));
+      untracked(() => void this.send());
+    });
   }
 
   /** Keeps it, and tries to bring it. */

@@ -6,6 +6,7 @@ import { NavigationEnd, Router, RouterLink, RouterLinkActive, RouterOutlet } fro
 import { filter, map } from 'rxjs';
 import { SessionService } from '../accounts/session.service';
 import { Live } from '../api/live';
+import { Outbox } from '../capture/outbox.service';
 import { WaitingComments } from '../comments/waiting.service';
 import { BittingMark } from '../ui/bitting-mark';
 import { Actions } from './actions.service';
@@ -42,6 +43,8 @@ export class Frame {
   protected readonly theme = inject(ThemeService);
   protected readonly runway = inject(RunwayService);
   protected readonly waiting = inject(WaitingComments);
+  /** What was written down without a connection comes in from whatever screen is opened. */
+  protected readonly outbox = inject(Outbox);
   protected readonly live = inject(Live);
   /** The sections slid in, on a narrow screen. */
   protected readonly navOpen = signal(false);
