@@ -23,13 +23,24 @@ const [
   { benchPlan },
   { benchPlanner },
   { benchReaders },
+  { benchReading },
   { benchReleases },
   { benchTexts },
   { benchTogether },
 ] = await Promise.all(
-  ['archive', 'desk', 'frame', 'outlets', 'plan', 'planner', 'readers', 'releases', 'texts', 'together'].map(
-    (part) => import(`./bench-${part}.mjs`),
-  ),
+  [
+    'archive',
+    'desk',
+    'frame',
+    'outlets',
+    'plan',
+    'planner',
+    'readers',
+    'reading',
+    'releases',
+    'texts',
+    'together',
+  ].map((part) => import(`./bench-${part}.mjs`)),
 );
 
 const cluster = await startPostgres(join(root, '.data', 'bench'));
@@ -100,6 +111,7 @@ async function newsroom(port) {
     ['planner', () => benchPlanner(browser, port, db, row)],
     ['desk', () => benchDesk(browser, port, db, row)],
     ['archive', () => benchArchive(browser, port, db, row, pids)],
+    ['reading', () => benchReading(browser, port, row)],
     ['outlets', () => benchOutlets(db, row, standins)],
   ])
     if (!only || only === name) await part(name, measure);

@@ -67,7 +67,6 @@ await shoot('person', 'Mara Winslow', async (request) => {
   const everybody = await (await request.get('/api/people')).json();
   return `/desk/roster/${everybody.find((p) => p.name === 'Isla Nettle').id}`;
 });
-await shoot('load', 'Mara Winslow', '/desk/roster/load', { before: (page) => page.waitForTimeout(600) });
 const inReview = post('stage=in+review', (p) => `/desk/posts/${p.id}`);
 // Somebody else is in the text.
 const other = await browser.newContext({ baseURL: base });
@@ -96,10 +95,6 @@ await shoot(
     },
   },
 );
-await shoot('versions', 'Edda Thorne', async (request) => `${await inReview(request)}/versions?from=2&to=4`);
-await shoot('pictures', 'Mara Winslow', '/desk/pictures?picture=3', {
-  before: (page) => page.waitForTimeout(900),
-});
 await shoot('archive', 'Mara Winslow', '/desk/archive?line=category:"Engine+room"+released:..2026-06', {
   before: async (page) => {
     await page.getByRole('grid').focus();
@@ -135,7 +130,21 @@ await shoot('looks', 'Mara Winslow', '/desk/site/looks', {
     await page.waitForTimeout(1500);
   },
 });
-await shoot('menu', 'Mara Winslow', '/desk/site/menu');
+await shoot('comments', 'Mara Winslow', '/desk/comments');
+await shoot('serials', 'Mara Winslow', '/desk/planner/serials', {
+  height: 1300,
+  before: (page) => page.waitForTimeout(1500),
+});
+await shoot('phone', 'Jun Marlowe', '/desk/capture', { width: 390, height: 844 });
+await shoot('acting', 'Mara Winslow', '/', {
+  before: async (page) => {
+    await page
+      .getByRole('button', { name: /what you can do$/ })
+      .nth(1)
+      .click();
+    await page.waitForTimeout(300);
+  },
+});
 await shoot('second-blog', null, '/reed/');
 await shoot('front-page', '', '/');
 await shoot(

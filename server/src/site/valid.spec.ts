@@ -1,4 +1,5 @@
 import { HtmlValidate } from 'html-validate';
+import request from 'supertest';
 import { LOOK_KEYS, PANEL_KINDS, newPanel } from '@keyroster/core';
 import { release } from '../posts/release.js';
 import { fromNow, Newsroom } from '../testing/newsroom.js';
@@ -18,6 +19,8 @@ const validator = new HtmlValidate({
 describe('the pages of a blog', () => {
   let room: Newsroom;
   const paths: string[] = [];
+  /** Pages that are made for who asks; by staff, they are of their own. */
+  const asked: string[] = [];
   beforeAll(async () => {
     room = await Newsroom.make();
     const ids: number[] = [];
@@ -40,7 +43,7 @@ describe('the pages of a blog', () => {
     const chief = await room.as('chief');
     await chief.patch('/api/site').send({
       version: 1,
-      settings: { start: { intro: 'Begin & go on.', posts: ids } },
+      settings: { start: { intro: 'Begin & go on.', posts: ids }, comments: true, members: true },
       panels: PANEL_KINDS.map((kind) => ({
         ...newPanel(kind),
         text: 'Some <words> & more.',
@@ -48,6 +51,32 @@ describe('the pages of a blog', () => {
       })),
     });
     const post = await room.see('chief', ids[0]!);
+    const said = {
+      blog_id: 1,
+      post_id: ids[0],
+      state: 'approved',
+      name: 'Ada <b>',
+      text: 'One & two.\n\nThree.',
+    };
+    const [first] = await room.db('comments').insert(said).returning<{ id: number }[]>('id');
+    await room.db('comments').insert([
+      { ...said, parent_id: first!.id, person_id: room.ids.chief },
+      { ...said, kind: 'mention', source: 'https://example.org/?a=1&b=2' },
+    ]);
+    await room.db('serials').insert({ blog_id: 1, title: 'Gates & all', intro: 'One <by> one.' });
+    await room
+      .db('serial_parts')
+      .insert(
+        ids.map((id, i) => ({ serial_id: 1, post_id: id, position: i, days: i, hours: 0, minutes: 0 })),
+      );
+    asked.push(`/comment/${first!.id}`, '/sign-in', '/sign-in?back=/start', `/${post.slug!}`, '/');
+    const hidden = await room.scheduled(fromNow(-1), 'For members & more');
+    await release(room.db, hidden.id);
+    await room.change('chief', hidden.id, { access: 'members' });
+    const locked = await room.scheduled(fromNow(-1), 'With a key');
+    await release(room.db, locked.id);
+    await room.change('chief', locked.id, { access: 'password', readingPassword: 'x' });
+    for (const { id } of [hidden, locked]) asked.push(`/${(await room.see('chief', id)).slug}`);
     const [year, month] = [post.runLocal!.slice(0, 4), post.runLocal!.slice(5, 7)];
     paths.push('/', '/category/towpath', '/category/engine', '/tag/lamps', '/writer/writer-test', '/writers');
     paths.push(
@@ -73,6 +102,18 @@ describe('the pages of a blog', () => {
     };
     for (const path of paths) await check(path);
     await check('/search', 'locks & <gates>');
+    expect(found).toEqual([]);
+  });
+
+  it('are valid where they ask readers for something, and as staff have them', async () => {
+    const found: string[] = [];
+    for (const path of asked)
+      for (const cookie of ['', await room.cookieOf('chief')]) {
+        const { text } = await request(room.url).get(path).set('Cookie', cookie);
+        const report = await validator.validateString(text);
+        for (const { messages } of report.results)
+          for (const m of messages) found.push(`${path} ${cookie !== ''}: ${m.ruleId}: ${m.message}`);
+      }
     expect(found).toEqual([]);
   });
 
