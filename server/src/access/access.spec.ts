@@ -321,7 +321,7 @@ describe('who may read', () => {
     const page = await request(room.url).get(path);
     expect([page.status, page.headers['cache-control'], page.headers['referrer-policy']]).toEqual([
       200,
-      'no-store',
+      'private, no-store',
       'no-referrer',
     ]);
     expect(page.text).toContain('Not out yet');

@@ -305,14 +305,14 @@ describe('release', () => {
   afterAll(() => room.close());
 
   it('goes out at its run time, once, and is logged', async () => {
-    const post = await room.scheduled(fromNow(2), 'Out in two seconds');
+    const post = await room.scheduled(fromNow(6), 'Out in six seconds');
     expect((await room.nobody().get(`/${post.slug}`)).status).toBe(404);
     await eventually(async () => (await room.see('chief', post.id)).stage === 'published');
     const page = await eventually(async () => {
       const r = await room.nobody().get(`/${post.slug}`);
       return r.status === 200 && r;
     });
-    expect(page.text).toContain('Out in two seconds');
+    expect(page.text).toContain('Out in six seconds');
     const log = (await (await room.as('editor')).get('/api/release-log')).body.filter(
       (e: { postId: number }) => e.postId === post.id,
     );

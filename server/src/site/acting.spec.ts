@@ -32,7 +32,7 @@ describe('staff on the blog', () => {
   it('see what they may do beside posts, in a rendering of their own that nobody keeps', async () => {
     for (const at of [path, '/', '/category/towpath']) {
       const own = await page('editor', at);
-      expect([own.headers['cache-control'], own.headers['etag']]).toEqual(['no-store', undefined]);
+      expect([own.headers['cache-control'], own.headers['etag']]).toEqual(['private, no-store', undefined]);
       expect(deedsIn(own.text)).toEqual(['hold', 'close comments', 'withdraw']);
       expect(own.text).toContain(`href="/desk/posts/${postId}?blog=1"`);
       expect(own.text).toContain('Begin a post');

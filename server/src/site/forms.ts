@@ -54,7 +54,7 @@ export function sendOwn(
 ): void {
   res
     .status(status)
-    .set({ ...SECURITY, 'Content-Type': type, 'Cache-Control': 'no-store', ...headers })
+    .set({ ...SECURITY, 'Content-Type': type, 'Cache-Control': 'private, no-store', ...headers })
     .send(body);
 }
 
