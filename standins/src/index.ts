@@ -8,6 +8,7 @@ import { Micropub } from './micropub.js';
 import { STAND_INS, standIn, type StandIn } from './outlets.js';
 import { escape, indexPage, mannersPage, outletPage } from './pages.js';
 import { figuresOf } from './readers.js';
+import { notebook } from './notebook.js';
 import { shop } from './shop.js';
 import { Store, type Manners } from './store.js';
 import { Hub, Subscriber } from './websub.js';
@@ -138,6 +139,7 @@ export async function startStandins({
     }
   }
   app.use(shop(base, journal));
+  app.use('/notebook', notebook(base));
   app.post('/hub', express.urlencoded({ extended: false }), (req, res) => hub.ask(req, res));
 
   app.get('/', (_req, res) => {

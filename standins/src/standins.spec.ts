@@ -251,3 +251,37 @@ describe('WebSub', () => {
     ).toBe(400);
   });
 });
+
+describe('the notebook', () => {
+  it('tells the page that a note is about, and takes mentions of its own', async () => {
+    const told: string[] = [];
+    const other = createServer((req, res) => {
+      if (req.method === 'POST') {
+        req.on('data', (part: Buffer) => told.push(part.toString()));
+        req.on('end', () => res.writeHead(202).end());
+        return;
+      }
+      res.writeHead(200, { 'content-type': 'text/html' }).end('<link rel="webmention" href="/take">');
+    });
+    await new Promise<void>((ready) => other.listen(0, '127.0.0.1', ready));
+    const about = `http://127.0.0.1:${(other.address() as AddressInfo).port}/post`;
+    const write = (fields: Record<string, string>) =>
+      fetch(`${running.url}/notebook/`, { method: 'POST', body: new URLSearchParams(fields) });
+    const list = await (await write({ about, text: 'Worth <reading>.' })).text();
+    expect(list).toContain('(told)');
+    expect(told).toEqual([
+      new URLSearchParams({ source: `${running.url}/notebook/1`, target: about }).toString(),
+    ]);
+    expect(await (await fetch(`${running.url}/notebook/1`)).text()).toContain('Worth &#60;reading&#62;.');
+    expect((await write({ about: 'nowhere', text: 'x' })).status).toBe(400);
+    const mention = (target: string) =>
+      fetch(`${running.url}/notebook/webmention`, {
+        method: 'POST',
+        body: new URLSearchParams({ source: about, target }),
+      });
+    expect((await mention(`${running.url}/notebook/1`)).status).toBe(202);
+    expect((await mention('https://elsewhere.example/')).status).toBe(400);
+    expect(await (await fetch(`${running.url}/notebook/`)).text()).toContain('mentions');
+    await new Promise((done) => other.close(done));
+  });
+});

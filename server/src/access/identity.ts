@@ -17,6 +17,16 @@ export interface ReaderIdentity {
 
 const ANYBODY: ReaderIdentity = { rights: null, key: '', firstVisit: null, memberId: null };
 
+/** A reader, and whether they bring no first visit where one counts. */
+export interface Found {
+  reader: ReaderIdentity;
+  isNew: boolean;
+}
+const NEW: Found = { reader: ANYBODY, isNew: true };
+const KNOWN: Found = { reader: ANYBODY, isNew: false };
+/** Longer cookies are looked at each time. */
+const MAX_AT_HAND = 600;
+
 export const visitCookie = (blogId: number) => `kr_visit_${blogId}`;
 export const memberCookie = (blogId: number) => `kr_member_${blogId}`;
 export const openedCookie = (blogId: number) => `kr_opened_${blogId}`;
@@ -51,6 +61,8 @@ export class Identities {
   /** Due times by blog and minute of the first visit; many readers came in the same minutes. */
   private readonly due = new LRUCache<string, { postId: number; at: number }[]>({ max: 5000 });
   private readonly minutes = new LRUCache<string, { minute: number | null }>({ max: 20_000 });
+  /** What was found of a browser's cookies, until the next part is due for it. */
+  private readonly atHand = new LRUCache<string, { found: Found; until: number }>({ max: 20_000 });
   private made = { minute: -1, values: new Map<number, string>() };
 
   constructor(
@@ -83,6 +95,7 @@ export class Identities {
     }
     this.known = known;
     this.due.clear();
+    this.atHand.clear();
   }
 
   /** Does a reader's first visit to this blog count for what they get? */
@@ -129,19 +142,29 @@ export class Identities {
   }
 
   /** A reader by what needs no database; null where it does. `isNew`: they bring no first visit that counts. */
-  atOnce(
-    cookies: string | undefined,
-    blogId: number,
-    now: number,
-  ): { reader: ReaderIdentity; isNew: boolean } | null {
+  atOnce(cookies: string | undefined, blogId: number, now: number): Found | null {
     const counts = this.countsVisits(blogId);
-    if (cookies === undefined || !ANY_COOKIE.test(cookies)) return { reader: ANYBODY, isNew: counts };
+    if (cookies === undefined) return counts ? NEW : KNOWN;
+    const key = `${blogId} ${cookies}`;
+    const kept = this.atHand.get(key);
+    if (kept && now < kept.until) return kept.found;
+    if (!ANY_COOKIE.test(cookies)) return counts ? NEW : KNOWN;
     const jar = parseCookie(cookies);
     if (jar[memberCookie(blogId)] !== undefined || jar[openedCookie(blogId)] !== undefined) return null;
     const value = counts ? jar[visitCookie(blogId)] : undefined;
     const minute = value === undefined ? null : this.minuteIn(blogId, value, now);
-    if (minute === null) return { reader: ANYBODY, isNew: counts };
-    return { reader: this.identity(blogId, now, { minute, memberId: null, opened: [] }), isNew: false };
+    if (minute === null) return counts ? NEW : KNOWN;
+    const reader = this.identity(blogId, now, { minute, memberId: null, opened: [] });
+    const found = { reader, isNew: false };
+    if (cookies.length < MAX_AT_HAND)
+      this.atHand.set(key, { found, until: this.nextDue(blogId, minute, now) });
+    return found;
+  }
+
+  /** When a part is due next for who came first in a minute. */
+  private nextDue(blogId: number, minute: number, now: number): number {
+    const due = this.due.get(`${blogId} ${minute}`) ?? [];
+    return Math.min(Infinity, ...due.filter((p) => p.at > now).map((p) => p.at));
   }
 
   private identity(
@@ -163,11 +186,7 @@ export class Identities {
   }
 
   /** A reader by all that they bring. */
-  async of(
-    cookies: string | undefined,
-    blogId: number,
-    now = Date.now(),
-  ): Promise<{ reader: ReaderIdentity; isNew: boolean }> {
+  async of(cookies: string | undefined, blogId: number, now = Date.now()): Promise<Found> {
     const known = this.atOnce(cookies, blogId, now);
     if (known) return known;
     const jar = parseCookie(cookies!);

@@ -27,7 +27,8 @@ describe('staff on the blog', () => {
       ...form,
     });
   };
-  const deedsIn = (html: string) => [...html.matchAll(/<button type="submit" name="do" value="([^"]+)"/g)].map((m) => m[1]);
+  const deedsIn = (html: string) =>
+    [...html.matchAll(/<button type="submit" name="do" value="([^"]+)"/g)].map((m) => m[1]);
 
   it('see what they may do beside posts, in a rendering of their own that nobody keeps', async () => {
     for (const at of [path, '/', '/category/towpath']) {

@@ -1,6 +1,16 @@
 import { CallError, call, type HttpResponse } from '../outlets/transport/call.js';
+import type { Settings } from '../settings.js';
 
 const MAX_REDIRECTS = 5;
+
+/** Addresses within the house that may be asked: those that the settings name, and the blogs of this newsroom. */
+export const allowedBy = ({
+  privateOutlets,
+  publicUrl,
+}: Pick<Settings, 'privateOutlets' | 'publicUrl'>): string[] => [
+  ...privateOutlets,
+  new URL(publicUrl).origin,
+];
 
 /** A page and where it was found in the end. */
 export interface Fetched extends HttpResponse {

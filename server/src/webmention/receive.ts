@@ -8,7 +8,7 @@ import { log } from '../log.js';
 import { CallError } from '../outlets/transport/call.js';
 import type { Settings } from '../settings.js';
 import { siteSettings } from '../site/reader-blog.js';
-import { fetchPage } from './fetch.js';
+import { allowedBy, fetchPage } from './fetch.js';
 import { linksTo, titleOf } from './pages.js';
 
 const MAX_QUOTED = 280;
@@ -20,9 +20,9 @@ const MAX_QUOTED = 280;
 export async function takeMention(
   db: Db,
   { blogId, postId, source, target }: Jobs['mentioned'],
-  { privateOutlets }: Pick<Settings, 'privateOutlets'>,
+  settings: Pick<Settings, 'privateOutlets' | 'publicUrl'>,
 ): Promise<'kept' | 'gone' | 'none'> {
-  const page = await fetchPage(source, privateOutlets).catch((error: unknown) => {
+  const page = await fetchPage(source, allowedBy(settings)).catch((error: unknown) => {
     if (!(error instanceof CallError)) throw error;
     log.info({ source, sentence: error.message }, 'mention not looked at');
     return null;

@@ -6,7 +6,7 @@ import { CallError, call } from '../outlets/transport/call.js';
 import type { Settings } from '../settings.js';
 import { siteSettings } from '../site/reader-blog.js';
 import { homeOf } from '../site/places.js';
-import { fetchPage } from './fetch.js';
+import { allowedBy, fetchPage } from './fetch.js';
 import { endpointOf } from './pages.js';
 
 /** Pages that one post tells of itself; who links to more sends no letters. */
@@ -52,7 +52,7 @@ export async function sendMentions(
   const source = `${home}${postPath(siteSettings(post.site).addressPattern, post)}`;
   let took = 0;
   for (const target of [...new Set([...linked, ...before])].slice(0, MOST)) {
-    const { endpoint, status, taken } = await tell(source, target, settings.privateOutlets);
+    const { endpoint, status, taken } = await tell(source, target, allowedBy(settings));
     if (taken) took++;
     if (endpoint === null && !before.includes(target)) continue;
     await db('mentions_sent')

@@ -70,7 +70,7 @@ describe('mentions between sites', () => {
 
   it('said again are looked at again: changed, they are changed, and gone, they are gone', async () => {
     const job = { blogId: 1, postId, source: `${there}/moved`, target };
-    const settings = { privateOutlets: [there] };
+    const settings = { privateOutlets: [there], publicUrl: home };
     pages.set('/article', `<title>Ice, once more</title><a href="${target}">they say</a>`);
     expect(await takeMention(room.db, job, settings)).toBe('kept');
     expect(await kept()).toEqual([expect.objectContaining({ state: 'approved', text: 'Ice, once more' })]);
@@ -108,7 +108,9 @@ describe('mentions between sites', () => {
   });
   it('ask nothing within the house that the settings do not name', async () => {
     const job = { blogId: 1, postId, source: `${there}/article`, target };
-    await expect(takeMention(room.db, job, { privateOutlets: [] })).rejects.toThrow('could not be read');
+    await expect(takeMention(room.db, job, { privateOutlets: [], publicUrl: home })).rejects.toThrow(
+      'could not be read',
+    );
   });
 
   it('are sent to what a post links to, once it is out, and to what it linked to before', async () => {

@@ -5,7 +5,7 @@ import { MatCheckbox } from '@angular/material/checkbox';
 import { Router } from '@angular/router';
 import type { CommentView } from '@keyroster/contract';
 import { COMMENT_STATES, COMMENT_STATE_NAMES, formatCount, type CommentState } from '@keyroster/core';
-import { catchError, debounceTime, of, switchMap } from 'rxjs';
+import { catchError, debounce, of, switchMap, tap, timer } from 'rxjs';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
@@ -101,9 +101,12 @@ export class CommentsPage {
     postId: Number(this.post()) || undefined,
     changes: this.changes(),
   }));
+  private typed = '';
   private readonly view = toSignal(
     toObservable(this.asked).pipe(
-      debounceTime(PAUSE_MS),
+      // Only who types pauses; what comes in is fetched at once.
+      debounce(({ q }) => timer(q === this.typed ? 0 : PAUSE_MS)),
+      tap(({ q }) => (this.typed = q)),
       switchMap(({ state, q, postId }) =>
         this.api.request('comments.list', { query: { state, q, postId } }).pipe(
           catchError((error: unknown) => {
