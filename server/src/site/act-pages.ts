@@ -79,7 +79,7 @@ export function actPages(services: Services & { places: Places }, askerOf: Asker
   });
 
   const at = (pattern: RegExp, handle: (asking: Asking) => Promise<void>) =>
-    Router().use(refuseOtherSites(settings.publicUrl), ...atAddress(places, 'POST', pattern, handle));
+    Router().use(...atAddress(places, 'POST', pattern, handle, refuseOtherSites(settings.publicUrl)));
   return [at(/^\/act$/, act), at(/^\/begin$/, begin)];
 }
 

@@ -191,10 +191,8 @@ export function commentPages(parts: Services & { places: Places; identities: Ide
   };
 
   const at = (method: 'GET' | 'POST', pattern: RegExp, handle: (asking: Asking) => Promise<void>) => {
-    const router = Router();
-    if (method === 'POST') router.use(refuseOtherSites(settings.publicUrl));
-    router.use(...atAddress(places, method, pattern, handle));
-    return router;
+    const guards = method === 'POST' ? [refuseOtherSites(settings.publicUrl)] : [];
+    return Router().use(...atAddress(places, method, pattern, handle, ...guards));
   };
   return [at('GET', /^\/comment\/(\d{1,9})$/, answerForm), at('POST', /^\/comment$/, take)];
 }

@@ -19,12 +19,16 @@ export interface Asking {
 const MAX_FORM = '32kb';
 const parsed = express.urlencoded({ extended: false, limit: MAX_FORM, parameterLimit: 30 });
 
-/** Answers requests for the addresses of a blog that match; whatever blog, wherever it stands. */
+/**
+ * Answers requests for the addresses of a blog that match; whatever blog, wherever it stands. What is for other
+ * addresses passes by; what is for these goes through the guards first.
+ */
 export function atAddress(
   places: Places,
   method: 'GET' | 'POST',
   pattern: RegExp,
   answer: (asking: Asking) => Promise<void>,
+  ...guards: RequestHandler[]
 ): RequestHandler[] {
   const found: RequestHandler = async (req, res, next) => {
     if (req.method !== method) return next('router');
@@ -43,7 +47,7 @@ export function atAddress(
     };
     await answer({ req, res, place, found: match, field });
   };
-  return method === 'POST' ? [found, parsed, handle] : [found, handle];
+  return [found, ...guards, ...(method === 'POST' ? [parsed] : []), handle];
 }
 
 /** Sends a page that was made for this request alone. */

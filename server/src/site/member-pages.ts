@@ -162,10 +162,8 @@ export function memberPages(parts: Parts): RequestHandler[] {
 
   const SECRET = '[\\w-]{43}';
   const at = (method: 'GET' | 'POST', pattern: RegExp, answer: (asking: Asking) => Promise<void>) => {
-    const router = Router();
-    if (method === 'POST') router.use(refuseOtherSites(settings.publicUrl));
-    router.use(...atAddress(places, method, pattern, answer));
-    return router;
+    const guards = method === 'POST' ? [refuseOtherSites(settings.publicUrl)] : [];
+    return Router().use(...atAddress(places, method, pattern, answer, ...guards));
   };
   return [
     at('GET', /^\/sign-in$/, signInForm),

@@ -82,6 +82,13 @@ describe('whether a page links to another', () => {
   ])('%s: %s', (text, links) => {
     expect(linksTo(text, 'https://other.example/page', target)).toBe(links);
   });
+  it('however deep it is nested, and however long it is', () => {
+    const deep = `${'<div>'.repeat(5_000)}<a href="${target}">x</a>`;
+    expect(linksTo(deep, 'https://other.example/', target)).toBe(true);
+    expect(linksTo(`${'x'.repeat(500_000)}<a href="${target}">x</a>`, 'https://other.example/', target)).toBe(
+      false,
+    );
+  });
   it('by what it calls itself', () => {
     expect(titleOf('<title> One\n two </title><meta property="og:title" content="Better">')).toBe('Better');
     expect(titleOf('<title> One\n two </title>')).toBe('One two');

@@ -1,16 +1,36 @@
 import LinkHeader from 'http-link-header';
-import { parse, defaultTreeAdapter as tree, type DefaultTreeAdapterMap } from 'parse5';
+import { Parser } from 'htmlparser2';
 
-type Node = DefaultTreeAdapterMap['node'];
-type Element = DefaultTreeAdapterMap['element'];
+/** Of longer pages the start is looked at: reading them takes its time, and others wait for it. */
+const MAX_HTML = 400_000;
+const MAX_TAGS = 10_000;
 
-/** Every element of a page, in the order in which they stand in it. */
-function* elementsOf(node: Node): Generator<Element> {
-  if (tree.isElementNode(node)) yield node;
-  if ('childNodes' in node) for (const child of node.childNodes) yield* elementsOf(child);
+type Attributes = Readonly<Record<string, string>>;
+
+/** Tells of every element of a page, in the order in which they stand in it, and of the text within each. */
+function readHtml(
+  html: string,
+  open: (name: string, attributes: Attributes) => void,
+  text: (text: string, within: string) => void = () => undefined,
+): void {
+  let within = '';
+  const parser = new Parser({
+    onopentag(name, attributes) {
+      within = name;
+      open(name, attributes);
+    },
+    onclosetag() {
+      within = '';
+    },
+    ontext(said) {
+      text(said, within);
+    },
+  });
+  let end = 0;
+  for (let tags = 0; tags < MAX_TAGS && end !== -1 && end < MAX_HTML; tags++)
+    end = html.indexOf('<', end + 1);
+  parser.end(html.slice(0, end === -1 ? MAX_HTML : end));
 }
-const attribute = (element: Element, name: string): string | null =>
-  element.attrs.find((a) => a.name === name)?.value ?? null;
 
 const resolved = (href: string, base: string): string | null =>
   URL.canParse(href, base) ? new URL(href, base).href : null;
@@ -25,14 +45,13 @@ export function endpointOf(page: { url: string; link: string | null; html: strin
     const [first] = linksWithRel(page.link);
     if (first !== undefined) return resolved(first, page.url);
   }
-  for (const element of elementsOf(parse(page.html))) {
-    if (element.tagName !== 'link' && element.tagName !== 'a') continue;
-    const rels = (attribute(element, 'rel') ?? '').toLowerCase().split(/\s+/);
-    const href = attribute(element, 'href');
+  let found: string | null = null;
+  readHtml(page.html, (name, { rel = '', href }) => {
+    if (found !== null || (name !== 'link' && name !== 'a')) return;
     // Without an address it says nothing; an empty one is the page itself.
-    if (rels.includes('webmention') && href !== null) return resolved(href, page.url);
-  }
-  return null;
+    if (rel.toLowerCase().split(/\s+/).includes('webmention') && href !== undefined) found = href;
+  });
+  return found === null ? null : resolved(found, page.url);
 }
 
 function linksWithRel(header: string): string[] {
@@ -51,26 +70,29 @@ const NAMING = ['href', 'src', 'cite', 'data', 'poster'];
 /** Does a page name this very address? What only stands in its text, or in a comment of it, is no link. */
 export function linksTo(html: string, url: string, target: string): boolean {
   const wanted = new URL(target).href;
-  for (const element of elementsOf(parse(html)))
-    for (const name of NAMING) {
-      const value = attribute(element, name);
-      if (value !== null && resolved(value, url) === wanted) return true;
-    }
-  return false;
+  let links = false;
+  readHtml(html, (_, attributes) => {
+    links ||= NAMING.some((name) => {
+      const value = attributes[name];
+      return value !== undefined && resolved(value, url) === wanted;
+    });
+  });
+  return links;
 }
 
 const MAX_TITLE = 200;
 
 /** What a page calls itself, as plain words. */
 export function titleOf(html: string): string {
-  let title = '';
-  for (const element of elementsOf(parse(html))) {
-    if (element.tagName === 'meta' && attribute(element, 'property') === 'og:title') {
-      title = attribute(element, 'content') ?? '';
-      break;
-    }
-    if (element.tagName === 'title' && title === '')
-      title = element.childNodes.map((n) => (tree.isTextNode(n) ? n.value : '')).join('');
-  }
-  return title.replace(/\s+/g, ' ').trim().slice(0, MAX_TITLE);
+  let [title, shared] = ['', ''];
+  readHtml(
+    html,
+    (name, { property, content }) => {
+      if (name === 'meta' && property === 'og:title' && shared === '') shared = content ?? '';
+    },
+    (text, within) => {
+      if (within === 'title' && title.length < MAX_TITLE) title += text;
+    },
+  );
+  return (shared || title).replace(/\s+/g, ' ').trim().slice(0, MAX_TITLE);
 }
