@@ -185,7 +185,7 @@ test('the line finds by words and filters, is in the address, and is kept and sh
   await page.getByRole('button', { name: /^Remove: byline Nobodyatall/ }).click();
   await page.getByRole('button', { name: 'Saved filters ▾' }).click();
   await page.getByRole('menuitem', { name: 'Save this filter for everybody …' }).click();
-  await page.getByLabel('Name').fill('Pumps by Tobias');
+  await page.getByRole('textbox', { name: 'Name', exact: true }).fill('Pumps by Tobias');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByText('“Pumps by Tobias” is saved.')).toBeVisible();
 

@@ -237,7 +237,7 @@ test('every block is put in, survives a reload, and readers get it', async ({ br
   }).toPass();
   // The letter has a panel beside the posts, too.
   const letter = reader.getByRole('main');
-  await letter.getByLabel('E-mail address').fill('dot@readers.example');
+  await letter.getByLabel('E-mail address', { exact: true }).fill('dot@readers.example');
   await letter.getByRole('button', { name: 'Sign up' }).click();
   await expect(reader.getByText('You are on the list for the letter.')).toBeVisible();
 });
