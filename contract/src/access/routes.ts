@@ -51,7 +51,7 @@ export const ACCESS_ROUTES = {
     method: 'PATCH',
     path: '/api/members/:id',
     who: 'manageBlog',
-    summary: 'Block a member, who is signed out everywhere; or let them in again',
+    summary: 'Shut a member out, signed out everywhere; or let them in again',
   },
   'members.remove': {
     method: 'DELETE',

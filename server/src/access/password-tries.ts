@@ -1,9 +1,9 @@
 import { timingSafeEqual } from 'node:crypto';
-import { RateLimiterPostgres, RateLimiterRes } from 'rate-limiter-flexible';
+import { RateLimiterRes, type RateLimiterPostgres } from 'rate-limiter-flexible';
 import type pg from 'pg';
+import { countTries } from '../http/tries.js';
 import { digestOf } from './secrets.js';
 
-const WINDOW_SECONDS = 15 * 60;
 /** Wrong passwords of one address for one post, and of everybody for it: who has many addresses guesses slowly too. */
 const PER_ADDRESS = 10;
 const PER_POST = 300;
@@ -16,21 +16,10 @@ export class PasswordTries {
   ) {}
 
   static async make(pool: pg.Pool): Promise<PasswordTries> {
-    const limiter = (keyPrefix: string, points: number) =>
-      new Promise<RateLimiterPostgres>((resolve, reject) => {
-        const made: RateLimiterPostgres = new RateLimiterPostgres(
-          {
-            storeClient: pool,
-            storeType: 'pool',
-            tableName: 'sign_in_failures',
-            keyPrefix,
-            points,
-            duration: WINDOW_SECONDS,
-          },
-          (error?: Error) => (error ? reject(error) : resolve(made)),
-        );
-      });
-    return new PasswordTries(await limiter('reading', PER_ADDRESS), await limiter('post', PER_POST));
+    return new PasswordTries(
+      await countTries(pool, 'reading', PER_ADDRESS),
+      await countTries(pool, 'post', PER_POST),
+    );
   }
 
   /**

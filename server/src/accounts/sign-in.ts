@@ -1,15 +1,14 @@
 import argon2 from 'argon2';
 import type { Request } from 'express';
-import { RateLimiterPostgres, RateLimiterRes } from 'rate-limiter-flexible';
+import { RateLimiterRes, type RateLimiterPostgres } from 'rate-limiter-flexible';
 import type pg from 'pg';
+import { countTries } from '../http/tries.js';
 import type { NewPassword, SignIn } from '@keyroster/contract';
 import type { Db } from '../db/connect.js';
 import { bounded } from '../http/bounded.js';
 import { ProblemError } from '../http/problem.js';
 import { findPerson } from './who.js';
 import type { CurrentPerson } from '../http/current-person.js';
-
-const WINDOW_SECONDS = 15 * 60;
 
 /** Counts tries to sign in, in PostgreSQL, so that several processes count together. */
 export class SignInGuard {
@@ -19,21 +18,7 @@ export class SignInGuard {
   ) {}
 
   static async make(pool: pg.Pool): Promise<SignInGuard> {
-    const limiter = (keyPrefix: string, points: number) =>
-      new Promise<RateLimiterPostgres>((resolve, reject) => {
-        const made: RateLimiterPostgres = new RateLimiterPostgres(
-          {
-            storeClient: pool,
-            storeType: 'pool',
-            tableName: 'sign_in_failures',
-            keyPrefix,
-            points,
-            duration: WINDOW_SECONDS,
-          },
-          (error?: Error) => (error ? reject(error) : resolve(made)),
-        );
-      });
-    return new SignInGuard(await limiter('account', 10), await limiter('address', 60));
+    return new SignInGuard(await countTries(pool, 'account', 10), await countTries(pool, 'address', 60));
   }
 
   /**
