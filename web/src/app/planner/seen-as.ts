@@ -133,7 +133,8 @@ export class SeenAs {
     effect(() => {
       if (this.seen()) this.error.set('');
     });
-    // Somebody who came yesterday at noon, until another time is asked for.
-    this.first.set(`${addDays(this.session.today(), -1)}T12:00:00`);
+    // Somebody who came a day ago, until another time is asked for.
+    const now = this.session.now();
+    this.first.set(`${addDays(now.slice(0, 10), -1)}T${now.slice(11, 16)}:00`);
   }
 }
