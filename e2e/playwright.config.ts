@@ -6,7 +6,7 @@ if (!baseURL) throw new Error('E2E_URL is not set: run these through npm test, o
 export default defineConfig({
   testDir: '.',
   testMatch: '*.spec.ts',
-  outputDir: '../test-results',
+  outputDir: process.env['E2E_OUTPUT'] ?? '../test-results',
   // One newsroom serves all specs; each works on posts of its own, but not at the same time.
   workers: 1,
   fullyParallel: false,

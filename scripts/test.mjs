@@ -31,7 +31,12 @@ function suite(name, what) {
 function counted(name, command, args, env, read) {
   const file = join(results, `${name}.json`);
   rmSync(file, { force: true });
-  const status = run(command, args(file), { env: { ...process.env, ...env } });
+  return take(name, run(command, args(file), { env: { ...process.env, ...env } }), read);
+}
+
+/** Adds what a run said of itself to the counts. */
+function take(name, status, read) {
+  const file = join(results, `${name}.json`);
   const {
     passed,
     failed: bad,
@@ -84,29 +89,10 @@ try {
     ),
   );
 
-  const site = wanted('browser') ? await browserSite(cluster) : null;
-  suite('browser', () =>
-    counted(
-      'browser',
-      'npx',
-      () => ['--no-install', 'playwright', 'test', '--config', 'e2e/playwright.config.ts', ...files],
-      {
-        ...env,
-        PLAYWRIGHT_JSON_OUTPUT_NAME: join(results, 'browser.json'),
-        CHROMIUM: chromiumPath(),
-        E2E_URL: site.url,
-        // For a test that has a server of its own to kill.
-        E2E_SERVER: JSON.stringify(site.env),
-        E2E_STANDINS: site.standins,
-      },
-      ({ stats: { expected, flaky, unexpected } }) => ({
-        passed: expected + flaky,
-        failed: unexpected,
-        flaky,
-      }),
-    ),
-  );
-  await site?.stop();
+  if (wanted('browser')) {
+    say('\n— browser');
+    if (!(await inBrowsers())) failed.push('browser');
+  }
 } finally {
   // A throw-away database: the next run makes its own.
   cluster.discard();
@@ -118,17 +104,70 @@ const flaky = counts.flaky === 0 ? '' : `, ${counts.flaky} of them only at the s
 say(`\n${counts.passed} passed${flaky}, ${counts.failed} failed`);
 process.exit(failed.length > 0 ? 1 : 0);
 
+/**
+ * The tests in a browser, in two halves at once: each waits for its pages much of its time. Each half has a newsroom
+ * and a browser of its own, so that neither meets what the other does.
+ */
+async function inBrowsers() {
+  const shards = files.length > 0 ? [''] : ['1/2', '2/2'];
+  const sites = [];
+  for (const [i] of shards.entries()) sites.push(await browserSite(cluster, i));
+  const halves = shards.map(async (shard, i) => {
+    const { url, env, standins } = sites[i];
+    const name = `browser-${i + 1}`;
+    const file = join(results, `${name}.json`);
+    rmSync(file, { force: true });
+    const half = spawn(
+      'npx',
+      [
+        '--no-install',
+        'playwright',
+        'test',
+        '--config',
+        'e2e/playwright.config.ts',
+        ...(shard ? [`--shard=${shard}`] : []),
+        ...files,
+      ],
+      {
+        cwd: root,
+        stdio: ['ignore', 'inherit', 'inherit'],
+        env: {
+          ...process.env,
+          TEST_POSTGRES_URL: cluster.url('postgres'),
+          PLAYWRIGHT_JSON_OUTPUT_NAME: file,
+          E2E_OUTPUT: join(root, 'test-results', name),
+          CHROMIUM: chromiumPath(),
+          E2E_URL: url,
+          // For a test that has a server of its own to kill.
+          E2E_SERVER: JSON.stringify(env),
+          E2E_STANDINS: standins,
+        },
+      },
+    );
+    const status = await new Promise((done) => half.once('exit', (code) => done(code ?? 1)));
+    return take(name, status, ({ stats: { expected, flaky, unexpected } }) => ({
+      passed: expected + flaky,
+      failed: unexpected,
+      flaky,
+    }));
+  });
+  const passed = await Promise.all(halves);
+  for (const site of sites) await site.stop();
+  return passed.every(Boolean);
+}
+
 /** The built application with the demo, on a database of its own, for the browser to use. */
-async function browserSite(cluster) {
-  psql(cluster, 'postgres', 'drop database if exists kr_browser with (force)');
+async function browserSite(cluster, index) {
+  const database = `kr_browser_${index + 1}`;
+  psql(cluster, 'postgres', `drop database if exists ${database} with (force)`);
   const port = await freePort();
-  const folder = join(root, '.data', 'test-standins');
+  const folder = join(root, '.data', `test-standins-${index + 1}`);
   rmSync(folder, { recursive: true, force: true });
   const standins = await startStandins({ folder, journal: `http://127.0.0.1:${port}` });
   const env = {
     ...process.env,
     ...standins.env,
-    DATABASE_URL: ensureDatabase(cluster, 'kr_browser'),
+    DATABASE_URL: ensureDatabase(cluster, database),
     PORT: String(port),
     HOST: '127.0.0.1',
     DEMO: '1',

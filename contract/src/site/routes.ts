@@ -9,6 +9,7 @@ import type {
   NewBlog,
   NewCategory,
   NewsroomBlog,
+  OnBlog,
   SiteChanges,
   SiteView,
 } from './types.js';
@@ -26,6 +27,7 @@ export interface SiteRoutes {
   'site.around': { body: AroundChosen; reply: SiteView };
   'site.try': { body: LookTried; reply: { html: string } };
   'blog.change': { body: BlogChanges; reply: BlogView };
+  'onBlog.see': { id: true; reply: OnBlog };
   'categories.add': { body: NewCategory; reply: CategoryView };
   'categories.change': { id: true; body: CategoryChanges; reply: CategoryView };
 }
@@ -92,6 +94,12 @@ export const SITE_ROUTES = {
     path: '/api/blog',
     who: 'manageBlog',
     summary: 'Change the blog’s title, tagline or first day of the week',
+  },
+  'onBlog.see': {
+    method: 'GET',
+    path: '/api/posts/:id/on-blog',
+    who: 'enterNewsroom',
+    summary: 'Of which serial a post is a part, and which pages were told that it links to them',
   },
   'categories.add': {
     method: 'POST',

@@ -181,6 +181,7 @@ export const siteBodies = {
     firstWeekday: weekday(),
     checks: checkSettings(),
     binDays: Joi.number().integer().min(1).max(3650).allow(null),
+    accepting: Joi.boolean(),
   }).min(1),
   'categories.add': Joi.object<NewCategory, true>({ name: text(60, 1).required(), hue: hue().required() }),
   'categories.change': Joi.object<CategoryChanges, true>({

@@ -1,6 +1,7 @@
 import type {
   Around,
   CheckSettings,
+  Delay,
   Held,
   Instant,
   Look,
@@ -20,6 +21,8 @@ export interface BlogChanges {
   firstWeekday?: number;
   checks?: CheckSettings;
   binDays?: number | null;
+  /** Another zone is taken although readers lose parts of serials that they have. */
+  accepting?: boolean;
 }
 
 export interface NewCategory {
@@ -126,4 +129,12 @@ export interface LiveEvent {
   postId: number | null;
   version: number | null;
   personId: number | null;
+}
+
+/** What becomes of a post among readers, beside its own page. */
+export interface OnBlog {
+  /** The serial that it is a part of. */
+  serial: { id: number; title: string; number: number; parts: number; delay: Delay } | null;
+  /** Pages that it links to and that take mentions, with what came of telling them. */
+  mentioned: { target: string; status: string; at: Instant }[];
 }

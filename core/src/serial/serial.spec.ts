@@ -6,6 +6,7 @@ import {
   orderWarnings,
   readersOfParts,
   takenAway,
+  takenByZone,
   takenSentence,
   timelineOf,
   withheldParts,
@@ -166,6 +167,19 @@ describe('what a change would take away', () => {
   });
   it('is nothing of a post that is not out', () => {
     expect(taken(changed(2, after(9)), () => false)).toEqual([]);
+  });
+  it('is what another zone has due later', () => {
+    // Came at 23:30 in London on the night the clocks went forward; by luxon a day is 23 hours there and 24 in UTC.
+    const first = '2026-03-28T23:30:00Z';
+    const part = [{ postId: 2, delay: after(1) }];
+    const now = '2026-03-29T22:45:00Z';
+    expect(byLuxon(first, after(1), 'Europe/London')).toBeLessThan(Date.parse(now));
+    expect(byLuxon(first, after(1), 'UTC')).toBeGreaterThan(Date.parse(now));
+    const one = (at: string) => (Date.parse(at) >= Date.parse(first) ? 1 : 0);
+    const moved = (before: string, to: string) =>
+      takenByZone(part, () => true, { before, after: to }, now, one);
+    expect(moved('Europe/London', 'UTC')).toEqual([{ postId: 2, readers: 1, fromEverybody: false }]);
+    expect(moved('UTC', 'Europe/London')).toEqual([]);
   });
   it('is told in a sentence', () => {
     expect(takenSentence({ postId: 2, readers: 1, fromEverybody: false }, 'Ice')).toBe(

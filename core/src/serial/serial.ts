@@ -116,6 +116,22 @@ export function takenAway(
   });
 }
 
+/** What another home zone of the blog would take from readers: its days begin and end at other times. */
+export function takenByZone(
+  parts: readonly SerialPart[],
+  isOut: (postId: number) => boolean,
+  zones: { before: string; after: string },
+  now: Instant,
+  until: VisitsUntil,
+): TakenAway[] {
+  return parts.flatMap(({ postId, delay }) => {
+    if (!isOut(postId) || !isDelayed(delay)) return [];
+    const had = until(lastVisitDue(now, delay, zones.before));
+    const readers = had - until(lastVisitDue(now, delay, zones.after));
+    return readers > 0 ? [{ postId, readers, fromEverybody: false }] : [];
+  });
+}
+
 export const takenSentence = ({ readers, fromEverybody }: TakenAway, title: string): string => {
   const who = readers === 1 ? 'one reader who has' : `${readers} readers who have`;
   if (!fromEverybody)

@@ -1,33 +1,19 @@
-import { SMTPServer } from 'smtp-server';
 import request from 'supertest';
 import { askForLink } from './members.js';
+import { LetterBox } from '../testing/letter-box.js';
 import { Newsroom, eventually } from '../testing/newsroom.js';
 
 describe('members', () => {
   let room: Newsroom;
-  let mail: SMTPServer;
-  const letters: string[] = [];
+  let box: LetterBox;
   beforeAll(async () => {
-    mail = new SMTPServer({
-      authOptional: true,
-      disabledCommands: ['STARTTLS'],
-      onData(stream, _session, done) {
-        const parts: Buffer[] = [];
-        stream.on('data', (part: Buffer) => parts.push(part));
-        stream.on('end', () => {
-          letters.push(Buffer.concat(parts).toString());
-          done();
-        });
-      },
-    });
-    await new Promise<void>((ready) => mail.listen(0, '127.0.0.1', ready));
-    const { port } = mail.server.address() as { port: number };
-    room = await Newsroom.make({ jobs: true, mailServer: `smtp://127.0.0.1:${port}` });
+    box = await LetterBox.open();
+    room = await Newsroom.make({ jobs: true, mailServer: box.url });
     await (await room.as('chief')).patch('/api/site').send({ version: 1, settings: { members: true } });
   });
   afterAll(async () => {
     await room.close();
-    await new Promise<void>((done) => mail.close(() => done()));
+    await box.close();
   });
 
   const ask = (email: string, more: object = {}) =>
@@ -36,8 +22,8 @@ describe('members', () => {
       .type('form')
       .send({ email, back: '/frost-steps', ...more });
   const linkFor = async (email: string) => {
-    const letter = await eventually(async () => letters.find((l) => l.includes(`To: ${email}`)));
-    letters.splice(letters.indexOf(letter), 1);
+    const letter = await eventually(async () => box.raw.find((l) => l.includes(`To: ${email}`)));
+    box.raw.splice(box.raw.indexOf(letter), 1);
     // Quoted-printable breaks long lines.
     return /\/sign-in\/[\w-]{43}/.exec(letter.replace(/=\r\n/g, ''))![0];
   };
@@ -108,7 +94,7 @@ describe('members', () => {
   });
 
   it('get a few letters and no more, however many ask at once, and programs none', async () => {
-    const before = letters.length;
+    const before = box.raw.length;
     await Promise.all(Array.from({ length: 12 }, () => ask('flood@example.org')));
     await ask('program@example.org', { website: 'https://spam.example' });
     const kept = await room
@@ -116,7 +102,7 @@ describe('members', () => {
       .whereIn('email', ['flood@example.org', 'program@example.org'])
       .pluck('email');
     expect(kept).toEqual(['flood@example.org', 'flood@example.org', 'flood@example.org']);
-    await eventually(async () => letters.length >= before + 3);
+    await eventually(async () => box.raw.length >= before + 3);
     for (const wrong of ['', 'nobody', 'a@b', 'x@example.org\r\nBcc: y@example.org', 'a'.repeat(300)])
       expect([wrong, [400, 429].includes((await ask(wrong)).status)]).toEqual([wrong, true]);
   });
@@ -129,7 +115,7 @@ describe('members', () => {
     expect(await room.db('member_sessions').where({ member_id: id })).toEqual([]);
     const version = (await chief.get('/api/site')).body.version;
     await chief.patch('/api/site').send({ version, settings: { members: false } });
-    letters.length = 0;
+    box.empty();
     const links = async (email: string) => {
       await room.db.transaction((trx) =>
         askForLink(

@@ -69,7 +69,12 @@ export async function visitsUntil(
   zone: string,
   now: Instant,
 ): Promise<VisitsUntil> {
-  const times = [...new Set([now, ...parts.map((p) => lastVisitDue(now, p.delay, zone))])];
+  return visitsAt(db, blogId, [now, ...parts.map((p) => lastVisitDue(now, p.delay, zone))]);
+}
+
+/** How many first visits there were up to each of some times. */
+export async function visitsAt(db: Reader, blogId: number, asked: readonly Instant[]): Promise<VisitsUntil> {
+  const times = [...new Set(asked)];
   const { rows } = await db.raw<{ rows: { i: number; readers: number }[] }>(
     `
       select

@@ -106,7 +106,11 @@ export async function makeApp(services: Process): Promise<App> {
   const askerOf = askers(db, [session, authenticate(db)]);
   const readers = readersSide(services, askerOf);
   const tries = await PasswordTries.make(sessionPool);
-  app.use(...memberPages({ ...services, tries }), ...commentPages(services), ...actPages(services, askerOf));
+  app.use(
+    ...memberPages({ ...services, tries }),
+    ...commentPages(services, askerOf),
+    ...actPages(services, askerOf),
+  );
   app.use(readers.handler);
   app.get('/healthz', (_req, res) => {
     res.type('text').send('here');

@@ -1,6 +1,7 @@
 import request from 'supertest';
 import { release } from '../posts/release.js';
 import { mailComments } from '../mail/comments.js';
+import { LetterBox } from '../testing/letter-box.js';
 import { Newsroom, eventually, fromNow } from '../testing/newsroom.js';
 
 describe('comments', () => {
@@ -210,18 +211,32 @@ describe('comments', () => {
   it('are told to who wrote the post, once, unless they wish for none', async () => {
     const untold = () => room.db('comments').whereNull('told_at').whereIn('state', ['held', 'approved']);
     expect((await untold()).length).toBeGreaterThan(0);
-    const send = () =>
-      mailComments(
-        room.db,
-        { postId },
-        { mailServer: 'smtp://127.0.0.1:1', mailFrom: 'x@y.example', publicUrl: 'http://x' },
-      );
+    const send = (mailServer = 'smtp://127.0.0.1:1') =>
+      mailComments(room.db, { postId }, { mailServer, mailFrom: 'x@y.example', publicUrl: 'http://x' });
     // A server that is away leaves them for the next try.
     await expect(send()).rejects.toThrow(/ECONNREFUSED/);
     expect((await untold()).length).toBeGreaterThan(0);
-    await (await room.as('writer')).patch('/api/me').send({ mailComments: false });
-    expect(await send()).toBe(0);
+    const box = await LetterBox.open();
+    const waiting = (await untold()).length;
+    expect(await send(box.url)).toBe(1);
+    const [letter] = box.letters;
+    const { email } = await room
+      .db('people')
+      .where({ id: room.ids.writer })
+      .first<{ email: string }>('email');
+    expect(letter).toContain(`<${email}>`);
+    // A subject with other than ASCII is in Q encoding (RFC 2047, 4.2).
+    expect(letter).toContain(`Subject: =?UTF-8?Q?${waiting}_comments_on_`);
+    expect(letter).toContain('A quiet word about the lock.');
+    expect(letter).toContain(`/desk/posts/${postId}`);
     expect(await untold()).toEqual([]);
+    // What was told is told once.
+    expect([await send(box.url), box.raw.length]).toEqual([0, 1]);
+    await room.db('comments').update({ told_at: null });
+    await (await room.as('writer')).patch('/api/me').send({ mailComments: false });
+    expect(await send(box.url)).toBe(0);
+    expect([await untold(), box.raw.length]).toEqual([[], 1]);
+    await box.close();
   });
 
   it('are for who moderates', async () => {

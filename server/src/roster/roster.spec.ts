@@ -1,5 +1,4 @@
 import { createHash } from 'node:crypto';
-import { SMTPServer } from 'smtp-server';
 import { addDays } from '@keyroster/core';
 import type {
   BatchPreview,
@@ -12,33 +11,21 @@ import type {
 } from '@keyroster/contract';
 import { mailDigest, planDigests } from '../mail/digest.js';
 import { clockOf } from '../slots/clock.js';
+import { LetterBox } from '../testing/letter-box.js';
 import { eventually, fromNow, Newsroom, PASSWORD, type Who } from '../testing/newsroom.js';
 
 describe('the roster', () => {
   let room: Newsroom;
   let today: string;
-  const letters: string[] = [];
-  const smtp = new SMTPServer({
-    authOptional: true,
-    disabledCommands: ['STARTTLS'],
-    onData(stream, _session, done) {
-      let text = '';
-      stream.on('data', (chunk: Buffer) => (text += chunk.toString()));
-      stream.on('end', () => {
-        letters.push(text.replace(/=\r\n/g, '').replace(/=3D/g, '='));
-        done();
-      });
-    },
-  });
+  let box: LetterBox;
   beforeAll(async () => {
-    await new Promise<void>((ready) => smtp.listen(0, '127.0.0.1', ready));
-    const { port } = smtp.server.address() as { port: number };
-    room = await Newsroom.make({ jobs: true, mailServer: `smtp://127.0.0.1:${port}` });
+    box = await LetterBox.open();
+    room = await Newsroom.make({ jobs: true, mailServer: box.url });
     today = (await clockOf(room.db, 1)).today;
   });
   afterAll(async () => {
     await room.close();
-    await new Promise<void>((closed) => smtp.close(() => closed()));
+    await box.close();
   });
   const page = async (who: Who, of: Who) =>
     (await (await room.as(who)).get(`/api/people/${room.ids[of]}`)).body as PersonPage;
@@ -55,7 +42,9 @@ describe('the roster', () => {
     it('are mailed, followed once, and give what they are for', async () => {
       const made = (await invite('new@test.example')).body as InviteMade;
       expect(made).toMatchObject({ state: 'open', mailed: true, email: 'new@test.example' });
-      const letter = await eventually(() => Promise.resolve(letters.find((l) => l.includes('invites you'))));
+      const letter = await eventually(() =>
+        Promise.resolve(box.letters.find((l) => l.includes('invites you'))),
+      );
       expect(letter).toContain(made.address);
       const secret = secretOf(made);
       const seen = await room.nobody().post('/api/invites/see').send({ secret });
@@ -296,7 +285,7 @@ describe('the roster', () => {
   describe('a digest', () => {
     const settings = () => room.running.services.settings;
     it('goes once a day at the hour where somebody is, and only to who wishes it', async () => {
-      letters.length = 0;
+      box.empty();
       // In one transaction it is the same moment throughout, so that no hour can turn in between.
       await room.db.transaction(async (trx) => {
         const hourIn = (hours: number) =>
@@ -312,12 +301,12 @@ describe('the roster', () => {
         await planDigests(trx);
       });
       const letter = await eventually(() =>
-        Promise.resolve(letters.find((l) => l.includes('What needs you'))),
+        Promise.resolve(box.letters.find((l) => l.includes('What needs you'))),
       );
       expect(letter).toContain('To: writer Test <writer@test.example>');
       expect(letter).toContain('Byline theirs');
       await new Promise((later) => setTimeout(later, 800));
-      expect(letters.filter((l) => l.includes('What needs you'))).toHaveLength(1);
+      expect(box.letters.filter((l) => l.includes('What needs you'))).toHaveLength(1);
     });
     it('does not go to who changed their mind, or whom nothing needs', async () => {
       await room.db('memberships').where({ person_id: room.ids.writer }).update({ notify: 'none' });

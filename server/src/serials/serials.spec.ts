@@ -1,8 +1,10 @@
 import request from 'supertest';
+import { lastVisitDue } from '@keyroster/core';
 import { release } from '../posts/release.js';
-import { Newsroom, fromNow } from '../testing/newsroom.js';
+import { Newsroom, fromNow, type Who } from '../testing/newsroom.js';
 
-const days = (n: number) => ({ days: n, hours: 0, minutes: 0 });
+const NONE = { days: 0, hours: 0, minutes: 0 };
+const days = (n: number) => ({ ...NONE, days: n });
 
 describe('serials', () => {
   let room: Newsroom;
@@ -105,6 +107,57 @@ describe('serials', () => {
     const hidden = await see({ firstVisit: `${now}Z`, page: 'part', postId: ids[1] });
     expect(hidden.body.html).toContain('There is nothing at this address');
     expect((await see({ firstVisit: '2999-01-01T12:00' })).status).toBe(422);
+  });
+
+  it('are told at the post, to who may see it', async () => {
+    await room.db('mentions_sent').insert({ post_id: ids[1], target: 'https://a.example/', status: 'taken' });
+    const at = async (who: Who) => (await room.as(who)).get(`/api/posts/${ids[1]}/on-blog`);
+    const serials = (await (await room.as('chief')).get('/api/serials')).body;
+    const serial = serials.find((s: { title: string }) => s.title === 'Ice');
+    const told = (await at('writer')).body;
+    expect(told.serial).toEqual({
+      id: serial.id,
+      title: 'Ice',
+      number: serial.parts.findIndex((p: { postId: number }) => p.postId === ids[1]) + 1,
+      parts: 3,
+      delay: serial.parts.find((p: { postId: number }) => p.postId === ids[1]).delay,
+    });
+    expect(told.mentioned).toMatchObject([{ target: 'https://a.example/', status: 'taken' }]);
+    const apart = await room.pitch('chief', 'No part of it');
+    const there = async (who: Who) => (await room.as(who)).get(`/api/posts/${apart.id}/on-blog`);
+    expect((await there('chief')).body).toEqual({ serial: null, mentioned: [] });
+    expect((await there('proofreader')).status).toBe(404);
+  });
+
+  it('ask before another zone of the blog takes a part from readers who have it', async () => {
+    const chief = await room.as('chief');
+    const now = new Date().toISOString();
+    const due = (days: number, zone: string) => Date.parse(lastVisitDue(now, { ...NONE, days }, zone));
+    // So many days ago London kept another time than today, so that its days and those of UTC ended an hour apart.
+    const days = Array.from({ length: 360 }, (_, i) => i + 1).find(
+      (n) => due(n, 'Europe/London') !== due(n, 'UTC'),
+    )!;
+    const zones = ['Europe/London', 'UTC'].sort((a, b) => due(days, b) - due(days, a));
+    await chief.patch('/api/blog').send({ zone: zones[0], accepting: true }).expect(200);
+    const made = await chief.post('/api/serials').send({ title: 'Long ago', intro: '' });
+    const fresh = await room.scheduled(fromNow(-10), 'The lock house');
+    await release(room.db, fresh.id);
+    const parts = [{ postId: fresh.id, delay: { ...NONE, days } }];
+    expect((await put('chief', made.body.id, { version: 1, parts, accepting: true })).status).toBe(200);
+    const between = new Date((due(days, zones[0]!) + due(days, zones[1]!)) / 2);
+    await room.db('first_visits').insert({ blog_id: 1, minute: between.toISOString(), readers: 7 });
+    const refused = await chief.patch('/api/blog').send({ zone: zones[1] });
+    expect([refused.status, refused.body.code, refused.body.fields[0].field]).toEqual([
+      409,
+      'takes-away',
+      'zone',
+    ]);
+    expect(refused.body.detail).toContain(
+      '“The lock house” would be taken from 7 readers who have it already',
+    );
+    expect(await room.db('blogs').where({ id: 1 }).pluck('zone')).toEqual([zones[0]]);
+    expect((await chief.patch('/api/blog').send({ zone: zones[1], accepting: true })).status).toBe(200);
+    await chief.patch('/api/blog').send({ zone: 'Europe/London', accepting: true }).expect(200);
   });
 
   it('give everything back when they are deleted', async () => {

@@ -1,4 +1,5 @@
 import { Router, type RequestHandler } from 'express';
+import type { PostChanges } from '@keyroster/contract';
 import { addDays, roleMay } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Trx } from '../db/connect.js';
@@ -8,13 +9,15 @@ import { refuseOtherSites } from '../http/origin.js';
 import { changePost, mustBeCurrent } from '../posts/change.js';
 import { movePost } from '../posts/move.js';
 import { pitch } from '../posts/pitch.js';
+import type { WholePostRow } from '../posts/store.js';
+import { versionBefore } from '../posts/version-before.js';
 import { visiblePostToChange } from '../posts/visible.js';
 import { clockOf } from '../slots/clock.js';
 import type { AskerOf } from './asker.js';
 import { framed } from './context.js';
 import { atAddress, backPath, contextAt, sendOwn, type Asking } from './forms.js';
 import { rootOf, type Places } from './places.js';
-import { isStaffDeed, type StaffDeed } from './staff-deeds.js';
+import { doneDeedQuery, isStaffDeed, type DoneDeed, type StaffDeed } from './staff-deeds.js';
 
 /** Days that a post is held on top from the blog: today and six more. */
 const A_WEEK = 6;
@@ -28,10 +31,9 @@ export function actPages(services: Services & { places: Places }, askerOf: Asker
     const heading = 'That was not done';
     sendOwn(res, framed(context, 'letter', { title: heading, heading, sentence, noindex: true, status }));
   };
-  const leadTo = async ({ res, place }: Asking, path: string, said?: StaffDeed): Promise<void> => {
+  const leadTo = async ({ res, place }: Asking, path: string, done: DoneDeed): Promise<void> => {
     const { blog } = await contextAt(services, place);
-    const query = said ? `?did=${encodeURIComponent(said)}` : '';
-    res.set('Cache-Control', 'no-store').redirect(303, `${blog.prefix}${path}${query}`);
+    res.set('Cache-Control', 'no-store').redirect(303, `${blog.prefix}${path}${doneDeedQuery(done)}`);
   };
   /** A refusal is a sentence on a page; what nobody foresaw goes on to whoever answers for it. */
   const tried = async (asking: Asking, act: () => Promise<void>): Promise<void> => {
@@ -58,10 +60,14 @@ export function actPages(services: Services & { places: Places }, askerOf: Asker
     if (!isStaffDeed(deed) || !id || !version)
       return refuse(asking, 400, 'That is nothing that can be done here.');
     if (deed === 'withdraw') await texts.settle(id);
-    await db.transaction((trx) => carryOut(trx, person, { id, version, deed }));
+    const done = await db.transaction((trx) => carryOut(trx, person, { id, version, deed }));
     // A post that is withdrawn has no page to go back to.
     const back = backPath(field('back'));
-    await leadTo(asking, deed === 'withdraw' && field('own') === 'yes' ? '/' : back, deed);
+    await leadTo(asking, deed === 'withdraw' && field('own') === 'yes' ? '/' : back, {
+      deed,
+      postId: id,
+      version: done.version,
+    });
   });
 
   const begin = asPerson(async (asking, person) => {
@@ -87,23 +93,32 @@ async function carryOut(
   trx: Trx,
   person: CurrentPerson,
   { id, version, deed }: { id: number; version: number; deed: StaffDeed },
-): Promise<void> {
+): Promise<{ version: number }> {
   const row = await visiblePostToChange(trx, person, id);
   await mustBeCurrent(trx, row, version);
+  if (deed === 'withdraw') return movePost(trx, row, person, { to: 'withdrawn' });
+  return changePost(trx, row, person, await changesOf(trx, row, deed));
+}
+
+async function changesOf(
+  trx: Trx,
+  row: WholePostRow,
+  deed: Exclude<StaffDeed, 'withdraw'>,
+): Promise<PostChanges> {
   switch (deed) {
     case 'hold': {
-      const { today } = await clockOf(trx, person.blogId);
-      await changePost(trx, row, person, { spotlight: { from: today, until: addDays(today, A_WEEK) } });
-      return;
+      const { today } = await clockOf(trx, row.blog_id);
+      return { spotlight: { from: today, until: addDays(today, A_WEEK) } };
     }
     case 'drop':
-      await changePost(trx, row, person, { spotlight: null });
-      return;
+      return { spotlight: null };
     case 'close comments':
     case 'open comments':
-      await changePost(trx, row, person, { comments: deed === 'open comments' });
-      return;
-    case 'withdraw':
-      await movePost(trx, row, person, { to: 'withdrawn' });
+      return { comments: deed === 'open comments' };
+    case 'undo': {
+      // What else changed since is a later version, and the deed is refused then.
+      const { spotlight, comments } = await versionBefore(trx, row);
+      return { spotlight, comments };
+    }
   }
 }

@@ -58,12 +58,14 @@ describe('staff on the blog', () => {
 
   it('hold a post on top, close comments and withdraw, as the newsroom lets them', async () => {
     const held = await act('editor', { do: 'hold' });
-    expect([held.status, held.headers['location']]).toEqual([303, `${path}?did=hold`]);
-    expect((await room.see('chief', postId)).spotlight).not.toBeNull();
-    const said = await page('editor', `${path}?did=hold`);
+    const { version, spotlight } = await room.see('chief', postId);
+    const there = `${path}?did=hold&post=${postId}&version=${version}`;
+    expect([held.status, held.headers['location']]).toEqual([303, there]);
+    expect(spotlight).not.toBeNull();
+    const said = await page('editor', there);
     expect(said.text).toContain('It is held on top for a week.');
     // Said by the address alone, it is said to no reader.
-    expect((await page(null, `${path}?did=hold`)).text).not.toContain('It is held on top');
+    expect((await page(null, there)).text).not.toContain('It is held on top');
     expect(deedsIn(said.text)).toContain('drop');
     await act('editor', { do: 'drop' });
     await act('chief', { do: 'close comments' });
@@ -84,8 +86,54 @@ describe('staff on the blog', () => {
     expect(foreign.status).toBe(403);
     expect((await room.see('chief', postId)).stage).toBe('published');
     const gone = await act('editor', { do: 'withdraw', own: 'yes' });
-    expect(gone.headers['location']).toBe('/?did=withdraw');
+    expect(gone.headers['location']).toMatch(/^\/\?did=withdraw&/);
+    expect((await page('editor', gone.headers['location'])).text).not.toContain('value="undo"');
     await eventually(async () => (await page(null)).status === 404);
+  });
+
+  it('undo what they just did, as long as nothing else came since', async () => {
+    const other = await room.scheduled(fromNow(-50), 'Mooring pins');
+    await release(room.db, other.id);
+    const at = `/${(await room.see('chief', other.id)).slug}`;
+    const done = async (deed: string, who: Who = 'editor') => {
+      const { version } = await room.see('chief', other.id);
+      return (await act(who, { post: other.id, version, do: deed, back: at })).headers['location']!;
+    };
+    const undo = async (who: Who, location: string) => {
+      const version = new URLSearchParams(location.split('?')[1]).get('version');
+      return act(who, { post: other.id, version, do: 'undo', back: at });
+    };
+    await done('hold');
+    const { spotlight } = await room.see('chief', other.id);
+    const dropped = await done('drop');
+    expect((await page('editor', dropped)).text).toContain('name="do" value="undo"');
+    expect((await undo('writer', dropped)).status).toBe(403);
+    expect((await undo('editor', dropped)).status).toBe(303);
+    expect((await room.see('chief', other.id)).spotlight).toEqual(spotlight);
+    const closed = await done('close comments');
+    await room.change('chief', other.id, { tags: ['ice'] });
+    expect((await undo('editor', closed)).status).toBe(412);
+    expect((await room.see('chief', other.id)).comments).toBe(false);
+  });
+
+  it('say things under a post in their own name, at once', async () => {
+    const on = { version: 1, settings: { comments: true } };
+    await (await room.as('chief')).patch('/api/site').send(on).expect(200);
+    const other = await room.scheduled(fromNow(-40), 'Windlasses');
+    await release(room.db, other.id);
+    const at = `/${(await room.see('chief', other.id)).slug}`;
+    expect((await page('writer', at)).text).toContain('You say it as <b>');
+    expect((await page(null, at)).text).not.toContain('You say it as');
+    const form = { post: other.id, name: 'Somebody else', email: 'x@y.example', text: 'Ask at the yard.' };
+    expect((await act('writer', form, '/comment')).status).toBe(303);
+    const [comment] = await room.db('comments').where({ post_id: other.id });
+    const { name } = await room.db('people').where({ id: room.ids.writer }).first<{ name: string }>('name');
+    expect(comment).toMatchObject({ state: 'approved', name, email: '', author_key: null });
+    const seen = await page(null, at);
+    expect(seen.text).toContain('Ask at the yard.');
+    expect(seen.text).not.toContain('Somebody else');
+    // A reader of the newsroom's is a reader.
+    expect((await act('reader', form, '/comment')).text).toContain('Others see it once');
   });
 
   it('lead back to the blog and nowhere else', async () => {
@@ -96,8 +144,8 @@ describe('staff on the blog', () => {
       '/a?b',
       'javascript:alert(1)',
     ])
-      expect((await act('chief', { do: 'open comments', back })).headers['location']).toBe(
-        '/?did=open%20comments',
+      expect((await act('chief', { do: 'open comments', back })).headers['location']).toMatch(
+        /^\/\?did=open\+comments&post=\d+&version=\d+$/,
       );
   });
 

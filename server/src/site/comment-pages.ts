@@ -2,7 +2,14 @@ import { Router, type RequestHandler } from 'express';
 import { parse as parseCookie, stringifySetCookie } from 'cookie';
 import Joi from 'joi';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
-import { MAX_COMMENT, MAX_COMMENT_NAME, plainComment, whyClosed, type CommentState } from '@keyroster/core';
+import {
+  MAX_COMMENT,
+  MAX_COMMENT_NAME,
+  anybody,
+  plainComment,
+  whyClosed,
+  type CommentState,
+} from '@keyroster/core';
 import { commenterCookie, type Identities } from '../access/identity.js';
 import { readable } from '../access/readable.js';
 import { digestOf, newSecret } from '../access/secrets.js';
@@ -10,6 +17,7 @@ import { mayAnswer, takeComment } from '../comments/arrive.js';
 import { databaseNow } from '../db/now.js';
 import type { Services } from '../http/services.js';
 import { refuseOtherSites } from '../http/origin.js';
+import type { AskerOf } from './asker.js';
 import { framed, type Context } from './context.js';
 import { atAddress, contextAt, sendOwn, type Asking } from './forms.js';
 import { cookiePath, type Place, type Places } from './places.js';
@@ -33,7 +41,10 @@ interface Target {
 }
 
 /** Where readers say something under a post: a form that works without script, and what it answers. */
-export function commentPages(parts: Services & { places: Places; identities: Identities }): RequestHandler[] {
+export function commentPages(
+  parts: Services & { places: Places; identities: Identities },
+  askerOf: AskerOf,
+): RequestHandler[] {
   const { db, settings, places, identities } = parts;
   const perAddress = LIMITS.map((limit) => new RateLimiterMemory(limit));
   const perPost = new RateLimiterMemory(PER_POST);
@@ -75,9 +86,12 @@ export function commentPages(parts: Services & { places: Places; identities: Ide
         ...frame,
       }),
     );
-  const contextOf = async ({ req, place }: Asking): Promise<Context> => {
+  /** Who works for the blog says things in their own name, and may say them under what only staff read. */
+  const contextOf = async ({ req, res, place }: Asking): Promise<Context> => {
+    const person = await askerOf(req, res, place.id);
     const { reader } = await identities.of(req.headers.cookie, place.id);
-    return contextAt(parts, place, reader.rights);
+    const rights = person ? { ...anybody(), staff: true } : reader.rights;
+    return { ...(await contextAt(parts, place, rights)), person };
   };
 
   /** The form for an answer to a comment. */
@@ -105,9 +119,10 @@ export function commentPages(parts: Services & { places: Places; identities: Ide
     if (!target || (parentId !== null && !(await mayAnswer(db, target.id, parentId))))
       return noPlace(context, asking);
     const parent = parentId === null ? null : { id: parentId, name: '', text: '' };
-    const name = plainComment(field('name')).replace(/\n/g, ' ');
+    const person = context.person ?? null;
+    const name = person ? person.name : plainComment(field('name')).replace(/\n/g, ' ');
     const text = plainComment(field('text'));
-    const address = email.validate(field('email')) as { value: string; error?: Error };
+    const address = email.validate(person ? '' : field('email')) as { value: string; error?: Error };
     const refused = {
       ...(name === '' ? { name: 'Say by which name you are called.' } : {}),
       ...(name.length > MAX_COMMENT_NAME ? { name: `At most ${MAX_COMMENT_NAME} characters.` } : {}),
@@ -148,15 +163,16 @@ export function commentPages(parts: Services & { places: Places; identities: Ide
           name,
           email: address.value,
           text,
-          memberId: reader.memberId,
-          authorKey: digestOf(key),
+          memberId: person ? null : reader.memberId,
+          authorKey: person ? null : digestOf(key),
+          personId: person ? person.id : null,
           // Nobody sees this field; what fills it in is a program.
           trapped: field('website') !== '',
         },
         context.blog.settings.commentsHold,
       ),
     );
-    knowAgain(asking, place, key);
+    if (!person) knowAgain(asking, place, key);
     answer(context, asking, target, id, state);
   };
 

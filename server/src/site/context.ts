@@ -3,7 +3,7 @@ import type { CurrentPerson } from '../http/current-person.js';
 import type { Settings } from '../settings.js';
 import { HTML, eta, helpers } from './templates.js';
 import type { Page } from './cache.js';
-import { STAFF_DEEDS, isStaffDeed } from './staff-deeds.js';
+import { STAFF_DEEDS, isUndoable, type DoneDeed } from './staff-deeds.js';
 import { shownPanels, type ShownPanel } from './panels.js';
 import type { ReaderBlog } from './reader-blog.js';
 
@@ -18,7 +18,7 @@ export interface Context {
   person?: CurrentPerson | null;
   /** Where on the blog they are, and what was just done from there. */
   here?: string;
-  did?: string;
+  did?: DoneDeed | null;
   /** A look that is only tried: its style sheet stands in the page itself, and links lead nowhere. */
   trying?: boolean;
 }
@@ -51,7 +51,7 @@ export function framed(
     panels,
     person,
     here,
-    did: did && isStaffDeed(did) ? STAFF_DEEDS[did] : null,
+    did: did ? { ...did, sentence: STAFF_DEEDS[did.deed], undoable: isUndoable(did) } : null,
     trying,
     ...frame,
   });

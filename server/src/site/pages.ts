@@ -23,6 +23,7 @@ import type { Place } from './places.js';
 import { readable } from '../access/readable.js';
 import { shownPanels, type ShownPanel } from './panels.js';
 import { readerPosts } from './readers.js';
+import type { DoneDeed } from './staff-deeds.js';
 import { searchPage } from './search.js';
 import { startPage } from './start-page.js';
 import { eta } from './templates.js';
@@ -110,7 +111,7 @@ export interface Asked {
   rights?: ReaderRights | null;
   /** Who of the newsroom looks at it, and what was just done from there. */
   person?: CurrentPerson | null;
-  did?: string;
+  did?: DoneDeed | null;
   /** Gives the panels as they were made before, or has them made. */
   panels?: (make: () => Promise<ShownPanel[]>) => Promise<ShownPanel[]>;
 }

@@ -1,5 +1,7 @@
 import type { Handlers } from '../http/handlers.js';
+import { visiblePost } from '../posts/visible.js';
 import { letterCsv } from './letter.js';
+import { onBlog } from './on-blog.js';
 import { tryPage } from './pages.js';
 import { setAround } from './around.js';
 import { applyLook, changeSite, siteView } from './site-view.js';
@@ -27,6 +29,7 @@ export const siteHandlers: Handlers = {
     html: await tryPage(trx, services.settings, person.blogId, body),
   }),
   'blog.change': ({ trx, person, body }) => changeBlog(trx, person, body),
+  'onBlog.see': async ({ trx, person, id }) => onBlog(trx, (await visiblePost(trx, person, id)).id),
   'categories.add': ({ trx, person, body }) => addCategory(trx, person, body),
   'categories.change': ({ trx, person, id, body }) => changeCategory(trx, person, id, body),
 };

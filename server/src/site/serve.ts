@@ -16,6 +16,7 @@ import { Kept } from './kept.js';
 import { pageAt } from './pages.js';
 import type { ShownPanel } from './panels.js';
 import { cookiePath, type Place, type Places } from './places.js';
+import { doneDeedIn, type DoneDeed } from './staff-deeds.js';
 import { HTML } from './templates.js';
 import { plainQuery } from './search.js';
 
@@ -51,8 +52,8 @@ const TOO_MANY_SEARCHES = 'That were many searches in a minute. Please try again
 const queryOf = (req: Request): string =>
   new URLSearchParams(req.url.slice(pathOf(req.url).length)).get('q') ?? '';
 
-const didOf = (req: Request): string | undefined =>
-  new URLSearchParams(req.url.slice(pathOf(req.url).length)).get('did') ?? undefined;
+const didOf = (req: Request): DoneDeed | null =>
+  doneDeedIn(new URLSearchParams(req.url.slice(pathOf(req.url).length)));
 
 const NOT_SET_UP: Page = {
   status: 503,
@@ -182,7 +183,7 @@ export function readersSide(
         query: asked,
         rights: reader.rights,
         person,
-        did: person ? didOf(req) : undefined,
+        did: person && didOf(req),
         panels: (made) => panels.get(keyOf(place, ` ${reader.key}`), Date.now(), made),
       })) ?? NOT_SET_UP;
     if (query !== '' && !(await maySearch(req, keyOf(place, `${reader.key}?${query}`)))) {

@@ -23,6 +23,7 @@ export const WHO_MAY_CALL: Record<string, readonly RouteName[]> = {
     'sessions.end',
   ],
   mecp: [
+    'onBlog.see',
     'previewLinks.list',
     'previewLinks.add',
     'previewLinks.remove',

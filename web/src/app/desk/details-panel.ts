@@ -17,6 +17,7 @@ import { Clock } from '../api/clock';
 import { ChoiceField, DateField, FieldSet, TextField } from '../ui/fields';
 import { FormatFields } from './format-fields';
 import { MeasureService } from './measure.service';
+import { OnBlog } from './on-blog';
 import { PostPeople } from './post-people';
 import { PostPictures } from './post-pictures';
 import { PostService } from './post.service';
@@ -38,6 +39,7 @@ export type Stored = [changes: PostChanges | ((post: PostView) => PostChanges), 
     FormatFields,
     MatButton,
     MatCheckbox,
+    OnBlog,
     PostPeople,
     PostPictures,
     RouterLink,

@@ -18,6 +18,7 @@ import { RouterLink } from '@angular/router';
 import { SessionService } from '../accounts/session.service';
 import { MatDialog } from '@angular/material/dialog';
 import { Api } from '../api/api';
+import { ApiError } from '../api/api-error';
 import { inBlog } from '../api/blog-choice';
 import { confirm } from '../ui/confirm';
 import { landRefusal } from '../api/refusals';
@@ -180,8 +181,28 @@ export class SitePage {
         act: 'Change the zone',
       }));
     if (!agreed) return;
-    if (await this.act(() => this.api.call('blog.change', { body }), 'Saved. Readers see it now.'))
-      this.form.markAsPristine();
+    if (await this.act(() => this.changed(body), 'Saved. Readers see it now.')) this.form.markAsPristine();
+  }
+
+  /** Another zone is asked about once more where readers would lose parts of serials. */
+  private async changed(body: BlogChanges): Promise<unknown> {
+    try {
+      return await this.api.call('blog.change', { body });
+    } catch (error) {
+      const sure =
+        error instanceof ApiError && error.code === 'takes-away' && (await this.takeParts(error.message));
+      if (!sure) throw error;
+      return this.api.call('blog.change', { body: { ...body, accepting: true } });
+    }
+  }
+
+  private takeParts(text: string): Promise<boolean> {
+    return confirm(this.dialogs, {
+      heading: 'Take it from readers who have it?',
+      text,
+      act: 'Change the zone all the same',
+      grave: true,
+    });
   }
 
   protected weigh(check: CheckKey, weight: CheckWeight): void {
