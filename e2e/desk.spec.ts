@@ -239,7 +239,7 @@ test('every block is put in, survives a reload, and readers get it', async ({ br
   const letter = reader.getByRole('main');
   await letter.getByLabel('E-mail address', { exact: true }).fill('dot@readers.example');
   await letter.getByRole('button', { name: 'Sign up' }).click();
-  await expect(reader.getByText('You are on the list for the letter.')).toBeVisible();
+  await expect(reader.getByRole('heading', { name: 'Look into your mail' })).toBeVisible();
 });
 
 test('sections move whole, blocks move past each other, and a section comes from another post', async ({

@@ -22,6 +22,10 @@ const VIEWS = [
   '/desk/outlets/log',
   '/desk/outlets/patterns',
   '/desk/outlets/evergreen',
+  '/desk/outlets/letters',
+  '/desk/outlets/letters/6',
+  '/desk/outlets/letters/7',
+  '/desk/outlets/subscribers',
   '/desk/roster',
   '/desk/roster/6',
   '/desk/roster/load',
@@ -65,6 +69,8 @@ const LIKE_OTHERS = [
   '/desk/planner/calendars',
   '/desk/outlets/patterns',
   '/desk/outlets/evergreen',
+  '/desk/outlets/letters',
+  '/desk/outlets/letters/7',
   '/desk/invitation',
   '/desk/site/pages',
   '/desk/site/menu',
@@ -102,7 +108,7 @@ for (const scheme of ['light', 'dark'] as const) {
       if (view.includes('plan='))
         await expect(page.getByRole('button', { name: 'Work out again' })).toBeVisible({ timeout: 20_000 });
       // What comes in a frame a moment later is waited for, to be taken out with the others.
-      if (view.includes('serials')) await expect(page.locator('iframe')).toBeVisible();
+      if (/serials|letters\//.test(view)) await expect(page.locator('iframe')).toBeVisible();
       // What is drawn in a frame runs no script, the checker's neither, which would wait for it; it is looked at by itself.
       await page.locator('iframe').evaluateAll((frames) => frames.forEach((f) => f.remove()));
       const checker = new AxeBuilder({ page });

@@ -9,6 +9,7 @@ import { SLOTS_ROUTES, type SlotsRoutes } from './slots/routes.js';
 import { TODAY_ROUTES, type TodayRoutes } from './today/routes.js';
 import { FIND_ROUTES, type FindRoutes } from './find/routes.js';
 import { OUTLETS_ROUTES, type OutletsRoutes } from './outlets/routes.js';
+import { LETTERS_ROUTES, type LettersRoutes } from './letters/routes.js';
 import { SERIALS_ROUTES, type SerialsRoutes } from './serials/routes.js';
 import { SITE_ROUTES, type SiteRoutes } from './site/routes.js';
 import { LIVE_ROUTES, type LiveRoutes } from './live/routes.js';
@@ -33,6 +34,7 @@ export interface RouteTypes
     FindRoutes,
     OutletsRoutes,
     CommentsRoutes,
+    LettersRoutes,
     SerialsRoutes,
     SiteRoutes,
     LiveRoutes,
@@ -54,6 +56,7 @@ export const ROUTES: { readonly [K in RouteName]: RouteRow } = {
   ...TODAY_ROUTES,
   ...FIND_ROUTES,
   ...OUTLETS_ROUTES,
+  ...LETTERS_ROUTES,
   ...SERIALS_ROUTES,
   ...SITE_ROUTES,
   ...LIVE_ROUTES,

@@ -13,6 +13,8 @@ import { serialsBodies } from './serials/schemas.js';
 import { siteBodies } from './site/schemas.js';
 import { versionsBodies, versionsQueries } from './versions/schemas.js';
 import { commentsBodies, commentsQueries } from './comments/schemas.js';
+import { lettersBodies, lettersQueries } from './letters/schemas.js';
+export { emailAddress } from './letters/schemas.js';
 import { checklistsBodies } from './checklists/schemas.js';
 import { rosterBodies, rosterQueries } from './roster/schemas.js';
 import { ROUTES, type RouteName } from './routes.js';
@@ -41,6 +43,7 @@ const bodies: Bodies = {
   ...rosterBodies,
   ...checklistsBodies,
   ...commentsBodies,
+  ...lettersBodies,
 };
 
 const queries: Queries = {
@@ -54,6 +57,7 @@ const queries: Queries = {
   ...versionsQueries,
   ...outletsQueries,
   ...commentsQueries,
+  ...lettersQueries,
   ...rosterQueries,
 };
 

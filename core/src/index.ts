@@ -21,6 +21,7 @@ export * from './checks/inner-paths.js';
 export * from './checks/checks.js';
 export * from './comments/index.js';
 export * from './formats/formats.js';
+export * from './letters/index.js';
 export * from './likeness/likeness.js';
 export * from './passage/passage.js';
 export * from './micropub/entry.js';

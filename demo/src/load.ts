@@ -20,6 +20,7 @@ import { loadAccess } from './access.js';
 import { loadArchive } from './archive.js';
 import { correctPublished } from './history.js';
 import { loadOutlets, moveOutlets } from './outlets.js';
+import { loadLetters } from './letters.js';
 import { loadComments } from './comments.js';
 import { loadChecklists } from './checklists.js';
 import { loadFormats, tagsFor } from './desk.js';
@@ -120,6 +121,7 @@ async function load(trx: Trx, now: string): Promise<void> {
   await loadSite(to);
   await loadAccess(to);
   await loadComments(to);
+  await loadLetters(to, home);
   await loadSecondBlog(to, home);
   for (const id of await trx('posts').orderBy('id').pluck<number[]>('id')) await measurePost(trx, id);
 }

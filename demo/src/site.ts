@@ -111,6 +111,8 @@ export async function loadSite({
       site: JSON.stringify({
         comments: true,
         members: true,
+        letterOpens: true,
+        letterClicks: true,
         start: { intro, posts: order },
         rotation: { posts: order.slice(0, 3), since: nowLocal.slice(0, 10) },
       }),

@@ -35,3 +35,4 @@ export { keepPattern } from './outlets/patterns.js';
 export { settingsFrom, type Settings } from './settings.js';
 export { startServer, type Running } from './app/start.js';
 export { planReleases } from './jobs/queue.js';
+export { buildLetter } from './letters/build.js';

@@ -33,12 +33,15 @@ export async function startStandins({
   smtpPort,
   folder,
   journal = null,
+  bounces = null,
 }: {
   port: number;
   smtpPort: number;
   folder: string;
   /** Who makes the journal of the shop; none, when nobody does. */
   journal?: string | null;
+  /** `host:port` that takes reports about letters that could not be delivered. */
+  bounces?: string | null;
 }): Promise<Running> {
   const store = new Store(folder);
   const app = express();
@@ -170,6 +173,21 @@ export async function startStandins({
     });
     res.redirect(303, `/${outlet.slug}/manners`);
   });
+  // What a mail program does when its reader leaves a list by one click (RFC 8058, section 3.2).
+  app.post('/:outlet/:id/unsubscribe', async (req, res, next) => {
+    const outlet = standIn(req.params.outlet);
+    const letter = outlet && store.find(outlet.slug, req.params.id);
+    if (!letter?.leave) return next();
+    const answered = await fetch(letter.leave, {
+      method: 'POST',
+      headers: { 'content-type': 'application/x-www-form-urlencoded' },
+      body: 'List-Unsubscribe=One-Click',
+    }).then(
+      (r) => (r.ok ? 'You are off the list.' : `The list answered ${r.status}.`),
+      () => 'The list could not be reached.',
+    );
+    res.send(`<!doctype html><html lang="en"><title>Unsubscribed</title><p>${escape(answered)}</p></html>`);
+  });
   app.get('/:outlet{/:id}', (req, res, next) => {
     const outlet = standIn(req.params['outlet'] as string);
     if (!outlet) return next();
@@ -189,7 +207,7 @@ export async function startStandins({
   const http: Server = createServer(app);
   await new Promise<void>((done, fail) => http.once('error', fail).listen(port, '127.0.0.1', done));
   url = `http://127.0.0.1:${(http.address() as AddressInfo).port}`;
-  const smtp = mailServer(store);
+  const smtp = mailServer(store, bounces);
   smtp.on('error', () => undefined);
   const listening = smtp.listen(smtpPort, '127.0.0.1');
   await new Promise<void>((done, fail) => listening.once('listening', done).once('error', fail));

@@ -1,5 +1,6 @@
-import { simpleParser, type AddressObject } from 'mailparser';
+import { simpleParser, type AddressObject, type ParsedMail } from 'mailparser';
 import { SMTPServer } from 'smtp-server';
+import { returnLost } from './returns.js';
 import type { Store } from './store.js';
 
 /** Who signs in, with what, and where their letters are kept. */
@@ -9,7 +10,7 @@ const SENDERS: Record<string, { password: string; slug: string }> = {
 };
 
 /** A mail server that takes letters by SMTP (RFC 5321) from whoever signs in, and keeps them. */
-export function mailServer(store: Store): SMTPServer {
+export function mailServer(store: Store, returnsTo: string | null = null): SMTPServer {
   const times: number[] = [];
   const server = new SMTPServer({
     authOptional: false,
@@ -48,7 +49,9 @@ export function mailServer(store: Store): SMTPServer {
             photos: [],
             replyTo: '',
             link: /https?:\/\/\S+/.exec(text)?.[0] ?? '',
+            leave: wayOut(mail),
           });
+          if (returnsTo) void returnLost(session.envelope, mail, returnsTo);
           if (manners.losesAnswers) hangUp(server, session.id);
           else done();
         },
@@ -71,4 +74,11 @@ function hangUp(server: SMTPServer, sessionId: string): void {
     server as unknown as { connections: Set<{ id: string; _socket: { destroy: () => void } }> }
   ).connections)
     if (connection.id === sessionId) connection._socket.destroy();
+}
+
+/** Where one click takes the reader off the list, as the letter says (RFC 8058, section 3.1). */
+function wayOut({ headerLines }: ParsedMail): string {
+  const line = (key: string) => headerLines.find((h) => h.key === key)?.line ?? '';
+  if (!/List-Unsubscribe=One-Click/i.test(line('list-unsubscribe-post'))) return '';
+  return /<(https?:[^>]+)>/.exec(line('list-unsubscribe').replace(/\s+/g, ''))?.[1] ?? '';
 }

@@ -22,9 +22,12 @@ label{display:block;margin:10px 0}input[type=number],select{font:inherit;padding
 function thing(outlet: StandIn, received: Received, all: readonly Received[], now: Date): string {
   const f = figuresOf(received, outlet.followers, now);
   const answers = all.filter((r) => r.replyTo !== '' && r.replyTo.endsWith(`/${outlet.slug}/${received.id}`));
-  return `<article id="${received.id}">${received.title ? `<h2>${escape(received.title)}</h2>` : ''}${received.photos.map((p) => `<img src="${escape(p.url)}" alt="${escape(p.alt)}">`).join('')}${received.html ? `<iframe sandbox title="The letter as it came" srcdoc="${escape(received.html)}"></iframe>` : `<p>${linked(received.text)}</p>`}${received.tags.length > 0 && !/#/.test(received.text) ? `<p class="soft">${received.tags.map(escape).join(' · ')}</p>` : ''}
+  return `<article id="${received.id}">${received.title ? `<h2>${escape(received.title)}</h2>` : ''}${received.photos.map((p) => `<img src="${escape(p.url)}" alt="${escape(p.alt)}">`).join('')}${received.html ? `<iframe sandbox title="The letter as it came" srcdoc="${escape(received.html)}"></iframe>` : `<p>${linked(received.text)}</p>`}${received.leave ? `<form method="post" action="/${outlet.slug}/${received.id}/unsubscribe"><button>Unsubscribe</button></form>` : ''}${received.tags.length > 0 && !/#/.test(received.text) ? `<p class="soft">${received.tags.map(escape).join(' · ')}</p>` : ''}
 <div class="soft"><a href="/${outlet.slug}/${received.id}"><time datetime="${received.at}">${received.at.slice(0, 16).replace('T', ' ')} UTC</time></a>${outlet.followers === 0 ? '' : ` · ${f.views.toLocaleString('en')} views · ${f.passedOn} passed on · ${f.replies} replies${received.link ? ` · ${f.clicks} clicks` : ''}`}</div>${answers.map((a) => thing(outlet, a, all, now)).join('')}</article>`;
 }
+
+/** More would be too much to look at. */
+const MOST = 200;
 
 /** What an outlet shows to its readers, newest first, threads together. */
 export function outletPage(
@@ -33,7 +36,12 @@ export function outletPage(
   only: Received | null,
   now: Date,
 ): string {
-  const shown = only ? [only] : all.filter((r) => r.replyTo === '').sort((a, b) => (a.at < b.at ? 1 : -1));
+  const shown = only
+    ? [only]
+    : all
+        .filter((r) => r.replyTo === '')
+        .sort((a, b) => (a.at < b.at ? 1 : -1))
+        .slice(0, MOST);
   return page(
     outlet.name,
     outlet.hue,

@@ -18,6 +18,8 @@ export interface Received {
   /** The received thing it answers, as in a thread. */
   replyTo: string;
   link: string;
+  /** Of a letter to a list: where one click takes its reader off the list (RFC 8058). */
+  leave?: string;
 }
 
 /** How an outlet behaves, for trying out what a sender does about it. */

@@ -23,6 +23,14 @@ export const text = (max: number, min = 0) =>
     )
     .messages({ 'text.letters': '{{#label}} holds a character that cannot be stored' });
 
+/** Text of one line: what would break a line of a header is refused. */
+export const line = (max: number, min = 0) =>
+  text(max, min)
+    .custom((value: string, helpers) =>
+      /[\u0000-\u001f\u007f\u2028\u2029]/u.test(value) ? helpers.error('text.line') : value,
+    )
+    .messages({ 'text.line': '{{#label}} must be a single line' });
+
 /** A text field of a post, within the limits of the registry. */
 export const fieldText = (field: TextFieldName) => text(maxOf(field), 'needed' in POST_FIELDS[field] ? 1 : 0);
 

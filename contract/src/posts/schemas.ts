@@ -74,6 +74,7 @@ export const postsBodies = {
     formatValues: formatValues(),
     sharePicture: id().allow(null),
     inSearch: Joi.boolean(),
+    mailAtRelease: Joi.boolean(),
     searchTitle: fieldText('searchTitle'),
     searchDescription: fieldText('searchDescription'),
     sourceUrl: link(),

@@ -17,7 +17,6 @@ import type { RoutesOf } from '../route.js';
 
 /** What goes in and comes out of each route. */
 export interface SiteRoutes {
-  'letter.list': { reply: never };
   'blogs.list': { reply: NewsroomBlog[] };
   'blogs.add': { body: NewBlog; reply: NewsroomBlog };
   'blogs.place': { body: BlogPlace; reply: NewsroomBlog };
@@ -34,12 +33,6 @@ export interface SiteRoutes {
 
 /** Who may call what, and where. */
 export const SITE_ROUTES = {
-  'letter.list': {
-    method: 'GET',
-    path: '/api/letter.csv',
-    who: 'manageBlog',
-    summary: 'Who signed up for the letter, as CSV (RFC 4180)',
-  },
   'blogs.list': {
     method: 'GET',
     path: '/api/blogs',

@@ -102,6 +102,8 @@ const siteSettings = () =>
     commentsCloseDays: Joi.number().integer().min(1).max(MAX_CLOSE_DAYS).allow(null),
     members: Joi.boolean(),
     letter: Joi.boolean(),
+    letterOpens: Joi.boolean(),
+    letterClicks: Joi.boolean(),
     categoriesInSearch: Joi.boolean(),
     tagsInSearch: Joi.boolean(),
     editorsSchedule: Joi.boolean(),

@@ -125,7 +125,18 @@ export interface LookTried {
 /** One event of the live stream: what changed, never the content. */
 export interface LiveEvent {
   id: number;
-  kind: 'post' | 'note' | 'blog' | 'people' | 'release' | 'media' | 'batch' | 'outlet' | 'text' | 'comment';
+  kind:
+    | 'post'
+    | 'note'
+    | 'blog'
+    | 'people'
+    | 'release'
+    | 'media'
+    | 'batch'
+    | 'outlet'
+    | 'text'
+    | 'comment'
+    | 'letter';
   postId: number | null;
   version: number | null;
   personId: number | null;

@@ -252,6 +252,16 @@ export const POST_FIELDS = {
     copied: false,
     card: false,
   },
+  mailAtRelease: {
+    label: 'mail to subscribers at release',
+    kind: 'flag',
+    set: 'details',
+    checks: false,
+    batch: false,
+    readers: false,
+    copied: false,
+    card: false,
+  },
   searchTitle: {
     label: 'search title',
     kind: 'text',

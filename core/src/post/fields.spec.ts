@@ -28,6 +28,7 @@ const TABLE: Record<PostField, [where: string, set: 'write' | 'details' | 'plan'
   formatId: ['cry', 'write'],
   formatValues: ['cbry', 'write'],
   inSearch: ['o', 'details'],
+  mailAtRelease: ['', 'details'],
   searchTitle: ['cry', 'write'],
   searchDescription: ['cry', 'write'],
   sourceUrl: ['r', 'write'],

@@ -39,6 +39,7 @@ export function aPost(values: Partial<Post> = {}): Post {
     formatId: null,
     formatValues: {},
     inSearch: true,
+    mailAtRelease: false,
     searchTitle: '',
     searchDescription: '',
     sourceUrl: '',

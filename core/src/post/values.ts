@@ -74,6 +74,8 @@ export interface PostValues {
   formatValues: FormatValues;
   /** Search engines may list it. */
   inSearch: boolean;
+  /** All subscribers get it in a letter when it is released. */
+  mailAtRelease: boolean;
   searchTitle: string;
   searchDescription: string;
   /** Where the matter comes from; with `titleLinks` the title leads there. */

@@ -11,6 +11,9 @@ export interface SiteSettings {
   addressPattern: AddressPattern;
   /** Can readers sign up for the letter? */
   letter: boolean;
+  /** Are opened letters counted, and clicks in them? */
+  letterOpens: boolean;
+  letterClicks: boolean;
   /** Can readers comment, where the post takes comments too? */
   comments: boolean;
   /** Whose comments wait until somebody has read them. */
@@ -42,6 +45,8 @@ export const USUAL_SITE: SiteSettings = {
   postsPerPage: 10,
   addressPattern: 'slug',
   letter: true,
+  letterOpens: false,
+  letterClicks: false,
   comments: false,
   commentsHold: 'newcomers',
   commentsCloseDays: null,

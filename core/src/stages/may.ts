@@ -71,6 +71,7 @@ export const ROLE_MAY = {
   manageOutlets: ['managing editor'],
   makePieces: ['managing editor', 'editor', 'contributor'],
   sendPieces: ['managing editor', 'editor'],
+  writeLetters: ['managing editor', 'editor'],
 } as const satisfies Record<string, readonly Role[]>;
 
 export type RoleAction = keyof typeof ROLE_MAY;

@@ -34,7 +34,8 @@ import type { Process } from './process.js';
 import { actPages } from '../site/act-pages.js';
 import { askers } from '../site/asker.js';
 import { commentPages } from '../site/comment-pages.js';
-import { letterSignUps } from '../site/letter.js';
+import { letterHandlers } from '../letters/routes.js';
+import { letterPages } from '../letters/pages.js';
 import { memberPages } from '../site/member-pages.js';
 import { nothingHere, readersSide } from '../site/serve.js';
 import { rootOf } from '../site/places.js';
@@ -109,6 +110,7 @@ export async function makeApp(services: Process): Promise<App> {
   app.use(
     ...memberPages({ ...services, tries }),
     ...commentPages(services, askerOf),
+    ...letterPages(services),
     ...actPages(services, askerOf),
   );
   app.use(readers.handler);
@@ -134,7 +136,7 @@ export async function makeApp(services: Process): Promise<App> {
   app.use('/assets', files(publicFolder, { maxAge: 3600, dev: false }));
   app.use(mediaFiles(db, services.identities, [session, authenticate(db)]));
   app.use('/calendar', calendarFiles(services));
-  app.use(refuseOtherSites(settings.publicUrl), letterSignUps(db, settings, services.places));
+  app.use(refuseOtherSites(settings.publicUrl));
 
   app.use(
     helmet({
@@ -177,6 +179,7 @@ export async function makeApp(services: Process): Promise<App> {
     ...todayHandlers,
     ...findHandlers,
     ...serialHandlers,
+    ...letterHandlers,
     ...siteHandlers,
     ...mediaHandlers,
     ...outletHandlers,

@@ -3,6 +3,7 @@ import { heldPosts } from '../checklists/chores.js';
 import { measureLater } from '../desk/measure.js';
 import { blockingOf } from '../desk/blocking.js';
 import { noteMoves } from '../desk/notes.js';
+import { mailReleases } from '../letters/at-release.js';
 import { notifyPages, notifyWritten } from './notify-written.js';
 import { keepUses } from '../media/uses.js';
 import { followReleases } from '../outlets/follow.js';
@@ -27,6 +28,7 @@ provideBlocking(async (db, blogId, posts) => {
 });
 on('release planned', followRunTimes);
 on('released', logReleases);
+on('released', mailReleases);
 on('moved', logMoves);
 on('moved', noteMoves);
 on('moved', followChecklists);

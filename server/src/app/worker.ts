@@ -7,6 +7,8 @@ import { emptyBins } from '../archive/bin.js';
 import { connectionOf, type Db } from '../db/connect.js';
 import { measurePost, planUnmeasured, remeasure } from '../desk/measure.js';
 import { log } from '../log.js';
+import { mailConfirmation } from '../letters/confirmation.js';
+import { handOver, planUnsentLetters } from '../letters/send.js';
 import { mailDigest, planDigests } from '../mail/digest.js';
 import { mailComments } from '../mail/comments.js';
 import { mailInvitation } from '../mail/invitation.js';
@@ -68,6 +70,12 @@ export async function startWorker(
       comments: async (payload) => {
         await mailComments(db, payload as Jobs['comments'], settings);
       },
+      confirmation: async (payload) => {
+        await mailConfirmation(db, payload as Jobs['confirmation'], settings);
+      },
+      letter: async (payload, { abortSignal }) => {
+        await handOver(db, (payload as Jobs['letter']).letterId, settings, abortSignal);
+      },
       memberLink: async (payload) => {
         await mailMemberLink(db, payload as Jobs['memberLink'], settings);
       },
@@ -112,6 +120,7 @@ export async function startWorker(
         await planLooking(db);
         await planOverdueSends(db);
         await planDigests(db);
+        await planUnsentLetters(db);
       },
       tidy: async () => {
         await db('events').whereRaw(`at < now() - interval '${EVENTS_KEPT}'`).delete();
@@ -134,6 +143,7 @@ export async function startWorker(
   await planWaiting(db);
   await planLooking(db);
   await planOverdueSends(db);
+  await planUnsentLetters(db);
   const overdue = await planOverdue(db);
   if (overdue > 0) log.info({ overdue }, 'releasing what came due while nothing ran');
   return { runners: [runner, sending], pool };

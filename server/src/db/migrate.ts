@@ -26,6 +26,7 @@ import * as twentySecond from './migrations/0022-erasing.js';
 import * as twentyThird from './migrations/0023-access.js';
 import * as twentyFourth from './migrations/0024-comments.js';
 import * as twentyFifth from './migrations/0025-captures.js';
+import * as twentySixth from './migrations/0026-letters.js';
 
 /** Numbered migrations; once landed they are never edited. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -54,6 +55,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0023-access': twentyThird,
   '0024-comments': twentyFourth,
   '0025-captures': twentyFifth,
+  '0026-letters': twentySixth,
 };
 
 const source: Knex.MigrationSource<string> = {

@@ -23,6 +23,10 @@ export interface Jobs {
   /** A post tells the pages that it links to. */
   mentions: { postId: number };
   memberLink: { digest: string; address: string };
+  /** Somebody asked for the letter, and is asked whether they meant it. */
+  confirmation: { subscriberId: number };
+  /** A letter is handed over to the mail server, to each subscriber once. */
+  letter: { letterId: number };
 }
 
 const releaseKey = (postId: number) => `release:${postId}`;
@@ -251,5 +255,34 @@ export async function planInvitation(trx: Trx, invitation: Jobs['invitation']): 
         graphile_worker.add_job ('invitation', payload => ?::json, max_attempts => 8, job_key => ?, priority => 4)
     `,
     [JSON.stringify(invitation), `invitation:${invitation.inviteId}`],
+  );
+}
+
+/** Has somebody asked by mail whether they want the letter. */
+export async function planConfirmation(trx: Trx, subscriberId: number): Promise<void> {
+  await trx.raw(
+    `
+      select
+        graphile_worker.add_job ('confirmation', payload => ?::json, max_attempts => 6, job_key => ?, priority => 4)
+    `,
+    [JSON.stringify({ subscriberId } satisfies Jobs['confirmation']), `confirmation:${subscriberId}`],
+  );
+}
+
+/** Has a letter handed over, after some seconds when the mail server asked for patience. */
+export async function planLetter(trx: Reader, letterId: number, seconds = 0): Promise<void> {
+  await trx.raw(
+    `
+      select
+        graphile_worker.add_job (
+          'letter',
+          payload => ?::json,
+          run_at => now() + make_interval(secs => ?),
+          max_attempts => 5,
+          job_key => ?,
+          priority => 5
+        )
+    `,
+    [JSON.stringify({ letterId } satisfies Jobs['letter']), seconds, `letter:${letterId}`],
   );
 }

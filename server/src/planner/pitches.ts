@@ -3,6 +3,7 @@ import { isDate, NO_DATE_CONSTRAINT, formatCount, type DateConstraint } from '@k
 import type { PitchesKept, PitchList } from '@keyroster/contract';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Trx } from '../db/connect.js';
+import { delimiterOf } from '../documents/delimiter.js';
 import type { UploadedFile } from '../http/handlers.js';
 import { ProblemError } from '../http/problem.js';
 import { pitch } from '../posts/pitch.js';
@@ -91,17 +92,6 @@ function readRows(bytes: Buffer): { line: number; row: Row }[] {
     line: info.lines,
     row: Object.fromEntries(header.map((name, i) => [name, record[i] ?? ''])) as Row,
   }));
-}
-
-const DELIMITERS = [',', ';', '\t', '|'] as const;
-
-/** What parts the cells: as a first line `sep=…` says, else whatever comes most often in the first row. */
-function delimiterOf(text: string): { content: string; delimiter: string } {
-  const said = /^sep=(.)\r?\n/i.exec(text);
-  if (said) return { content: text.slice(said[0].length), delimiter: said[1]! };
-  const heading = text.split(/\r?\n/, 1)[0] ?? '';
-  const times = (sign: string) => heading.split(sign).length - 1;
-  return { content: text, delimiter: [...DELIMITERS].sort((a, b) => times(b) - times(a))[0]! };
 }
 
 /** Puts the rows of a CSV file in the tray, all or none; the first faults are named by line. */

@@ -68,6 +68,7 @@ export const COLUMNS = {
   formatId: id('format_id', 'int'),
   formatValues: one<FormatValues>()('format_values', 'jsonb'),
   inSearch: flag('in_search', 'boolean'),
+  mailAtRelease: flag('mail_at_release', 'boolean'),
   searchTitle: text('search_title', 'text'),
   searchDescription: text('search_description', 'text'),
   sourceUrl: text('source_url', 'text'),

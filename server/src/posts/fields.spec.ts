@@ -41,6 +41,7 @@ describe('the fields of a post', () => {
       formatValues: {},
       sharePicture: null,
       inSearch: false,
+      mailAtRelease: true,
       searchTitle: 'Found',
       searchDescription: 'What is in it.',
       sourceUrl: 'https://waterways.example',

@@ -4,7 +4,7 @@ import type { CurrentPerson } from '../http/current-person.js';
 import type { WholePostRow } from '../posts/store.js';
 import type { Settings } from '../settings.js';
 import { moved, type Page } from './cache.js';
-import { contextOf, framed, type Context } from './context.js';
+import { contextOf, type Context } from './context.js';
 import { feedPage, type FeedKind } from './feeds.js';
 import {
   categoryListing,
@@ -19,7 +19,6 @@ import { missingPage } from './missing.js';
 import { archivePage } from './months.js';
 import { postPage, previewPage } from './post-page.js';
 import { pathIn, readerBlog, sheetOf, type ReaderBlog } from './reader-blog.js';
-import type { Place } from './places.js';
 import { readable } from '../access/readable.js';
 import { shownPanels, type ShownPanel } from './panels.js';
 import { readerPosts } from './readers.js';
@@ -150,19 +149,6 @@ async function pageOf(context: Context, path: string, query?: string): Promise<P
 export async function previewOf(db: Reader, settings: Settings, row: WholePostRow): Promise<string> {
   const blog = (await readerBlog(db, settings, row.blog_id))!;
   return previewPage(await contextOf(db, blog, settings), row);
-}
-
-/** What a reader is told after signing up for the letter. */
-export async function letterPage(
-  db: Reader,
-  settings: Settings,
-  { id, mounted }: Place,
-  heading: string,
-  sentence: string,
-): Promise<string> {
-  const blog = (await readerBlog(db, settings, id, { mounted }))!;
-  const context = await contextOf(db, blog, settings);
-  return framed(context, 'letter', { title: heading, heading, sentence, noindex: true }).body;
 }
 
 /** The front page, or the newest post, as a look would have it. */

@@ -1,6 +1,5 @@
 import type { Handlers } from '../http/handlers.js';
 import { visiblePost } from '../posts/visible.js';
-import { letterCsv } from './letter.js';
 import { onBlog } from './on-blog.js';
 import { tryPage } from './pages.js';
 import { setAround } from './around.js';
@@ -9,15 +8,6 @@ import { addBlog, listBlogs, placeBlog } from './blogs.js';
 import { addCategory, changeBlog, changeCategory } from './blog.js';
 
 export const siteHandlers: Handlers = {
-  'letter.list': async ({ trx, person, res }) => {
-    res
-      .set({
-        'Content-Type': 'text/csv; charset=utf-8',
-        'Content-Disposition': 'attachment; filename="letter.csv"',
-      })
-      .send(await letterCsv(trx, person.blogId));
-    return undefined as never;
-  },
   'blogs.list': ({ trx, person, services }) => listBlogs(trx, person, services.settings),
   'blogs.add': ({ trx, person, body, services }) => addBlog(trx, person, body, services.settings),
   'blogs.place': ({ trx, person, body, services }) => placeBlog(trx, person, body, services.settings),

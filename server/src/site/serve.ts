@@ -123,6 +123,8 @@ export function readersSide(
   const panels = new Kept<ShownPanel[]>({ lifeMs: 60_000, most: 200 });
   const limiter = new RateLimiterMemory({ points: MAX_SEARCHES, duration: 60 });
   live.onEvent((event) => {
+    // Nothing that readers see.
+    if (event !== 'gap' && event.kind === 'letter') return;
     if (event === 'gap' || event.kind === 'blog') {
       void places.refresh();
       void identities.refresh().then(() => {

@@ -4,9 +4,15 @@ import { SMTPServer } from 'smtp-server';
 export class LetterBox {
   /** As they came over the wire. */
   readonly raw: string[] = [];
+  /** Answers what is said to a recipient instead of taking the letter, or nothing. */
+  refuses: (address: string) => number | null = () => null;
   private readonly server = new SMTPServer({
     authOptional: true,
     disabledCommands: ['STARTTLS'],
+    onRcptTo: ({ address }, _session, done) => {
+      const code = this.refuses(address);
+      done(code === null ? null : Object.assign(new Error('Not now'), { responseCode: code }));
+    },
     onData: (stream, _session, done) => {
       const parts: Buffer[] = [];
       stream.on('data', (part: Buffer) => parts.push(part));

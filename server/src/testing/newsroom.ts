@@ -66,6 +66,7 @@ export class Newsroom {
       webFolder: null,
       privateOutlets: options.privateOutlets ?? [],
       mailServer: options.mailServer ?? null,
+      mailIn: null,
       mailFrom: 'Key Roster <newsroom@test.example>',
       trustedProxies: options.trustedProxies ?? [],
     };

@@ -33,6 +33,8 @@ const PAGES = {
   'archive/batches': 'changeMany',
   'archive/release-log': 'seeReleaseLog',
   comments: 'moderate',
+  'outlets/letters': 'writeLetters',
+  'outlets/subscribers': 'manageBlog',
   'planner/serials': 'manageSerials',
   site: 'manageBlog',
   'site/formats': 'manageTags',
@@ -189,6 +191,24 @@ export const routes: Routes = [
         path: 'outlets/evergreen',
         title: 'Evergreen · Key Roster',
         loadComponent: () => import('./outlets/evergreen.page').then((m) => m.EvergreenPage),
+      },
+      {
+        path: 'outlets/letters',
+        title: 'Letters · Key Roster',
+        canMatch: [reaches('outlets/letters')],
+        loadComponent: () => import('./letters/letters.page').then((m) => m.LettersPage),
+      },
+      {
+        path: 'outlets/letters/:id',
+        title: 'A letter · Key Roster',
+        canMatch: [reaches('outlets/letters')],
+        loadComponent: () => import('./letters/letter.page').then((m) => m.LetterPage),
+      },
+      {
+        path: 'outlets/subscribers',
+        title: 'Subscribers · Key Roster',
+        canMatch: [reaches('outlets/subscribers')],
+        loadComponent: () => import('./letters/subscribers.page').then((m) => m.SubscribersPage),
       },
       {
         path: 'roster',

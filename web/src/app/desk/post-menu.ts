@@ -26,6 +26,9 @@ import { SuggestionsService } from './suggestions/suggestions.service';
         <button mat-menu-item (click)="leadTo('versions')">Versions</button>
       }
       <button mat-menu-item (click)="print()">Print …</button>
+      @if (session.may('writeLetters')) {
+        <button mat-menu-item (click)="draftLetter()">Draft a letter</button>
+      }
       @if (session.may('pitch')) {
         <button mat-menu-item (click)="copy()">Duplicate</button>
       }
@@ -129,6 +132,14 @@ export class PostMenu {
   protected async leadTo(screen: 'spinoffs' | 'versions'): Promise<void> {
     await this.posts.flush();
     void this.router.navigate(['/posts', this.posts.post()!.id, screen]);
+  }
+
+  protected async draftLetter(): Promise<void> {
+    await this.act(async () => {
+      const body = { postIds: [this.posts.post()!.id] };
+      const { id } = await this.api.call('letters.add', { body });
+      await this.router.navigate(['/outlets/letters', id]);
+    });
   }
 
   protected print(): void {

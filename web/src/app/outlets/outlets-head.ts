@@ -20,7 +20,7 @@ import { PageHead } from '../ui/page-head';
       }
     </kr-head>
     <nav mat-tab-nav-bar [tabPanel]="panel" [mat-stretch-tabs]="false" aria-label="Outlets">
-      @for (p of places; track p.path) {
+      @for (p of places(); track p.path) {
         <a
           mat-tab-link
           #at="routerLinkActive"
@@ -72,12 +72,14 @@ export class OutletsHead {
     fragment: 'ignored',
     matrixParams: 'ignored',
   };
-  protected readonly places = [
+  protected readonly places = computed(() => [
     { path: '/outlets', name: 'Outlets' },
     { path: '/outlets/log', name: 'Send log' },
     { path: '/outlets/patterns', name: 'Patterns' },
     { path: '/outlets/evergreen', name: 'Evergreen' },
-  ];
+    ...(this.session.may('writeLetters') ? [{ path: '/outlets/letters', name: 'Letters' }] : []),
+    ...(this.session.may('manageBlog') ? [{ path: '/outlets/subscribers', name: 'Subscribers' }] : []),
+  ]);
   protected readonly needs = computed(() =>
     (this.outlets.outlets() ?? []).reduce((n, o) => n + o.needsPerson, 0),
   );

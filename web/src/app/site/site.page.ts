@@ -19,7 +19,6 @@ import { SessionService } from '../accounts/session.service';
 import { MatDialog } from '@angular/material/dialog';
 import { Api } from '../api/api';
 import { ApiError } from '../api/api-error';
-import { inBlog } from '../api/blog-choice';
 import { confirm } from '../ui/confirm';
 import { landRefusal } from '../api/refusals';
 import { ChoiceField, NumberField, SuggestField, TextField, isReady, must, textControl } from '../ui/fields';
@@ -140,7 +139,6 @@ export class SitePage {
   protected readonly colours = COLOURS;
   protected readonly hues = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10];
 
-  protected readonly letterCsv = inBlog('/api/letter.csv');
   protected readonly zones = Intl.supportedValuesOf('timeZone');
 
   protected readonly form = new FormGroup({

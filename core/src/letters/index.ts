@@ -1,0 +1,3 @@
+export * from './delivery-report.js';
+export * from './letter.js';
+export * from './subscriber.js';

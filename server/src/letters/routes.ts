@@ -1,0 +1,68 @@
+import type { Handlers } from '../http/handlers.js';
+import { prepared } from '../http/handlers.js';
+import { ProblemError } from '../http/problem.js';
+import {
+  addLetter,
+  builtLetter,
+  changeLetter,
+  previewLetter,
+  removeLetter,
+  resumeLetter,
+  sendToAll,
+  settleDoubt,
+  stopLetter,
+} from './letters.js';
+import { PostOffice } from './post-office.js';
+import { listLetters, seeLetter } from './store.js';
+import { importSubscribers, readSubscriberFile, subscribersCsv } from './subscriber-file.js';
+import { addSubscriber, changeSubscriber, listSubscribers, removeSubscriber } from './subscribers.js';
+import { NIL_KEY } from '@keyroster/core';
+
+export const letterHandlers: Handlers = {
+  'subscribers.list': ({ trx, person, query }) => listSubscribers(trx, person, query),
+  'subscribers.add': ({ trx, person, body }) => addSubscriber(trx, person, body),
+  'subscribers.change': ({ trx, person, id, body }) => changeSubscriber(trx, person, id, body),
+  'subscribers.remove': ({ trx, person, id }) => removeSubscriber(trx, person, id),
+  'subscribers.import': prepared(readSubscriberFile, ({ trx, person }, found) =>
+    importSubscribers(trx, person, found),
+  ),
+  'subscribers.export': async ({ trx, person, res }) => {
+    res
+      .set({
+        'Content-Type': 'text/csv; charset=utf-8',
+        'Content-Disposition': 'attachment; filename="subscribers.csv"',
+      })
+      .send(await subscribersCsv(trx, person.blogId));
+    return undefined as never;
+  },
+  'letters.list': ({ trx, person }) => listLetters(trx, person),
+  'letters.add': ({ trx, person, body }) => addLetter(trx, person, body),
+  'letters.see': ({ trx, person, id }) => seeLetter(trx, person, id),
+  'letters.change': ({ trx, person, id, body }) => changeLetter(trx, person, id, body),
+  'letters.remove': ({ trx, person, id }) => removeLetter(trx, person, id),
+  'letters.preview': ({ trx, person, id, services }) => previewLetter(trx, person, id, services.settings),
+  // Calling a mail server takes its time: it is done while no connection is held.
+  'letters.try': prepared(
+    async ({ person, id, services }) => {
+      const { db, settings } = services;
+      const { mailServer } = settings;
+      if (!mailServer)
+        throw new ProblemError('demands', 'No mail server is set up (MAIL_SERVER): nothing can be sent.');
+      const built = await builtLetter(db, person, id, settings);
+      const { email } = (await db('people').where({ id: person.id }).first<{ email: string }>('email'))!;
+      const office = new PostOffice({ ...settings, mailServer });
+      const to = { email, name: person.name, key: NIL_KEY };
+      const handed = await office.hand(built, person.blogId, to, { trial: true });
+      office.close();
+      if (handed.outcome !== 'sent')
+        throw new ProblemError('unavailable', `It did not go out. ${handed.fault}`);
+      return email;
+    },
+    (_call, to) => ({ to }),
+  ),
+  'letters.send': ({ trx, person, id, body, services }) =>
+    sendToAll(trx, person, id, body, services.settings),
+  'letters.stop': ({ trx, person, id }) => stopLetter(trx, person, id),
+  'letters.resume': ({ trx, person, id }) => resumeLetter(trx, person, id),
+  'letters.settle': ({ trx, person, id, body }) => settleDoubt(trx, person, id, body),
+};

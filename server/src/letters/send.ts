@@ -1,0 +1,195 @@
+import { afterBounce, type SubscriberState } from '@keyroster/core';
+import type { Db } from '../db/connect.js';
+import { planLetter } from '../jobs/queue.js';
+import { log } from '../log.js';
+import type { Settings } from '../settings.js';
+import { beginReleased } from './at-release.js';
+import type { BuiltLetter } from './build.js';
+import { tellOfLetter } from './letters.js';
+import { HANDS, PostOffice, type Handed, type Recipient } from './post-office.js';
+
+/** One process at a time hands a letter over; the lock is gone with its connection. */
+const LOCK = 4317;
+/** After a mail server asked for patience. */
+const PATIENCE_SECONDS = 30;
+/** How often the newsroom is told how far it is. */
+const TOLD_MS = 3000;
+const STOPPED_HALF_WAY = 'The newsroom ended while it handed this over; it may have arrived.';
+
+interface Claimed extends Recipient {
+  id: string;
+  subscriberId: number;
+  state: SubscriberState;
+  bounces: number;
+}
+
+/**
+ * Hands a letter over to everybody who waits for it, some at once. Each row says that it is being handed over before
+ * a word is sent, so that after a process that died only those few are in doubt; they are put to a person and not
+ * sent again by themselves. Run by two processes, the second does nothing.
+ */
+export async function handOver(
+  db: Db,
+  letterId: number,
+  settings: Pick<Settings, 'mailServer' | 'mailFrom' | 'publicUrl'>,
+  signal?: AbortSignal,
+): Promise<void> {
+  const { mailServer } = settings;
+  if (!mailServer) return;
+  await db.transaction(async (lock) => {
+    const { rows } = await lock.raw<{ rows: { got: boolean }[] }>(
+      'select pg_try_advisory_xact_lock(?, ?) as got',
+      [LOCK, letterId],
+    );
+    if (!rows[0]!.got) return;
+    await db('letter_sends')
+      .where({ letter_id: letterId, state: 'handing' })
+      .update({ state: 'unsure', fault: STOPPED_HALF_WAY });
+    await beginReleased(db, letterId, settings);
+    const office = new PostOffice({ ...settings, mailServer });
+    try {
+      await handAll(db, letterId, office, signal);
+    } finally {
+      office.close();
+    }
+  });
+}
+
+async function handAll(db: Db, letterId: number, office: PostOffice, signal?: AbortSignal): Promise<void> {
+  let told = Date.now();
+  // A process that is being stopped ends after those it has begun; the next one goes on.
+  while (!signal?.aborted) {
+    const letter = await db('letters as l')
+      .join('blogs as b', 'b.id', 'l.blog_id')
+      .where({ 'l.id': letterId, 'l.state': 'sending' })
+      .whereNotNull('l.content')
+      .whereNull('b.sending_stopped_at')
+      .first<{ blogId: number; content: BuiltLetter } | undefined>('l.blog_id as blogId', 'l.content');
+    if (!letter) return;
+    const next = await claim(db, letterId);
+    if (next.length === 0) return finish(db, letterId, letter.blogId);
+    // Whoever left the list meanwhile, or cannot be reached any more, gets nothing.
+    const claimed = next.filter((to) => to.state === 'active');
+    const handed = await Promise.all(claimed.map((to) => office.hand(letter.content, letter.blogId, to)));
+    await record(db, claimed, handed);
+    const patience = handed.find((h) => h.outcome === 'again');
+    if (patience) {
+      const note = 'fault' in patience ? patience.fault : '';
+      await db('letters').where({ id: letterId }).update({ note });
+      await planLetter(db, letterId, PATIENCE_SECONDS);
+      await db.transaction((trx) => tellOfLetter(trx, letter.blogId));
+      return;
+    }
+    if (Date.now() - told > TOLD_MS) {
+      told = Date.now();
+      await db.transaction((trx) => tellOfLetter(trx, letter.blogId));
+    }
+  }
+}
+
+async function claim(db: Db, letterId: number): Promise<Claimed[]> {
+  const { rows } = await db.raw<{ rows: Claimed[] }>(
+    `
+      with
+        next as (
+          select
+            s.id,
+            b.id as subscriber_id,
+            coalesce(b.email, '') as email,
+            coalesce(b.name, '') as name,
+            coalesce(b.state, 'left') as state,
+            coalesce(b.bounces, 0) as bounces
+          from
+            letter_sends s
+            left join subscribers b on b.id = s.subscriber_id
+          where
+            s.letter_id = ?
+            and s.state = 'waiting'
+          order by
+            s.id
+          limit
+            ?
+        )
+      update letter_sends s
+      set
+        state = case when n.state = 'active' then 'handing' else 'left' end,
+        at = clock_timestamp()
+      from
+        next n
+      where
+        n.id = s.id
+      returning
+        s.id,
+        s.key,
+        n.subscriber_id as "subscriberId",
+        n.email,
+        n.name,
+        n.state,
+        n.bounces
+    `,
+    [letterId, HANDS],
+  );
+  return rows;
+}
+
+const STATE_AFTER = { sent: 'sent', failed: 'failed', unsure: 'unsure', again: 'waiting' } as const;
+
+async function record(db: Db, claimed: readonly Claimed[], handed: readonly Handed[]): Promise<void> {
+  await db.raw(
+    `
+      update letter_sends s
+      set
+        state = r.state,
+        fault = r.fault,
+        bounced = r.state = 'failed',
+        at = clock_timestamp()
+      from
+        unnest(?::bigint[], ?::text[], ?::text[]) as r (id, state, fault)
+      where
+        s.id = r.id
+    `,
+    [
+      claimed.map((c) => c.id),
+      handed.map((h) => STATE_AFTER[h.outcome]),
+      handed.map((h) => (h.outcome === 'sent' ? '' : h.fault)),
+    ],
+  );
+  for (const [i, to] of claimed.entries()) {
+    const result = handed[i]!;
+    if (result.outcome !== 'failed') continue;
+    await db('subscribers')
+      .where({ id: to.subscriberId, state: 'active' })
+      .update({ ...afterBounce(to, true), bounce_said: result.fault });
+  }
+}
+
+async function finish(db: Db, letterId: number, blogId: number): Promise<void> {
+  await db.transaction(async (trx) => {
+    const done = await trx('letters')
+      .where({ id: letterId, state: 'sending' })
+      .update({ state: 'sent', ended_at: trx.fn.now(), note: '' });
+    if (done > 0) await tellOfLetter(trx, blogId);
+  });
+  log.info({ letter: letterId }, 'letter handed over');
+}
+
+/** Finds a worker for letters that are being sent and that nobody holds: after a process that died, or a stop. */
+export async function planUnsentLetters(db: Db): Promise<void> {
+  const { rows } = await db.raw<{ rows: { id: number }[] }>(
+    `
+      select
+        l.id
+      from
+        letters l
+        join blogs b on b.id = l.blog_id
+        and b.sending_stopped_at is null
+      where
+        l.state = 'sending'
+        and not exists (
+          select 1 from pg_locks k where k.locktype = 'advisory' and k.classid = ? and k.objid = l.id
+        )
+    `,
+    [LOCK],
+  );
+  for (const { id } of rows) await planLetter(db, id);
+}

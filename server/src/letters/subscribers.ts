@@ -1,0 +1,115 @@
+import type {
+  NewSubscriber,
+  SubscriberChanges,
+  SubscribersPage,
+  SubscribersQuery,
+  SubscriberView,
+} from '@keyroster/contract';
+import { SUBSCRIBER_STATES, type SubscriberState } from '@keyroster/core';
+import type { CurrentPerson } from '../http/current-person.js';
+import type { Reader, Trx } from '../db/connect.js';
+import { ProblemError, notFound } from '../http/problem.js';
+import { planConfirmation } from '../jobs/queue.js';
+
+const PAGE = 100;
+
+interface Row extends Omit<SubscriberView, 'post'> {
+  postId: number | null;
+  postTitle: string | null;
+}
+const viewOf = ({ postId, postTitle, ...row }: Row): SubscriberView => ({
+  ...row,
+  post: postId === null || postTitle === null ? null : { id: postId, title: postTitle },
+});
+
+const rows = (db: Reader, blogId: number) =>
+  db('subscribers as s').leftJoin('posts as p', 'p.id', 's.post_id').where('s.blog_id', blogId);
+const select = (db: Reader, blogId: number) =>
+  rows(db, blogId).select<Row[]>(
+    's.id',
+    's.email',
+    's.name',
+    's.state',
+    's.how',
+    'p.id as postId',
+    'p.title as postTitle',
+    's.asked_at as askedAt',
+    's.confirmed_at as confirmedAt',
+    's.left_at as leftAt',
+    's.bounces',
+    's.bounce_said as bounceSaid',
+  );
+
+export async function listSubscribers(
+  db: Reader,
+  { blogId }: Pick<CurrentPerson, 'blogId'>,
+  { state, q, before }: SubscribersQuery,
+): Promise<SubscribersPage> {
+  const found = await select(db, blogId)
+    .modify((query) => {
+      if (state) void query.where('s.state', state);
+      if (before) void query.where('s.id', '<', before);
+      if (q) void query.whereRaw(`strpos(s.email || ' ' || lower(s.name), lower(?::text)) > 0`, [q]);
+    })
+    .orderBy('s.id', 'desc')
+    .limit(PAGE + 1);
+  const counted = await db('subscribers')
+    .where({ blog_id: blogId })
+    .groupBy('state')
+    .select<{ state: SubscriberState; n: number }[]>('state', db.raw('count(*)::int as n'));
+  return {
+    subscribers: found.slice(0, PAGE).map(viewOf),
+    more: found.length > PAGE,
+    counts: Object.fromEntries(
+      SUBSCRIBER_STATES.map((s) => [s, counted.find((c) => c.state === s)?.n ?? 0]),
+    ) as SubscribersPage['counts'],
+  };
+}
+
+async function seeSubscriber(db: Reader, blogId: number, id: number): Promise<SubscriberView> {
+  const [row] = await select(db, blogId).where('s.id', id);
+  if (!row) throw notFound('That subscriber');
+  return viewOf(row);
+}
+
+/** Puts somebody down. They get the letter once they say so themselves, by a link that is mailed to them. */
+export async function addSubscriber(
+  trx: Trx,
+  { blogId }: Pick<CurrentPerson, 'blogId'>,
+  { email, name }: NewSubscriber,
+): Promise<SubscriberView> {
+  const [row] = await trx('subscribers')
+    .insert({ blog_id: blogId, email, name, state: 'asked', how: 'newsroom' })
+    .onConflict(['blog_id', 'email'])
+    .ignore()
+    .returning<{ id: number }[]>('id');
+  if (!row) throw new ProblemError('taken', `${email} is on the list already, whatever their state.`);
+  await planConfirmation(trx, row.id);
+  return seeSubscriber(trx, blogId, row.id);
+}
+
+export async function changeSubscriber(
+  trx: Trx,
+  { blogId }: Pick<CurrentPerson, 'blogId'>,
+  id: number,
+  { name, left }: SubscriberChanges,
+): Promise<SubscriberView> {
+  await seeSubscriber(trx, blogId, id);
+  if (name !== undefined) await trx('subscribers').where({ id }).update({ name });
+  if (left)
+    await trx('subscribers')
+      .where({ id })
+      .whereNot({ state: 'left' })
+      .update({ state: 'left', left_at: trx.fn.now() });
+  return seeSubscriber(trx, blogId, id);
+}
+
+export async function removeSubscriber(
+  trx: Trx,
+  { blogId }: Pick<CurrentPerson, 'blogId'>,
+  id: number,
+): Promise<null> {
+  await seeSubscriber(trx, blogId, id);
+  await trx('subscribers').where({ id }).delete();
+  return null;
+}
