@@ -26,6 +26,8 @@ const VIEWS = [
   '/desk/outlets/letters/6',
   '/desk/outlets/letters/7',
   '/desk/outlets/subscribers',
+  '/desk/results?by=person',
+  '/desk/results/posts/40',
   '/desk/roster',
   '/desk/roster/6',
   '/desk/roster/load',

@@ -25,6 +25,7 @@ const [
   { benchReaders },
   { benchReading },
   { benchReleases },
+  { benchResults },
   { benchTexts },
   { benchTogether },
 ] = await Promise.all(
@@ -38,6 +39,7 @@ const [
     'readers',
     'reading',
     'releases',
+    'results',
     'texts',
     'together',
   ].map((part) => import(`./bench-${part}.mjs`)),
@@ -70,7 +72,15 @@ async function part(name, measure) {
   }
 }
 
-async function startOne() {
+/** Ends every server at once, as a machine does that loses its power. */
+async function kill() {
+  const running = children.filter((c) => c.exitCode === null && c.signalCode === null);
+  const gone = running.map((c) => new Promise((done) => c.once('exit', done)));
+  for (const child of running) child.kill('SIGKILL');
+  await Promise.all(gone);
+}
+
+async function startOne(more = {}) {
   const port = await freePort();
   const child = spawn(process.execPath, [join(root, 'server', 'dist', 'main.js')], {
     env: {
@@ -82,6 +92,7 @@ async function startOne() {
       LOG_LEVEL: 'error',
       NODE_ENV: 'production',
       PUBLIC_URL: `http://127.0.0.1:${port}`,
+      ...more,
     },
     stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
   });
@@ -136,7 +147,14 @@ try {
     await db.destroy();
   }
   if (!only || only === 'together') await part('writing together', () => benchTogether(ports, row));
-  if (!['releases', 'texts', 'together'].includes(only)) await part('the newsroom', () => newsroom(port));
+  if (!['releases', 'results', 'texts', 'together'].includes(only))
+    await part('the newsroom', () => newsroom(port));
+  // The last: it ends the servers half-way and begins others.
+  if (only === 'results' || !only) {
+    const db = connect(databaseUrl);
+    await part('results and letters', () => benchResults({ port, db, row, startOne, kill }));
+    await db.destroy();
+  }
 } finally {
   for (const child of children) child.kill('SIGTERM');
   await standins.stop();

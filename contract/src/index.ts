@@ -8,6 +8,7 @@ export * from './archive/types.js';
 export * from './checklists/types.js';
 export * from './comments/types.js';
 export * from './letters/types.js';
+export * from './results/types.js';
 export * from './desk/types.js';
 export * from './outlets/types.js';
 export * from './planner/types.js';

@@ -10,6 +10,7 @@ import { TODAY_ROUTES, type TodayRoutes } from './today/routes.js';
 import { FIND_ROUTES, type FindRoutes } from './find/routes.js';
 import { OUTLETS_ROUTES, type OutletsRoutes } from './outlets/routes.js';
 import { LETTERS_ROUTES, type LettersRoutes } from './letters/routes.js';
+import { RESULTS_ROUTES, type ResultsRoutes } from './results/routes.js';
 import { SERIALS_ROUTES, type SerialsRoutes } from './serials/routes.js';
 import { SITE_ROUTES, type SiteRoutes } from './site/routes.js';
 import { LIVE_ROUTES, type LiveRoutes } from './live/routes.js';
@@ -35,6 +36,7 @@ export interface RouteTypes
     OutletsRoutes,
     CommentsRoutes,
     LettersRoutes,
+    ResultsRoutes,
     SerialsRoutes,
     SiteRoutes,
     LiveRoutes,
@@ -57,6 +59,7 @@ export const ROUTES: { readonly [K in RouteName]: RouteRow } = {
   ...FIND_ROUTES,
   ...OUTLETS_ROUTES,
   ...LETTERS_ROUTES,
+  ...RESULTS_ROUTES,
   ...SERIALS_ROUTES,
   ...SITE_ROUTES,
   ...LIVE_ROUTES,

@@ -15,6 +15,7 @@ import { versionsBodies, versionsQueries } from './versions/schemas.js';
 import { commentsBodies, commentsQueries } from './comments/schemas.js';
 import { lettersBodies, lettersQueries } from './letters/schemas.js';
 export { emailAddress } from './letters/schemas.js';
+import { resultsQueries } from './results/schemas.js';
 import { checklistsBodies } from './checklists/schemas.js';
 import { rosterBodies, rosterQueries } from './roster/schemas.js';
 import { ROUTES, type RouteName } from './routes.js';
@@ -58,6 +59,7 @@ const queries: Queries = {
   ...outletsQueries,
   ...commentsQueries,
   ...lettersQueries,
+  ...resultsQueries,
   ...rosterQueries,
 };
 

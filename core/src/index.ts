@@ -39,6 +39,7 @@ export * from './post/index.js';
 export * from './proposal/index.js';
 export * from './reading/reading.js';
 export * from './related/related.js';
+export * from './results/index.js';
 export * from './rhythm/rhythm.js';
 export * from './rollout/index.js';
 export * from './runway/runway.js';

@@ -19,6 +19,7 @@ import {
 import { loadAccess } from './access.js';
 import { loadArchive } from './archive.js';
 import { correctPublished } from './history.js';
+import { loadFigures } from './figures.js';
 import { loadOutlets, moveOutlets } from './outlets.js';
 import { loadLetters } from './letters.js';
 import { loadComments } from './comments.js';
@@ -237,6 +238,7 @@ try {
   if (loaded) {
     await loadArchive(db);
     await loadOutlets(db);
+    await loadFigures(db);
   }
   // The stand-ins may have found other ports than the last time.
   if (!loaded) await moveOutlets(db);

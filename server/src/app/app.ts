@@ -35,6 +35,7 @@ import { actPages } from '../site/act-pages.js';
 import { askers } from '../site/asker.js';
 import { commentPages } from '../site/comment-pages.js';
 import { letterHandlers } from '../letters/routes.js';
+import { resultHandlers } from '../results/routes.js';
 import { letterPages } from '../letters/pages.js';
 import { memberPages } from '../site/member-pages.js';
 import { nothingHere, readersSide } from '../site/serve.js';
@@ -180,6 +181,7 @@ export async function makeApp(services: Process): Promise<App> {
     ...findHandlers,
     ...serialHandlers,
     ...letterHandlers,
+    ...resultHandlers,
     ...siteHandlers,
     ...mediaHandlers,
     ...outletHandlers,

@@ -87,6 +87,7 @@ export async function startServer(settings: Settings, options: { jobs?: boolean 
       await live.stop();
       server.closeAllConnections();
       if (jobs) {
+        clearInterval(jobs.watch);
         await Promise.all(
           jobs.runners.map((runner) =>
             runner.stop().catch((error: unknown) => log.warn({ err: error }, 'jobs')),

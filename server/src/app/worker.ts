@@ -18,17 +18,20 @@ import { makeSizes, planMissingSizes } from '../media/sizes.js';
 import { keepWallTimes, release, planOverdue } from '../posts/release.js';
 import { keepDueTimes } from '../outlets/follow.js';
 import { sendPiece, planOverdueSends } from '../outlets/send.js';
+import { askOutlets } from '../results/ask-outlets.js';
 import { planUnrelated, relatePost } from '../site/relate.js';
 import { takeMention } from '../webmention/receive.js';
 import { sendMentions } from '../webmention/send.js';
 import type { Settings } from '../settings.js';
-import type { Jobs } from '../jobs/queue.js';
+import { planFigures, type Jobs } from '../jobs/queue.js';
 
 /** How often waiting jobs are looked for; half of it is the usual lateness of a release. */
 const POLL_MS = 150;
 const CONCURRENCY = 6;
 /** Sending waits for outlets; it has places of its own, so that a slow outlet never holds up a release. */
 const SENDING = 8;
+/** How often it is looked whether a letter was left half-way. */
+const WATCH_MS = 5000;
 const EVENTS_KEPT = '2 days';
 
 /**
@@ -38,7 +41,7 @@ export async function startWorker(
   db: Db,
   databaseUrl: string,
   settings: Pick<Settings, 'privateOutlets' | 'mailServer' | 'mailFrom' | 'publicUrl'>,
-): Promise<{ runners: Runner[]; pool: pg.Pool }> {
+): Promise<{ runners: Runner[]; pool: pg.Pool; watch: NodeJS.Timeout }> {
   const pool = new pg.Pool({ ...connectionOf(databaseUrl), max: CONCURRENCY + SENDING + 5 });
   pool.on('error', (error) => log.warn({ err: error }, 'job pool'));
   pool.on('connect', (client) => client.on('error', (error) => log.warn({ err: error }, 'job connection')));
@@ -72,6 +75,9 @@ export async function startWorker(
       },
       confirmation: async (payload) => {
         await mailConfirmation(db, payload as Jobs['confirmation'], settings);
+      },
+      figures: async () => {
+        await askOutlets(db, settings);
       },
       letter: async (payload, { abortSignal }) => {
         await handOver(db, (payload as Jobs['letter']).letterId, settings, abortSignal);
@@ -121,6 +127,7 @@ export async function startWorker(
         await planOverdueSends(db);
         await planDigests(db);
         await planUnsentLetters(db);
+        await planFigures(db);
       },
       tidy: async () => {
         await db('events').whereRaw(`at < now() - interval '${EVENTS_KEPT}'`).delete();
@@ -146,5 +153,10 @@ export async function startWorker(
   await planUnsentLetters(db);
   const overdue = await planOverdue(db);
   if (overdue > 0) log.info({ overdue }, 'releasing what came due while nothing ran');
-  return { runners: [runner, sending], pool };
+  // A letter that a process left half-way goes on soon: its readers wait for it together.
+  const watch = setInterval(() => {
+    planUnsentLetters(db).catch((error: unknown) => log.warn({ err: error }, 'letters'));
+  }, WATCH_MS);
+  watch.unref();
+  return { runners: [runner, sending], pool, watch };
 }

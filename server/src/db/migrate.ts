@@ -27,6 +27,7 @@ import * as twentyThird from './migrations/0023-access.js';
 import * as twentyFourth from './migrations/0024-comments.js';
 import * as twentyFifth from './migrations/0025-captures.js';
 import * as twentySixth from './migrations/0026-letters.js';
+import * as twentySeventh from './migrations/0027-results.js';
 
 /** Numbered migrations; once landed they are never edited. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -56,6 +57,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0024-comments': twentyFourth,
   '0025-captures': twentyFifth,
   '0026-letters': twentySixth,
+  '0027-results': twentySeventh,
 };
 
 const source: Knex.MigrationSource<string> = {

@@ -27,6 +27,8 @@ export interface Jobs {
   confirmation: { subscriberId: number };
   /** A letter is handed over to the mail server, to each subscriber once. */
   letter: { letterId: number };
+  /** Outlets are asked what came of the pieces they have. */
+  figures: Record<string, never>;
 }
 
 const releaseKey = (postId: number) => `release:${postId}`;
@@ -284,5 +286,17 @@ export async function planLetter(trx: Reader, letterId: number, seconds = 0): Pr
         )
     `,
     [JSON.stringify({ letterId } satisfies Jobs['letter']), seconds, `letter:${letterId}`],
+  );
+}
+
+/** Has outlets asked for figures, by one process at a time. */
+export async function planFigures(trx: Reader): Promise<void> {
+  await trx.raw(
+    `
+      select
+        graphile_worker.add_job (
+          'figures', payload => '{}'::json, max_attempts => 1, job_key => 'figures', priority => 9
+        )
+    `,
   );
 }

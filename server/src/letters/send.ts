@@ -188,6 +188,10 @@ export async function planUnsentLetters(db: Db): Promise<void> {
         and not exists (
           select 1 from pg_locks k where k.locktype = 'advisory' and k.classid = ? and k.objid = l.id
         )
+        -- One that waits for its time, or for a worker, goes on by itself; that of a dead process never does.
+        and not exists (
+          select 1 from graphile_worker.jobs j where j.key = 'letter:' || l.id and j.locked_at is null
+        )
     `,
     [LOCK],
   );

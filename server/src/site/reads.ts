@@ -10,7 +10,7 @@ export const isReader = (userAgent: string | undefined): boolean =>
   userAgent !== undefined && !PROGRAM.test(userAgent);
 
 /**
- * Counts how often posts' pages are read. Nothing is kept of who reads: a number per post and day is all
+ * Counts how often posts' pages are read, by the day of their blog. Nothing is kept of who reads: a number per post and day is all
  * there is.
  */
 export class ReadCounter {
@@ -38,11 +38,12 @@ export class ReadCounter {
             post_reads (post_id, day, reads)
           select
             p.id,
-            current_date,
+            (now() at time zone b.zone)::date,
             c.n
           from
             unnest(?::int[], ?::int[]) as c (id, n)
             join posts p on p.id = c.id
+            join blogs b on b.id = p.blog_id
           order by
             p.id
           on conflict (post_id, day) do update

@@ -151,6 +151,10 @@ export const WHO_MAY_CALL: Record<string, readonly RouteName[]> = {
     'outlets.try',
   ],
   mec: [
+    'results.see',
+    'results.export',
+    'results.post',
+    'results.place',
     'posts.capture',
     'posts.pitch',
     'releaseLog.list',

@@ -112,7 +112,13 @@ export async function postAt(db: Reader, post: WholePostRow, version: number): P
   if (!row) throw notFound('That version');
   const body = (await textAt(db, post.id, version)) ?? EMPTY_BODY;
   const desk = await deskTextAt(db, post.id, version);
-  const kept = { coauthor_ids: [], tag_ids: [], in_search: true, mail_at_release: false, ...row.fields } as unknown as WholePostRow;
+  const kept = {
+    coauthor_ids: [],
+    tag_ids: [],
+    in_search: true,
+    mail_at_release: false,
+    ...row.fields,
+  } as unknown as WholePostRow;
   return postOf({
     ...kept,
     id: post.id,

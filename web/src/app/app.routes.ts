@@ -36,6 +36,7 @@ const PAGES = {
   'outlets/letters': 'writeLetters',
   'outlets/subscribers': 'manageBlog',
   'planner/serials': 'manageSerials',
+  results: 'seeResults',
   site: 'manageBlog',
   'site/formats': 'manageTags',
   'site/checklists': 'manageTags',
@@ -209,6 +210,18 @@ export const routes: Routes = [
         title: 'Subscribers · Key Roster',
         canMatch: [reaches('outlets/subscribers')],
         loadComponent: () => import('./letters/subscribers.page').then((m) => m.SubscribersPage),
+      },
+      {
+        path: 'results',
+        title: 'Results · Key Roster',
+        canMatch: [reaches('results')],
+        loadComponent: () => import('./results/results.page').then((m) => m.ResultsPage),
+      },
+      {
+        path: 'results/posts/:id',
+        title: 'Results of a post · Key Roster',
+        canMatch: [reaches('results')],
+        loadComponent: () => import('./results/post-results.page').then((m) => m.PostResultsPage),
       },
       {
         path: 'roster',

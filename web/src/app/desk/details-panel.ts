@@ -23,6 +23,7 @@ import { PostPictures } from './post-pictures';
 import { PostService } from './post.service';
 import { SeenOutside } from './seen-outside';
 import { TagsField } from './tags-field';
+import { PlaceFigures } from '../results/place-figures';
 import { ErrorLine } from '../ui/error-line';
 import { WhoReads } from './who-reads';
 
@@ -37,6 +38,7 @@ export type Stored = [changes: PostChanges | ((post: PostView) => PostChanges), 
     DateField,
     FieldSet,
     FormatFields,
+    PlaceFigures,
     MatButton,
     MatCheckbox,
     OnBlog,

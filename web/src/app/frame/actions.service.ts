@@ -51,6 +51,7 @@ export class Actions {
       { path: '/outlets', label: 'Outlets' },
       ...(this.session.may('moderate') ? [{ path: '/comments', label: 'Comments' }] : []),
       { path: '/roster', label: 'Roster' },
+      ...(this.session.may('seeResults') ? [{ path: '/results', label: 'Results' }] : []),
       ...(this.session.may('manageBlog') ? [{ path: '/site', label: 'Site' }] : []),
     ];
   }
@@ -69,6 +70,9 @@ export class Actions {
         ? [{ label: 'Open the release log', run: go('/archive/release-log') }]
         : []),
       { label: 'Open the send log', run: go('/outlets/log') },
+      ...(this.session.may('writeLetters')
+        ? [{ label: 'Write a letter to subscribers', run: go('/outlets/letters') }]
+        : []),
       { label: 'Pass older posts on', run: go('/outlets/evergreen') },
       { label: 'See the runway and rhythm', run: go('/planner/rhythm') },
       { label: 'Change standing slots', run: go('/planner/slots') },

@@ -29,6 +29,7 @@ import { landRefusal } from '../api/refusals';
 import { ChoiceField, ClockField, FieldSet, NumberField, TextField, isReady } from '../ui/fields';
 import { watchUnsaved } from '../ui/unsaved';
 import { OutletsService } from './outlets.service';
+import { PlaceFigures } from '../results/place-figures';
 import { ErrorLine } from '../ui/error-line';
 import { unitName } from './format-piece';
 import { PROTOCOLS, USUAL_PROTOCOL, fresh, outletControls, partsOf, same } from './outlet-controls';
@@ -43,6 +44,7 @@ import { PROTOCOLS, USUAL_PROTOCOL, fresh, outletControls, partsOf, same } from 
     MatButton,
     MatCheckbox,
     NumberField,
+    PlaceFigures,
     TextField,
     ErrorLine,
     ReactiveFormsModule,

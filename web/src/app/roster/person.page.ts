@@ -32,6 +32,7 @@ import { facts } from '../ui/facts';
 import { ChoiceField, NumberField } from '../ui/fields';
 import { Messages } from '../ui/messages.service';
 import { PageHead } from '../ui/page-head';
+import { PlaceFigures } from '../results/place-figures';
 import { SectionHead } from '../ui/section-head';
 import { HandOverForm } from './hand-over';
 import { ProfileForm } from './profile-form';
@@ -59,6 +60,7 @@ const HOURS = Array.from({ length: 24 }, (_, hour) => ({
     ChoiceField,
     NumberField,
     PageHead,
+    PlaceFigures,
     SectionHead,
     HandOverForm,
     ProfileForm,
