@@ -44,6 +44,7 @@ const VIEWS = [
   '/desk/site/members',
   '/desk/comments',
   '/desk/planner/serials',
+  '/desk/planner/campaigns',
   '/desk/capture',
   '/sign-in',
   '/hull-reeds-part-one',

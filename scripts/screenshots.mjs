@@ -84,17 +84,8 @@ await shoot('writing', 'Edda Thorne', inReview, {
   },
 });
 await other.close();
-await shoot(
-  'update',
-  'Mara Winslow',
-  post('stage=published&words=gates+forty+years', (p) => `/desk/posts/${p.id}`),
-  {
-    before: async (page) => {
-      await page.getByRole('button', { name: 'Update …' }).click();
-      await page.waitForTimeout(1500);
-    },
-  },
-);
+await shoot('letter', 'Mara Winslow', '/desk/outlets/letters/7');
+await shoot('results', 'Mara Winslow', '/desk/results');
 await shoot('archive', 'Mara Winslow', '/desk/archive?line=category:"Engine+room"+released:..2026-06', {
   before: async (page) => {
     await page.getByRole('grid').focus();
@@ -145,7 +136,6 @@ await shoot('acting', 'Mara Winslow', '/', {
     await page.waitForTimeout(300);
   },
 });
-await shoot('second-blog', null, '/reed/');
 await shoot('front-page', '', '/');
 await shoot(
   'post',

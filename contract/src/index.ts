@@ -6,6 +6,7 @@ export * from './access/types.js';
 export * from './accounts/types.js';
 export * from './archive/types.js';
 export * from './checklists/types.js';
+export * from './campaigns/types.js';
 export * from './comments/types.js';
 export * from './letters/types.js';
 export * from './results/types.js';

@@ -11,6 +11,7 @@ import { FIND_ROUTES, type FindRoutes } from './find/routes.js';
 import { OUTLETS_ROUTES, type OutletsRoutes } from './outlets/routes.js';
 import { LETTERS_ROUTES, type LettersRoutes } from './letters/routes.js';
 import { RESULTS_ROUTES, type ResultsRoutes } from './results/routes.js';
+import { CAMPAIGNS_ROUTES, type CampaignsRoutes } from './campaigns/routes.js';
 import { SERIALS_ROUTES, type SerialsRoutes } from './serials/routes.js';
 import { SITE_ROUTES, type SiteRoutes } from './site/routes.js';
 import { LIVE_ROUTES, type LiveRoutes } from './live/routes.js';
@@ -35,6 +36,7 @@ export interface RouteTypes
     FindRoutes,
     OutletsRoutes,
     CommentsRoutes,
+    CampaignsRoutes,
     LettersRoutes,
     ResultsRoutes,
     SerialsRoutes,
@@ -58,6 +60,7 @@ export const ROUTES: { readonly [K in RouteName]: RouteRow } = {
   ...TODAY_ROUTES,
   ...FIND_ROUTES,
   ...OUTLETS_ROUTES,
+  ...CAMPAIGNS_ROUTES,
   ...LETTERS_ROUTES,
   ...RESULTS_ROUTES,
   ...SERIALS_ROUTES,

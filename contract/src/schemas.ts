@@ -12,6 +12,7 @@ import { outletsBodies, outletsQueries } from './outlets/schemas.js';
 import { serialsBodies } from './serials/schemas.js';
 import { siteBodies } from './site/schemas.js';
 import { versionsBodies, versionsQueries } from './versions/schemas.js';
+import { campaignsBodies } from './campaigns/schemas.js';
 import { commentsBodies, commentsQueries } from './comments/schemas.js';
 import { lettersBodies, lettersQueries } from './letters/schemas.js';
 export { emailAddress } from './letters/schemas.js';
@@ -43,6 +44,7 @@ const bodies: Bodies = {
   ...versionsBodies,
   ...rosterBodies,
   ...checklistsBodies,
+  ...campaignsBodies,
   ...commentsBodies,
   ...lettersBodies,
 };

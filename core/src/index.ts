@@ -15,6 +15,7 @@ export * from './import/plain-text.js';
 export * from './import/pictures.js';
 export * from './import/to-body.js';
 export { isElement, textOf, type HtmlElement, type HtmlNode } from './import/tree.js';
+export * from './campaigns/campaigns.js';
 export * from './checklist/chores.js';
 export * from './checks/check.js';
 export * from './checks/inner-paths.js';

@@ -19,6 +19,7 @@ import {
 import { loadAccess } from './access.js';
 import { loadArchive } from './archive.js';
 import { correctPublished } from './history.js';
+import { loadCampaign } from './campaigns.js';
 import { loadFigures } from './figures.js';
 import { loadOutlets, moveOutlets } from './outlets.js';
 import { loadLetters } from './letters.js';
@@ -239,6 +240,7 @@ try {
     await loadArchive(db);
     await loadOutlets(db);
     await loadFigures(db);
+    await loadCampaign(db);
   }
   // The stand-ins may have found other ports than the last time.
   if (!loaded) await moveOutlets(db);

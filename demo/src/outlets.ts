@@ -149,6 +149,8 @@ async function loadPatterns(trx: Trx, chief: CurrentPerson, ids: ReadonlyMap<str
       stops: HOW_TO.map((a) => full(ids, a)),
       formatId: null,
       categoryId: category!.id,
+      campaignId: null,
+      byItself: false,
     },
     null,
   );
@@ -172,6 +174,8 @@ async function loadPatterns(trx: Trx, chief: CurrentPerson, ids: ReadonlyMap<str
       ],
       formatId: null,
       categoryId: null,
+      campaignId: null,
+      byItself: false,
     },
     null,
   );

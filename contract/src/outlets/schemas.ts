@@ -114,6 +114,8 @@ const pattern = {
   categoryId: id().allow(null).required(),
 };
 
+const byItself = { campaignId: id().allow(null).required(), byItself: Joi.boolean().required() };
+
 export const outletsBodies = {
   'outlets.add': Joi.object<NewOutlet>({
     name: outlet.name.required(),
@@ -165,11 +167,13 @@ export const outletsBodies = {
   'rollout.use': Joi.object<PatternUse, true>({ patternId: id().required() }),
   'patterns.add': Joi.object<NewPattern>({
     ...pattern,
+    ...byItself,
     stops: Joi.array<PatternStop[]>().items(Joi.object(stop)).min(1).max(24).required(),
   }),
   'patterns.from': Joi.object<PatternFrom, true>({ ...pattern, postId: id().required() }),
   'patterns.change': Joi.object<NewPattern>({
     ...pattern,
+    ...byItself,
     stops: Joi.array<PatternStop[]>().items(Joi.object(stop)).min(1).max(24).required(),
   }),
   'sends.answer': Joi.object<SendAnswer, true>({ there: Joi.boolean().required() }),

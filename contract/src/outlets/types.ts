@@ -242,6 +242,9 @@ export interface PatternView {
   stops: PatternStop[];
   formatId: number | null;
   categoryId: number | null;
+  campaignId: number | null;
+  /** Makes its pieces when a post that it is for is cleared. */
+  byItself: boolean;
 }
 export type NewPattern = Omit<PatternView, 'id'>;
 export interface PatternUse {

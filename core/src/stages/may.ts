@@ -72,6 +72,7 @@ export const ROLE_MAY = {
   makePieces: ['managing editor', 'editor', 'contributor'],
   sendPieces: ['managing editor', 'editor'],
   writeLetters: ['managing editor', 'editor'],
+  planCampaigns: ['managing editor', 'editor'],
   seeResults: ['managing editor', 'editor', 'contributor'],
 } as const satisfies Record<string, readonly Role[]>;
 

@@ -35,6 +35,7 @@ import { actPages } from '../site/act-pages.js';
 import { askers } from '../site/asker.js';
 import { commentPages } from '../site/comment-pages.js';
 import { letterHandlers } from '../letters/routes.js';
+import { campaignHandlers } from '../campaigns/routes.js';
 import { resultHandlers } from '../results/routes.js';
 import { letterPages } from '../letters/pages.js';
 import { memberPages } from '../site/member-pages.js';
@@ -182,6 +183,7 @@ export async function makeApp(services: Process): Promise<App> {
     ...serialHandlers,
     ...letterHandlers,
     ...resultHandlers,
+    ...campaignHandlers,
     ...siteHandlers,
     ...mediaHandlers,
     ...outletHandlers,

@@ -16,6 +16,7 @@ import { mailMemberLink } from '../mail/member-link.js';
 import { mailMention } from '../mail/mention.js';
 import { makeSizes, planMissingSizes } from '../media/sizes.js';
 import { keepWallTimes, release, planOverdue } from '../posts/release.js';
+import { makeByItself } from '../outlets/by-itself.js';
 import { keepDueTimes } from '../outlets/follow.js';
 import { sendPiece, planOverdueSends } from '../outlets/send.js';
 import { askOutlets } from '../results/ask-outlets.js';
@@ -106,6 +107,9 @@ export async function startWorker(
       },
       sizes: async (payload) => {
         await makeSizes(db, (payload as Jobs['sizes']).mediaId);
+      },
+      pieces: async (payload) => {
+        await makeByItself(db, payload as Jobs['pieces']);
       },
       relate: async (payload) => {
         await relatePost(db, (payload as Jobs['relate']).postId);

@@ -28,6 +28,7 @@ import * as twentyFourth from './migrations/0024-comments.js';
 import * as twentyFifth from './migrations/0025-captures.js';
 import * as twentySixth from './migrations/0026-letters.js';
 import * as twentySeventh from './migrations/0027-results.js';
+import * as twentyEighth from './migrations/0028-campaigns.js';
 
 /** Numbered migrations; once landed they are never edited. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -58,6 +59,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0025-captures': twentyFifth,
   '0026-letters': twentySixth,
   '0027-results': twentySeventh,
+  '0028-campaigns': twentyEighth,
 };
 
 const source: Knex.MigrationSource<string> = {

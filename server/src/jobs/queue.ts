@@ -29,6 +29,8 @@ export interface Jobs {
   letter: { letterId: number };
   /** Outlets are asked what came of the pieces they have. */
   figures: Record<string, never>;
+  /** A post was cleared: patterns that make their pieces by themselves do so, as who cleared it. */
+  pieces: { postId: number; personId: number };
 }
 
 const releaseKey = (postId: number) => `release:${postId}`;
@@ -298,5 +300,16 @@ export async function planFigures(trx: Reader): Promise<void> {
           'figures', payload => '{}'::json, max_attempts => 1, job_key => 'figures', priority => 9
         )
     `,
+  );
+}
+
+/** Has patterns make the pieces of a post, after what cannot wait. */
+export async function planPieces(trx: Trx, pieces: Jobs['pieces']): Promise<void> {
+  await trx.raw(
+    `
+      select
+        graphile_worker.add_job ('pieces', payload => ?::json, max_attempts => 5, job_key => ?, priority => 7)
+    `,
+    [JSON.stringify(pieces), `pieces:${pieces.postId}`],
   );
 }

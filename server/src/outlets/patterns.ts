@@ -13,12 +13,16 @@ const patternOf = (r: {
   stops: PatternView['stops'];
   format_id: number | null;
   category_id: number | null;
+  campaign_id: number | null;
+  by_itself: boolean;
 }): PatternView => ({
   id: r.id,
   name: r.name,
   stops: r.stops,
   formatId: r.format_id,
   categoryId: r.category_id,
+  campaignId: r.campaign_id,
+  byItself: r.by_itself,
 });
 
 export async function listPatterns(db: Reader, blogId: number): Promise<PatternView[]> {
@@ -49,7 +53,21 @@ export async function keepPattern(
     stops: JSON.stringify(pattern.stops),
     format_id: pattern.formatId,
     category_id: pattern.categoryId,
+    campaign_id: pattern.campaignId,
+    by_itself: pattern.byItself,
   };
+  if (
+    pattern.byItself &&
+    [pattern.formatId, pattern.categoryId, pattern.campaignId].every((id) => id === null)
+  )
+    throw new ProblemError('invalid', 'By itself it works only for a format, a category or a campaign.', {
+      fields: [{ field: 'byItself', sentence: 'Say first for which posts.' }],
+    });
+  if (
+    pattern.campaignId !== null &&
+    !(await trx('campaigns').where({ blog_id: person.blogId, id: pattern.campaignId }).first('id'))
+  )
+    throw new ProblemError('invalid', 'That campaign is not on this blog.');
   for (const outletId of new Set(pattern.stops.map((s) => s.outletId)))
     if (!(await trx('outlets').where({ blog_id: person.blogId, id: outletId }).first('id')))
       throw new ProblemError('invalid', 'One of those outlets is not on this blog.');
@@ -85,7 +103,7 @@ export async function patternFrom(
     }));
   if (stops.length === 0)
     throw new ProblemError('invalid', 'None of its pieces has a time that follows the release.');
-  return keepPattern(trx, person, { ...pattern, stops }, null);
+  return keepPattern(trx, person, { ...pattern, stops, campaignId: null, byItself: false }, null);
 }
 
 export async function removePattern(trx: Trx, person: CurrentPerson, id: number): Promise<PatternView[]> {

@@ -172,6 +172,11 @@ export const WHO_MAY_CALL: Record<string, readonly RouteName[]> = {
   ],
   me: [
     'comments.list',
+    'campaigns.list',
+    'campaigns.add',
+    'campaigns.see',
+    'campaigns.change',
+    'campaigns.remove',
     'letters.list',
     'letters.add',
     'letters.see',

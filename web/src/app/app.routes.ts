@@ -35,6 +35,7 @@ const PAGES = {
   comments: 'moderate',
   'outlets/letters': 'writeLetters',
   'outlets/subscribers': 'manageBlog',
+  'planner/campaigns': 'planCampaigns',
   'planner/serials': 'manageSerials',
   results: 'seeResults',
   site: 'manageBlog',
@@ -103,6 +104,12 @@ export const routes: Routes = [
         title: 'Comments · Key Roster',
         canMatch: [reaches('comments')],
         loadComponent: () => import('./comments/comments.page').then((m) => m.CommentsPage),
+      },
+      {
+        path: 'planner/campaigns',
+        title: 'Campaigns · Key Roster',
+        canMatch: [reaches('planner/campaigns')],
+        loadComponent: () => import('./campaigns/campaigns.page').then((m) => m.CampaignsPage),
       },
       {
         path: 'planner/serials',

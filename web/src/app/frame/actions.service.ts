@@ -77,6 +77,9 @@ export class Actions {
       { label: 'See the runway and rhythm', run: go('/planner/rhythm') },
       { label: 'Change standing slots', run: go('/planner/slots') },
       { label: 'Enter an absence', run: go('/planner/absences') },
+      ...(this.session.may('planCampaigns')
+        ? [{ label: 'Plan campaigns', run: go('/planner/campaigns') }]
+        : []),
       ...(this.session.may('manageSerials') ? [{ label: 'Plan serials', run: go('/planner/serials') }] : []),
       { label: 'Set capacity', run: go('/planner/capacity') },
       { label: 'Subscribe to a calendar', run: go('/planner/calendars') },

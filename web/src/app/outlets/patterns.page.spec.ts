@@ -13,6 +13,8 @@ const howTo: PatternView = {
   name: 'How-to',
   formatId: null,
   categoryId: 2,
+  campaignId: null,
+  byItself: false,
   stops: [
     {
       kind: 'short post',
@@ -42,6 +44,7 @@ async function open(patterns: PatternView[] = [howTo]): Promise<void> {
   });
   page = await show(PatternsPage);
   await answer((r) => r.flush(patterns), PATTERNS);
+  await answer((r) => r.flush([]), '/api/campaigns');
   await answer((r) => r.flush([]), '/api/formats');
   await page.fixture.whenStable();
 }
@@ -70,6 +73,8 @@ describe('a rollout pattern', () => {
           name: 'How-to, short',
           formatId: null,
           categoryId: 2,
+          campaignId: null,
+          byItself: false,
           stops: [{ ...howTo.stops[0], kind: 'thread', timing: { kind: 'same hour', minutes: 20 } }],
         });
         r.flush([howTo]);

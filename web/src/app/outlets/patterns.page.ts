@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormArray, FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton, MatIconButton } from '@angular/material/button';
-import type { FormatView, PatternStop, PatternView } from '@keyroster/contract';
+import type { CampaignLine, FormatView, PatternStop, PatternView } from '@keyroster/contract';
 import {
   CARD_STYLES,
   DRAWN_KINDS,
@@ -22,6 +22,7 @@ import { OutletsService } from './outlets.service';
 import { capital } from './format-piece';
 import { TimingField } from './timing-field';
 import { ErrorLine } from '../ui/error-line';
+import { MatCheckbox } from '@angular/material/checkbox';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 
@@ -42,6 +43,7 @@ const stopControls = (stop: PatternStop) =>
 @Component({
   imports: [
     MatButton,
+    MatCheckbox,
     OutletsHead,
     TimingField,
     TextField,
@@ -66,6 +68,7 @@ export class PatternsPage {
   private readonly unsaved = inject(Unsaved);
   protected readonly patterns = signal<PatternView[]>([]);
   protected readonly formats = signal<FormatView[]>([]);
+  protected readonly campaigns = signal<CampaignLine[]>([]);
   protected readonly form = new FormGroup({
     name: textControl(
       '',
@@ -73,6 +76,8 @@ export class PatternsPage {
     ),
     formatId: new FormControl<number | null>(null),
     categoryId: new FormControl<number | null>(null),
+    campaignId: new FormControl<number | null>(null),
+    byItself: new FormControl(false, { nonNullable: true }),
     stops: new FormArray<ReturnType<typeof stopControls>>([]),
   });
   /** The pattern being put together; 0 for a new one, null for none. */
@@ -95,6 +100,11 @@ export class PatternsPage {
       (p) => this.patterns.set(p),
       (error: unknown) => this.error.set(sentenceOf(error)),
     );
+    if (this.session.may('planCampaigns'))
+      void this.api.call('campaigns.list', {}).then(
+        (c) => this.campaigns.set(c),
+        () => undefined,
+      );
     void this.api.call('formats.list', {}).then(
       (f) => this.formats.set(f),
       () => undefined,
@@ -103,9 +113,13 @@ export class PatternsPage {
 
   protected forWhat(p: PatternView): string {
     return (
-      [this.formats().find((f) => f.id === p.formatId)?.name, this.session.category(p.categoryId)?.name]
+      [
+        this.formats().find((f) => f.id === p.formatId)?.name,
+        this.session.category(p.categoryId)?.name,
+        this.campaigns().find((c) => c.id === p.campaignId)?.name,
+      ]
         .filter(Boolean)
-        .map((n) => `offered first for ${n}`)
+        .map((n) => (p.byItself ? `by itself for ${n}` : `offered first for ${n}`))
         .join(', ') || 'for any post'
     );
   }
@@ -120,14 +134,16 @@ export class PatternsPage {
       stops: this.open().length > 0 ? [this.blank()] : [],
       formatId: null,
       categoryId: null,
+      campaignId: null,
+      byItself: false,
     });
   }
-  private async take({ id, name, formatId, categoryId, stops }: PatternView): Promise<void> {
+  private async take({ id, stops, ...rest }: PatternView): Promise<void> {
     if (!(await this.unsaved.mayLeave())) return;
     this.error.set('');
     this.form.controls.stops.clear();
     for (const stop of stops) this.form.controls.stops.push(stopControls(stop));
-    this.form.reset({ name, formatId, categoryId, stops });
+    this.form.reset({ ...rest, stops });
     this.chosen.set(id);
   }
   private blank(): PatternStop {

@@ -1,0 +1,154 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  effect,
+  inject,
+  input,
+  output,
+  signal,
+  untracked,
+} from '@angular/core';
+import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
+import { MatButton } from '@angular/material/button';
+import { MatCheckbox } from '@angular/material/checkbox';
+import type { CampaignView, OutletView } from '@keyroster/contract';
+import { MAX_CAMPAIGN_ABOUT, MAX_CAMPAIGN_NAME } from '@keyroster/core';
+import { Api } from '../api/api';
+import { landRefusal } from '../api/refusals';
+import { ErrorLine } from '../ui/error-line';
+import { DateField, TextField, isReady, must, textControl } from '../ui/fields';
+import { SectionHead } from '../ui/section-head';
+import { watchUnsaved } from '../ui/unsaved';
+
+/** What a campaign is: its name, days, outlets that everything in it goes to, and its pictures. */
+@Component({
+  selector: 'kr-campaign-form',
+  imports: [DateField, ErrorLine, MatButton, MatCheckbox, ReactiveFormsModule, SectionHead, TextField],
+  template: `
+    <form [formGroup]="form" (ngSubmit)="save()" novalidate>
+      <kr-section name="The campaign" />
+      <kr-error [of]="error()" />
+      <kr-text label="Name" [max]="max.name" formControlName="name" />
+      <kr-text label="What it is for" rows="3" [max]="max.about" formControlName="about" />
+      <div class="two">
+        <kr-date label="First day" formControlName="from" />
+        <kr-date label="Last day" formControlName="until" />
+      </div>
+      <p class="label">Everything in it goes to</p>
+      @for (o of outlets(); track o.id) {
+        <mat-checkbox [checked]="has(o.id)" (change)="tick(o.id, $event.checked)">{{ o.name }}</mat-checkbox>
+      } @empty {
+        <p class="soft">There is no outlet yet.</p>
+      }
+      <p class="row">
+        <button matButton="filled" type="submit" [disabled]="!form.dirty">Save</button
+        ><button matButton="outlined" class="refuse" type="button" (click)="removed.emit()">
+          Delete the campaign
+        </button>
+      </p>
+    </form>
+    @if (campaign().pictures.length > 0) {
+      <kr-section name="Pictures" [count]="campaign().pictures.length" />
+      <ul>
+        @for (p of campaign().pictures; track p.id) {
+          <li><img [src]="'/media/' + p.id" [alt]="p.alt || 'A picture without words to it'" /></li>
+        }
+      </ul>
+    }
+  `,
+  styles: `
+    .two {
+      display: grid;
+      grid-template-columns: 1fr 1fr;
+      gap: 10px;
+    }
+    .label {
+      font-weight: 600;
+      font-size: 12px;
+      margin: 0 0 2px;
+    }
+    mat-checkbox {
+      display: block;
+    }
+    ul {
+      list-style: none;
+      display: grid;
+      grid-template-columns: repeat(auto-fill, minmax(90px, 1fr));
+      gap: 8px;
+      margin: 6px 0 0;
+      padding: 0;
+    }
+    img {
+      width: 100%;
+      aspect-ratio: 4/3;
+      object-fit: cover;
+      display: block;
+      border: 1px solid var(--line);
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class CampaignForm {
+  private readonly api = inject(Api);
+  readonly campaign = input.required<CampaignView>();
+  readonly kept = output<CampaignView>();
+  readonly removed = output();
+  protected readonly error = signal('');
+  protected readonly outlets = signal<readonly OutletView[]>([]);
+  protected readonly max = { name: MAX_CAMPAIGN_NAME, about: MAX_CAMPAIGN_ABOUT };
+  protected readonly form = new FormGroup({
+    name: textControl(
+      '',
+      must((name: string) => name.trim() !== '', 'A campaign needs a name.'),
+    ),
+    about: textControl(),
+    from: textControl(),
+    until: textControl(),
+    outletIds: new FormControl<readonly number[]>([], { nonNullable: true }),
+  });
+  private shown = 0;
+
+  constructor() {
+    watchUnsaved(() => this.form.dirty);
+    void this.api.call('outlets.list', {}).then(
+      (all) => this.outlets.set(all.filter((o) => !o.closed)),
+      () => undefined,
+    );
+    effect(() => {
+      const { id, name, about, from, until, outletIds } = this.campaign();
+      untracked(() => {
+        // What is being typed is not lost when something of the same campaign changes.
+        if (this.form.dirty && id === this.shown) return;
+        this.shown = id;
+        this.form.reset({ name, about, from: from ?? '', until: until ?? '', outletIds });
+      });
+    });
+  }
+
+  protected has(id: number): boolean {
+    return this.form.controls.outletIds.value.includes(id);
+  }
+  protected tick(id: number, on: boolean): void {
+    const { outletIds } = this.form.controls;
+    outletIds.setValue(on ? [...outletIds.value, id] : outletIds.value.filter((o) => o !== id));
+    outletIds.markAsDirty();
+  }
+
+  protected async save(): Promise<void> {
+    if (!isReady(this.form)) return;
+    const { id, version } = this.campaign();
+    const { name, about, from, until, outletIds } = this.form.getRawValue();
+    try {
+      const body = {
+        ...{ version, name: name.trim(), about: about.trim(), outletIds },
+        ...{ from: from || null, until: until || null },
+      };
+      const saved = await this.api.call('campaigns.change', { id, body });
+      this.form.markAsPristine();
+      this.error.set('');
+      this.kept.emit(saved);
+    } catch (error) {
+      this.error.set(landRefusal(this.form, error));
+    }
+  }
+}
