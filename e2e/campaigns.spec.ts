@@ -34,6 +34,7 @@ test('a campaign is begun, gathers a post, says what is missing, and keeps its o
   await page.getByRole('button', { name: 'Delete the campaign' }).click();
   const sure = page.getByRole('alertdialog', { name: new RegExp(`Delete “${name}”`) });
   await sure.getByRole('button', { name: 'Delete the campaign' }).click();
+  await expect(page.getByText(`“${name}” is deleted`)).toBeVisible();
   await expect(page.getByRole('button', { name: new RegExp(`^${name}`) })).toBeHidden();
   const freed = (await (await page.request.get(`/api/posts/${id}`)).json()) as { campaign: string };
   expect(freed.campaign).toBe('');

@@ -31,6 +31,9 @@ test('the menu is put in order by keys alone, readers see it, and it is taken ba
   const before = await menu();
   await page.getByRole('button', { name: 'Move up: Writers' }).focus();
   await page.keyboard.press('Enter');
+  // Once it is drawn anew: until then the button before it has the focus and the name.
+  const lines = page.getByRole('button', { name: /^Move up: / });
+  await expect(lines.nth(before.indexOf('Writers') - 1)).toHaveAccessibleName('Move up: Writers');
   await expect(page.getByRole('button', { name: 'Move up: Writers' })).toBeFocused();
   await page.keyboard.press('Enter');
   await expect(page.getByText('Not saved yet')).toBeVisible();
