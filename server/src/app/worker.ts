@@ -8,6 +8,7 @@ import { connectionOf, type Db } from '../db/connect.js';
 import { measurePost, planUnmeasured, remeasure } from '../desk/measure.js';
 import { log } from '../log.js';
 import { mailConfirmation } from '../letters/confirmation.js';
+import { forgetUnconfirmed } from '../letters/sign-up.js';
 import { handOver, planUnsentLetters } from '../letters/send.js';
 import { mailDigest, planDigests } from '../mail/digest.js';
 import { mailComments } from '../mail/comments.js';
@@ -141,6 +142,7 @@ export async function startWorker(
           .delete();
         await db('open_posts').whereRaw(`seen_at < now() - interval '1 day'`).delete();
         await tidyAccess(db);
+        await forgetUnconfirmed(db);
         await emptyBins(db);
         await keepWallTimes(db);
         await keepDueTimes(db);

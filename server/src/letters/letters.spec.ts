@@ -8,7 +8,7 @@ import { LetterBox } from '../testing/letter-box.js';
 import { Newsroom, eventually, fromNow, type Who } from '../testing/newsroom.js';
 import { openMailIn } from './incoming.js';
 import { handOver } from './send.js';
-import { askForLetter } from './sign-up.js';
+import { askForLetter, forgetUnconfirmed } from './sign-up.js';
 
 const KEY = /\/letter\/(?:leave|confirm)\/([0-9a-f-]{36})/;
 
@@ -161,6 +161,25 @@ describe('the letter', () => {
       const csv = await (await room.as('chief')).get('/api/subscribers.csv');
       expect(csv.text.split('\r\n')).toHaveLength(brought.body.added + 2);
       expect(csv.text).toContain("\r\nreader0@example.org,'=cmd 0,active,import,");
+    });
+
+    it('who never said yes are forgotten after a month', async () => {
+      const asked = (email: string, days: number, state = 'asked') => ({
+        ...{ blog_id: 1, email, state, how: 'form' },
+        asked_at: room.db.raw(`now() - make_interval(days => ?)`, [days]),
+      });
+      await room
+        .db('subscribers')
+        .insert([
+          asked('old@example.org', 31),
+          asked('new@example.org', 29),
+          asked('on@example.org', 90, 'active'),
+        ]);
+      expect(await forgetUnconfirmed(room.db)).toBe(1);
+      expect((await subscribers()).subscribers.map((s) => s.email)).toEqual([
+        'on@example.org',
+        'new@example.org',
+      ]);
     });
 
     it('are put down by the newsroom only to be asked, taken off and deleted', async () => {

@@ -1,5 +1,5 @@
 import type { SubscriberState } from '@keyroster/core';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Db, Reader, Trx } from '../db/connect.js';
 import { planConfirmation } from '../jobs/queue.js';
 
 /** Letters that ask to confirm, to one address within a day; more would be a nuisance to whoever it belongs to. */
@@ -88,4 +88,12 @@ export async function leaveList(trx: Trx, { sendId, subscriberId }: SentLetter):
     .whereNot({ state: 'left' })
     .update({ state: 'left', left_at: trx.fn.now() });
   if (left > 0) await trx('letter_sends').where({ id: sendId }).update({ unsubscribed: true });
+}
+
+/** Whoever never said yes is forgotten: most of them never asked. */
+export async function forgetUnconfirmed(db: Db): Promise<number> {
+  return db('subscribers')
+    .where({ state: 'asked' })
+    .whereRaw(`coalesce(asked_letter_at, asked_at) < now() - interval '30 days'`)
+    .delete();
 }

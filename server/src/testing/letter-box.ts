@@ -25,6 +25,8 @@ export class LetterBox {
 
   static async open(): Promise<LetterBox> {
     const box = new LetterBox();
+    // Whoever hands letters over may hang up in the middle of a word.
+    box.server.on('error', () => undefined);
     await new Promise<void>((ready) => box.server.listen(0, '127.0.0.1', ready));
     return box;
   }
