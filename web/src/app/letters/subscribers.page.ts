@@ -77,6 +77,11 @@ const HOW = { form: 'on the blog', import: 'from a file', newsroom: 'put down he
     .find {
       max-width: 320px;
     }
+    /* As wide as the screen at most; what is wider is moved sideways within it. */
+    .columns > * {
+      min-width: 0;
+      overflow-x: auto;
+    }
     .wrong {
       max-height: 160px;
       overflow: auto;
