@@ -331,7 +331,9 @@ describe('the letter', () => {
       // As a process leaves it that is killed while it hands one over.
       await room.db('blogs').update({ sending_stopped_at: room.db.fn.now() });
       await send(letter);
-      await room.db('letter_sends').orderBy('id').limit(1).update({ state: 'handing' });
+      // The job that sending began has looked and found it stopped: no process holds the letter now.
+      const jobs = () => room.db('graphile_worker.jobs').where({ key: `letter:${letter.id}` });
+      await eventually(async () => (await jobs()).length === 0);
       const [first] = await room.db('letter_sends').orderBy('id').pluck('id');
       await room.db('letter_sends').where({ id: first }).update({ state: 'handing' });
       await room.db('letter_sends').whereNot({ id: first }).update({ state: 'waiting' });
@@ -349,6 +351,28 @@ describe('the letter', () => {
       expect((await call('editor', 'post', `/api/letters/${letter.id}/doubt`, { again: false })).status).toBe(
         410,
       );
+    });
+
+    it('goes on neither without a mail server nor with what was withdrawn meanwhile', async () => {
+      await put('a@example.org');
+      const post = await room.scheduled(fromNow(-60), 'Soon withdrawn');
+      await release(room.db, post.id);
+      const letter = await draft(post.id);
+      await room.db('blogs').update({ sending_stopped_at: room.db.fn.now() });
+      await send(letter);
+      await handOver(room.db, letter.id, { ...room.running.services.settings, mailServer: null });
+      expect(await seen(letter.id)).toMatchObject({
+        state: 'stopped',
+        note: 'No mail server is set up (MAIL_SERVER).',
+      });
+      await room.db('blogs').update({ sending_stopped_at: null });
+      await room.move('chief', post.id, { to: 'withdrawn' });
+      const refused = await call('editor', 'post', `/api/letters/${letter.id}/resume`);
+      expect([refused.status, refused.body.detail]).toEqual([
+        409,
+        expect.stringContaining('Not everybody may read “Soon withdrawn”.'),
+      ]);
+      expect(box.raw).toEqual([]);
     });
 
     it('stops and goes on, leaving out who left meanwhile', async () => {
@@ -476,8 +500,9 @@ describe('the letter', () => {
 
   it('goes to the whole list at the release of a post that says so, once', async () => {
     await put('a@example.org', 'b@example.org');
-    const post = await room.scheduled(fromNow(1), 'The first thaw');
+    const post = await room.cleared('The first thaw');
     await room.change('chief', post.id, { mailAtRelease: true });
+    await room.move('editor', post.id, { to: 'scheduled', runAt: fromNow(1) });
     const letter = await eventually(async () => {
       const [made] = (await call('editor', 'get', '/api/letters')).body;
       return made?.state === 'sent' && made;
@@ -488,8 +513,9 @@ describe('the letter', () => {
     await room.move('chief', post.id, { to: 'published' });
     expect((await call('editor', 'get', '/api/letters')).body).toHaveLength(1);
     // What is for members is mailed to nobody, and says so.
-    const inner = await room.scheduled(fromNow(1), 'For members');
+    const inner = await room.cleared('For members');
     await room.change('chief', inner.id, { mailAtRelease: true, access: 'members' });
+    await room.move('editor', inner.id, { to: 'scheduled', runAt: fromNow(1) });
     const waits = await eventually(async () => {
       const [made] = (await call('editor', 'get', '/api/letters')).body;
       return made?.subject === 'For members' && made.state === 'draft' && made;

@@ -180,6 +180,19 @@ export async function beginSending(
   return rows[0]!.n;
 }
 
+/** Nothing goes out, nor goes on, of what not everybody may read by now. */
+async function mustBeOpen(trx: Trx, { id, posts }: LetterView): Promise<void> {
+  const withheld = posts.filter((p) => p.withheld !== '');
+  if (withheld.length === 0 && (await postIdsOf(trx, id)).length === posts.length) return;
+  const them = withheld.length === 1 ? 'it' : 'them';
+  const sentence =
+    withheld.length === 0
+      ? 'A post of this letter is not before readers any more. Take it out, and send it then.'
+      : `Not everybody may read ${formatList(withheld.map((p) => `“${p.title}”`))}. Take ${them} out, or wait ` +
+        `until readers see ${them}.`;
+  throw new ProblemError('demands', sentence, { fields: [{ field: 'postIds', sentence }] });
+}
+
 export async function sendToAll(
   trx: Trx,
   person: CurrentPerson,
@@ -197,16 +210,7 @@ export async function sendToAll(
   };
   if (row.subject === '') refuse('A letter needs a subject.', 'subject');
   if (before.posts.length === 0 && row.intro === '') refuse('There is nothing in this letter yet.', 'intro');
-  const withheld = before.posts.filter((p) => p.withheld !== '');
-  if (withheld.length > 0 || (await postIdsOf(trx, id)).length !== before.posts.length)
-    refuse(
-      withheld.length === 0
-        ? 'A post of this letter is not before readers any more. Take it out, and send it then.'
-        : `Not everybody may read ${formatList(withheld.map((p) => `“${p.title}”`))}. Take ` +
-            `${withheld.length === 1 ? 'it' : 'them'} out, or wait until readers see ` +
-            `${withheld.length === 1 ? 'it' : 'them'}.`,
-      'postIds',
-    );
+  await mustBeOpen(trx, before);
   if (before.subscribers === 0) refuse('Nobody is on the list who has confirmed it.', 'subscribers');
   const content = await builtLetter(trx, person, id, settings);
   await beginSending(trx, row, content, person.id);
@@ -222,6 +226,7 @@ export async function stopLetter(trx: Trx, person: CurrentPerson, id: number): P
 
 export async function resumeLetter(trx: Trx, person: CurrentPerson, id: number): Promise<LetterView> {
   mustBe(await holdLetter(trx, person, id), null, 'stopped');
+  await mustBeOpen(trx, await seeLetter(trx, person, id));
   await trx('letters').where({ id }).update({ state: 'sending', note: '' });
   await planLetter(trx, id);
   await tellOfLetter(trx, person.blogId, person.id);
@@ -237,6 +242,7 @@ export async function settleDoubt(
 ): Promise<LetterView> {
   const row = await holdLetter(trx, person, id);
   mustBe(row, null, 'sent', 'stopped', 'sending');
+  if (again) await mustBeOpen(trx, await seeLetter(trx, person, id));
   const settled = await trx('letter_sends')
     .where({ letter_id: id, state: 'unsure' })
     .update(again ? { state: 'waiting', fault: '' } : { state: 'sent', fault: '' });

@@ -35,7 +35,13 @@ export async function handOver(
   signal?: AbortSignal,
 ): Promise<void> {
   const { mailServer } = settings;
-  if (!mailServer) return;
+  if (!mailServer) {
+    // Where there is none to hand it to, it waits for a person rather than for ever.
+    await db('letters')
+      .where({ id: letterId, state: 'sending' })
+      .update({ state: 'stopped', note: 'No mail server is set up (MAIL_SERVER).' });
+    return;
+  }
   await db.transaction(async (lock) => {
     const { rows } = await lock.raw<{ rows: { got: boolean }[] }>(
       'select pg_try_advisory_xact_lock(?, ?) as got',
