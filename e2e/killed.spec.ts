@@ -3,6 +3,7 @@ import { createServer, type AddressInfo } from 'node:net';
 import { fileURLToPath } from 'node:url';
 import { expect } from '@playwright/test';
 import { comeIn, commission, saved, test, textOf } from './people.js';
+import { site } from './sites.js';
 
 /** Another process of the same newsroom, at a port of its own, that may be killed and started again. */
 class OwnServer {
@@ -28,7 +29,7 @@ class OwnServer {
       [fileURLToPath(new URL('../server/dist/main.js', import.meta.url))],
       {
         env: {
-          ...(JSON.parse(process.env['E2E_SERVER']!) as Record<string, string>),
+          ...site().env,
           PORT: String(this.port),
           PUBLIC_URL: this.url,
         },

@@ -1,7 +1,8 @@
 import { expect } from '@playwright/test';
 import { allTheSame, comeIn, newPage, saved, test, textOf } from './people.js';
+import { site } from './sites.js';
 
-const STANDINS = process.env['E2E_STANDINS'] ?? '';
+const STANDINS = site().standins;
 
 test('a reader signs up, gets a post as it is released, and leaves the list with one click', async ({
   browser,

@@ -1,7 +1,8 @@
 import { expect, type Page } from '@playwright/test';
 import { comeIn, commission, drag, londonIn, tabTo, test, choose } from './people.js';
+import { site } from './sites.js';
 
-const STANDINS = process.env['E2E_STANDINS'] ?? '';
+const STANDINS = site().standins;
 const pieces = (page: Page) => page.getByRole('article');
 const behave = (page: Page, outlet: string, form: Record<string, string>) =>
   page.request.post(`${STANDINS}/${outlet}/manners`, {

@@ -6,11 +6,13 @@ import {
   type Locator,
   type Page,
 } from '@playwright/test';
+import { site } from './sites.js';
 
 const opened: BrowserContext[] = [];
 
 /** A test whose people leave when it ends, so that no stream of theirs stays open. */
 export const test = base.extend<{ leaving: void }>({
+  baseURL: async ({}, use) => use(site().url),
   // A fixture and not a hook: a hook in a shared module holds for the first file that imports it, and for no
   // other.
 

@@ -1,14 +1,12 @@
 import { defineConfig } from '@playwright/test';
-
-const baseURL = process.env['E2E_URL'];
-if (!baseURL) throw new Error('E2E_URL is not set: run these through npm test, or npm test browser.');
+import { sites } from './sites.js';
 
 export default defineConfig({
   testDir: '.',
   testMatch: '*.spec.ts',
-  outputDir: process.env['E2E_OUTPUT'] ?? '../test-results',
-  // One newsroom serves all specs; each works on posts of its own, but not at the same time.
-  workers: 1,
+  outputDir: '../test-results',
+  // A newsroom serves all specs of a worker; each works on posts of its own, but not at the same time.
+  workers: sites.length,
   fullyParallel: false,
   // What only passes at its second try is listed as flaky at the end, and is a fault to mend.
   retries: 1,
@@ -17,7 +15,6 @@ export default defineConfig({
   expect: { timeout: 40_000 },
   reporter: [['list'], ['json']],
   use: {
-    baseURL,
     // What a test stands in for must reach the page; the phone's spec lets the worker in.
     serviceWorkers: 'block',
     // A thing that is not there is said after seconds, not when the whole test has run out.

@@ -1,6 +1,7 @@
 // What a fresh machine needs before anything else runs. Uses Node's own modules only.
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
+import { once } from 'node:events';
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -14,6 +15,13 @@ export function run(command, args, { quiet = false, ...options } = {}) {
   if (done.error) throw done.error;
   if (quiet && done.status !== 0) process.stderr.write(`${done.stdout ?? ''}${done.stderr ?? ''}`);
   return done.status ?? 1;
+}
+
+/** The same without standing still meanwhile. */
+export async function running(command, args, options = {}) {
+  const child = spawn(command, args, { cwd: root, stdio: 'inherit', ...options });
+  const [code] = await once(child, 'exit');
+  return code ?? 1;
 }
 
 export function must(command, args, options = {}) {

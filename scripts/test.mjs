@@ -1,15 +1,14 @@
 // npm test: everything from a fresh clone to one line that says how it went.
-import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { aptInstall, checkNode, chromiumPath, installPackages, root, run, say } from './machine.mjs';
+import { aptInstall, checkNode, chromiumPath, installPackages, root, run, running, say } from './machine.mjs';
 
 checkNode();
 installPackages();
 if (!chromiumPath()) aptInstall(['chromium', 'fonts-dejavu-core'], 'Chromium');
-const { ensureDatabase, freePort, psql, startPostgres } = await import('./postgres.mjs');
-const { build, webFolder } = await import('./build.mjs');
-const { startStandins } = await import('./standins.mjs');
+const { ensureDatabase, psql, startPostgres } = await import('./postgres.mjs');
+const { build } = await import('./build.mjs');
+const { browserSite } = await import('./browser-site.mjs');
 
 // npm test [suite …] [file …]: parts, or in them only the tests of some files.
 const SUITES = ['format', 'lint', 'types', 'unit', 'browser'];
@@ -21,22 +20,17 @@ mkdirSync(results, { recursive: true });
 const counts = { passed: 0, failed: 0, flaky: 0 };
 const failed = [];
 
-function suite(name, what) {
+async function suite(name, what) {
   if (!wanted(name)) return;
   say(`\n— ${name}`);
-  const ok = what();
-  if (!ok) failed.push(name);
+  if (!(await what())) failed.push(name);
 }
 
-function counted(name, command, args, env, read) {
+/** Runs tests that write down how they went, and adds that to the counts. */
+async function counted(name, command, args, env, read) {
   const file = join(results, `${name}.json`);
   rmSync(file, { force: true });
-  return take(name, run(command, args(file), { env: { ...process.env, ...env } }), read);
-}
-
-/** Adds what a run said of itself to the counts. */
-function take(name, status, read) {
-  const file = join(results, `${name}.json`);
+  const status = await running(command, args(file), { env: { ...process.env, ...env } });
   const {
     passed,
     failed: bad,
@@ -51,12 +45,15 @@ function take(name, status, read) {
 const cluster = await startPostgres(join(root, '.data', 'test'), { durable: false });
 try {
   build();
-  suite(
-    'format',
-    () => run('npx', ['--no-install', 'prettier', '--check', '.', '--log-level', 'warn']) === 0,
-  );
-  suite('lint', () => run('npx', ['--no-install', 'eslint', '.']) === 0);
-  suite('types', () => run('npx', ['--no-install', 'tsc', '-p', 'tsconfig.spec.json']) === 0);
+  const passes = async (args) => (await running('npx', ['--no-install', ...args])) === 0;
+  // What only reads the code goes side by side.
+  await Promise.all([
+    suite('lint', () => passes(['eslint', '.'])),
+    (async () => {
+      await suite('format', () => passes(['prettier', '--check', '.', '--log-level', 'warn']));
+      await suite('types', () => passes(['tsc', '-p', 'tsconfig.spec.json']));
+    })(),
+  ]);
 
   // A database at its newest shape, cloned by each server spec.
   psql(cluster, 'postgres', 'drop database if exists kr_template with (force)');
@@ -69,7 +66,7 @@ try {
     failed.push('template');
   const env = { TEST_POSTGRES_URL: cluster.url('postgres') };
 
-  suite('unit', () =>
+  await suite('unit', () =>
     counted(
       'unit',
       process.execPath,
@@ -89,10 +86,7 @@ try {
     ),
   );
 
-  if (wanted('browser')) {
-    say('\n— browser');
-    if (!(await inBrowsers())) failed.push('browser');
-  }
+  await suite('browser', inBrowsers);
 } finally {
   // A throw-away database: the next run makes its own.
   cluster.discard();
@@ -105,94 +99,31 @@ say(`\n${counts.passed} passed${flaky}, ${counts.failed} failed`);
 process.exit(failed.length > 0 ? 1 : 0);
 
 /**
- * The tests in a browser, in two halves at once: each waits for its pages much of its time. Each half has a newsroom
- * and a browser of its own, so that neither meets what the other does.
+ * The tests in a browser, two files at once: each waits for its pages much of its time. Each of the two has a newsroom of
+ * its own, so that neither meets what the other does.
  */
 async function inBrowsers() {
-  const shards = files.length > 0 ? [''] : ['1/2', '2/2'];
-  const sites = [];
-  for (const [i] of shards.entries()) sites.push(await browserSite(cluster, i));
-  const halves = shards.map(async (shard, i) => {
-    const { url, env, standins } = sites[i];
-    const name = `browser-${i + 1}`;
-    const file = join(results, `${name}.json`);
-    rmSync(file, { force: true });
-    const half = spawn(
+  const sites = await Promise.all(
+    (files.length === 1 ? [0] : [0, 1]).map((index) => browserSite(cluster, index)),
+  );
+  try {
+    return await counted(
+      'browser',
       'npx',
-      [
-        '--no-install',
-        'playwright',
-        'test',
-        '--config',
-        'e2e/playwright.config.ts',
-        ...(shard ? [`--shard=${shard}`] : []),
-        ...files,
-      ],
+      () => ['--no-install', 'playwright', 'test', '--config', 'e2e/playwright.config.ts', ...files],
       {
-        cwd: root,
-        stdio: ['ignore', 'inherit', 'inherit'],
-        env: {
-          ...process.env,
-          TEST_POSTGRES_URL: cluster.url('postgres'),
-          PLAYWRIGHT_JSON_OUTPUT_NAME: file,
-          E2E_OUTPUT: join(root, 'test-results', name),
-          CHROMIUM: chromiumPath(),
-          E2E_URL: url,
-          // For a test that has a server of its own to kill.
-          E2E_SERVER: JSON.stringify(env),
-          E2E_STANDINS: standins,
-        },
+        TEST_POSTGRES_URL: cluster.url('postgres'),
+        PLAYWRIGHT_JSON_OUTPUT_NAME: join(results, 'browser.json'),
+        CHROMIUM: chromiumPath(),
+        E2E_SITES: JSON.stringify(sites.map(({ url, env, standins }) => ({ url, env, standins }))),
       },
+      ({ stats: { expected, flaky, unexpected } }) => ({
+        passed: expected + flaky,
+        failed: unexpected,
+        flaky,
+      }),
     );
-    const status = await new Promise((done) => half.once('exit', (code) => done(code ?? 1)));
-    return take(name, status, ({ stats: { expected, flaky, unexpected } }) => ({
-      passed: expected + flaky,
-      failed: unexpected,
-      flaky,
-    }));
-  });
-  const passed = await Promise.all(halves);
-  for (const site of sites) await site.stop();
-  return passed.every(Boolean);
-}
-
-/** The built application with the demo, on a database of its own, for the browser to use. */
-async function browserSite(cluster, index) {
-  const database = `kr_browser_${index + 1}`;
-  psql(cluster, 'postgres', `drop database if exists ${database} with (force)`);
-  const port = await freePort();
-  const folder = join(root, '.data', `test-standins-${index + 1}`);
-  rmSync(folder, { recursive: true, force: true });
-  const standins = await startStandins({ folder, journal: `http://127.0.0.1:${port}` });
-  const env = {
-    ...process.env,
-    ...standins.env,
-    DATABASE_URL: ensureDatabase(cluster, database),
-    PORT: String(port),
-    HOST: '127.0.0.1',
-    DEMO: '1',
-    WEB_FOLDER: webFolder,
-    LOG_LEVEL: 'warn',
-    PUBLIC_URL: `http://127.0.0.1:${port}`,
-  };
-  if (run(process.execPath, [join(root, 'demo', 'dist', 'load.js')], { env }) !== 0)
-    throw new Error('The demo could not be loaded.');
-  const server = spawn(process.execPath, [join(root, 'server', 'dist', 'main.js')], {
-    env,
-    stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
-  });
-  await new Promise((done, fail) => {
-    server.once('message', done);
-    server.once('exit', () => fail(new Error('The server did not start.')));
-  });
-  const ended = new Promise((done) => server.once('exit', done));
-  return {
-    url: env.PUBLIC_URL,
-    env,
-    standins: standins.url,
-    stop: async () => {
-      server.kill('SIGTERM');
-      await Promise.all([ended, standins.stop()]);
-    },
-  };
+  } finally {
+    for (const site of sites) await site.stop();
+  }
 }

@@ -7,6 +7,7 @@ export * from './accounts/types.js';
 export * from './archive/types.js';
 export * from './checklists/types.js';
 export * from './campaigns/types.js';
+export * from './specials/types.js';
 export * from './comments/types.js';
 export * from './letters/types.js';
 export * from './results/types.js';

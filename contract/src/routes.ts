@@ -12,6 +12,7 @@ import { OUTLETS_ROUTES, type OutletsRoutes } from './outlets/routes.js';
 import { LETTERS_ROUTES, type LettersRoutes } from './letters/routes.js';
 import { RESULTS_ROUTES, type ResultsRoutes } from './results/routes.js';
 import { CAMPAIGNS_ROUTES, type CampaignsRoutes } from './campaigns/routes.js';
+import { SPECIALS_ROUTES, type SpecialsRoutes } from './specials/routes.js';
 import { SERIALS_ROUTES, type SerialsRoutes } from './serials/routes.js';
 import { SITE_ROUTES, type SiteRoutes } from './site/routes.js';
 import { LIVE_ROUTES, type LiveRoutes } from './live/routes.js';
@@ -40,6 +41,7 @@ export interface RouteTypes
     LettersRoutes,
     ResultsRoutes,
     SerialsRoutes,
+    SpecialsRoutes,
     SiteRoutes,
     LiveRoutes,
     VersionsRoutes,
@@ -64,6 +66,7 @@ export const ROUTES: { readonly [K in RouteName]: RouteRow } = {
   ...LETTERS_ROUTES,
   ...RESULTS_ROUTES,
   ...SERIALS_ROUTES,
+  ...SPECIALS_ROUTES,
   ...SITE_ROUTES,
   ...LIVE_ROUTES,
   ...VERSIONS_ROUTES,

@@ -13,6 +13,7 @@ import { serialsBodies } from './serials/schemas.js';
 import { siteBodies } from './site/schemas.js';
 import { versionsBodies, versionsQueries } from './versions/schemas.js';
 import { campaignsBodies } from './campaigns/schemas.js';
+import { specialsBodies } from './specials/schemas.js';
 import { commentsBodies, commentsQueries } from './comments/schemas.js';
 import { lettersBodies, lettersQueries } from './letters/schemas.js';
 export { emailAddress } from './letters/schemas.js';
@@ -45,6 +46,7 @@ const bodies: Bodies = {
   ...rosterBodies,
   ...checklistsBodies,
   ...campaignsBodies,
+  ...specialsBodies,
   ...commentsBodies,
   ...lettersBodies,
 };

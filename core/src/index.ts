@@ -50,6 +50,7 @@ export * from './slots/filling.js';
 export * from './slots/recurrence.js';
 export * from './slots/slots.js';
 export * from './spinoff/index.js';
+export * from './specials/index.js';
 export * from './stages/may.js';
 export * from './stages/stages.js';
 export * from './suggestions/index.js';

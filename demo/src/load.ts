@@ -20,6 +20,7 @@ import { loadAccess } from './access.js';
 import { loadArchive } from './archive.js';
 import { correctPublished } from './history.js';
 import { loadCampaign } from './campaigns.js';
+import { loadSpecial } from './specials.js';
 import { loadFigures } from './figures.js';
 import { loadOutlets, moveOutlets } from './outlets.js';
 import { loadLetters } from './letters.js';
@@ -241,6 +242,7 @@ try {
     await loadOutlets(db);
     await loadFigures(db);
     await loadCampaign(db);
+    await loadSpecial(db);
   }
   // The stand-ins may have found other ports than the last time.
   if (!loaded) await moveOutlets(db);

@@ -1,6 +1,12 @@
 import Joi from 'joi';
 import {
+  LOOK_KEYS,
+  MEASURES,
+  PALETTE_KEYS,
+  POST_FACTS,
+  READING_SIZES,
   safeHref,
+  type Look,
   type Spotlight,
   isSlug,
   isDate,
@@ -119,3 +125,27 @@ export const link = () =>
         : helpers.error('link.form'),
     )
     .messages({ 'link.form': '{{#label}} must be a web address that begins with https://' });
+
+/** A host of its own, or null. */
+export const host = () =>
+  Joi.string().trim().lowercase().max(253).domain({ tlds: false, minDomainSegments: 1 }).allow(null);
+
+export const look = () =>
+  Joi.object<Look, true>({
+    look: Joi.string()
+      .valid(...LOOK_KEYS)
+      .required(),
+    palette: Joi.string()
+      .valid(...PALETTE_KEYS)
+      .required(),
+    measure: Joi.string()
+      .valid(...Object.keys(MEASURES))
+      .required(),
+    size: Joi.string()
+      .valid(...Object.keys(READING_SIZES))
+      .required(),
+    facts: Joi.array()
+      .items(Joi.string().valid(...POST_FACTS))
+      .unique()
+      .required() as unknown as Joi.ObjectSchema<Look['facts']>,
+  }).required();

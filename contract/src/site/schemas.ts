@@ -5,23 +5,17 @@ import {
   COMMENT_HOLDS,
   MAX_CLOSE_DAYS,
   CHECK_WEIGHTS,
-  LOOK_KEYS,
   MAX_MENU,
   MAX_PANELS,
   MAX_PANEL_LINKS,
   MAX_ROTATION,
   MAX_START_POSTS,
   MAX_THEME_CHARS,
-  MEASURES,
   MENU_PAGES,
-  PALETTE_KEYS,
   PANEL_COUNT,
   PANEL_KINDS,
   POSTS_PER_PAGE,
-  POST_FACTS,
-  READING_SIZES,
   type CheckSettings,
-  type Look,
   type MenuEntry,
   type Mount,
   type Panel,
@@ -40,7 +34,7 @@ import type {
   SiteChanges,
 } from './types.js';
 import type { Bodies } from '../parts/of.js';
-import { date, id, ids, link, text, weekday, zone } from '../parts/parts.js';
+import { date, host, id, ids, link, look, text, weekday, zone } from '../parts/parts.js';
 
 const hue = () => Joi.number().integer().min(1).max(10);
 const checkSettings = () =>
@@ -49,26 +43,6 @@ const checkSettings = () =>
   );
 
 const version = () => Joi.number().integer().min(1).required();
-const look = () =>
-  Joi.object<Look, true>({
-    look: Joi.string()
-      .valid(...LOOK_KEYS)
-      .required(),
-    palette: Joi.string()
-      .valid(...PALETTE_KEYS)
-      .required(),
-    measure: Joi.string()
-      .valid(...Object.keys(MEASURES))
-      .required(),
-    size: Joi.string()
-      .valid(...Object.keys(READING_SIZES))
-      .required(),
-    facts: Joi.array()
-      .items(Joi.string().valid(...POST_FACTS))
-      .unique()
-      .required() as unknown as Joi.ObjectSchema<Look['facts']>,
-  }).required();
-
 /** A whole address, or a path of the blog. */
 const address = () => Joi.alternatives(link().min(1), Joi.string().pattern(/^\/(?!\/)\S{0,500}$/));
 const label = () => text(60).required();
@@ -120,13 +94,7 @@ const siteSettings = () =>
   });
 
 const place = {
-  host: Joi.string()
-    .trim()
-    .lowercase()
-    .max(253)
-    .domain({ tlds: false, minDomainSegments: 1 })
-    .allow(null)
-    .required(),
+  host: host().required(),
   path: Joi.string()
     .trim()
     .lowercase()

@@ -136,7 +136,8 @@ export interface LiveEvent {
     | 'outlet'
     | 'text'
     | 'comment'
-    | 'letter';
+    | 'letter'
+    | 'special';
   postId: number | null;
   version: number | null;
   personId: number | null;

@@ -73,6 +73,7 @@ export const ROLE_MAY = {
   sendPieces: ['managing editor', 'editor'],
   writeLetters: ['managing editor', 'editor'],
   planCampaigns: ['managing editor', 'editor'],
+  makeSpecials: ['managing editor', 'editor'],
   seeResults: ['managing editor', 'editor', 'contributor'],
 } as const satisfies Record<string, readonly Role[]>;
 

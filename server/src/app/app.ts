@@ -1,7 +1,4 @@
-import { createRequire } from 'node:module';
 import type { RequestListener, Server } from 'node:http';
-import { dirname, join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import express, { type RequestHandler } from 'express';
 import helmet from 'helmet';
 import pg from 'pg';
@@ -50,12 +47,9 @@ import type { Handlers } from '../http/handlers.js';
 import { versionHandlers } from '../versions/routes.js';
 import { serveTexts } from '../texts/socket.js';
 import { webmention } from '../webmention/endpoint.js';
+import { fontFolder, publicFolder } from '../http/public-files.js';
+import { specialHandlers } from '../specials/routes.js';
 import { bindRoutes } from './routing.js';
-
-const require = createRequire(import.meta.url);
-const fontFolder = (name: string) =>
-  join(dirname(require.resolve(`@fontsource-variable/${name}/package.json`)), 'files');
-const publicFolder = fileURLToPath(new URL('../../public', import.meta.url));
 
 /** Files of a folder, for who reads; the library would answer any method with them. */
 function files(folder: string, options: Options): RequestHandler {
@@ -184,6 +178,7 @@ export async function makeApp(services: Process): Promise<App> {
     ...letterHandlers,
     ...resultHandlers,
     ...campaignHandlers,
+    ...specialHandlers,
     ...siteHandlers,
     ...mediaHandlers,
     ...outletHandlers,

@@ -29,6 +29,7 @@ import * as twentyFifth from './migrations/0025-captures.js';
 import * as twentySixth from './migrations/0026-letters.js';
 import * as twentySeventh from './migrations/0027-results.js';
 import * as twentyEighth from './migrations/0028-campaigns.js';
+import * as twentyNinth from './migrations/0029-specials.js';
 
 /** Numbered migrations; once landed they are never edited. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -60,6 +61,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0026-letters': twentySixth,
   '0027-results': twentySeventh,
   '0028-campaigns': twentyEighth,
+  '0029-specials': twentyNinth,
 };
 
 const source: Knex.MigrationSource<string> = {

@@ -194,6 +194,11 @@ export async function changeMedia(
         'demands',
         `${used.seen ? `“${used.title}”` : 'A post'} uses this picture. Put another in its place first.`,
       );
+    const special = await trx('specials')
+      .where({ cover_media_id: id })
+      .first<{ title: string } | undefined>('title');
+    if (special)
+      throw new ProblemError('demands', `The special “${special.title}” has this picture on its cover.`);
   }
   const { focus, tags, binned, ...words } = changes;
   await trx('media')

@@ -31,6 +31,18 @@ const ofWriters = (rights: ReaderRights | null) => `
       and ${mayReadSql('p', rights)}
 `;
 
+/** The cover of a special is everybody's as long as readers see the special. */
+const OF_SPECIALS = `
+    union all
+    select
+      1
+    from
+      specials s
+    where
+      s.cover_media_id = ?
+      and s.published_at is not null
+`;
+
 /** Is there a post that uses it and that this reader may read? Only then may they have it. */
 const openBy = (of: 'media' | 'file', rights: ReaderRights | null) => `
   exists (
@@ -52,11 +64,11 @@ const openBy = (of: 'media' | 'file', rights: ReaderRights | null) => `
     where
       ? = any (r.${of}_ids)
       and ${mayReadSql('p', rights)}
-    ${of === 'media' ? ofWriters(rights) : ''}
+    ${of === 'media' ? ofWriters(rights) + OF_SPECIALS : ''}
   ) as open
 `;
 const opens = (db: Db, of: 'media' | 'file', id: number, rights: ReaderRights | null) =>
-  db.raw<boolean>(openBy(of, rights), of === 'media' ? [id, id, id] : [id, id]);
+  db.raw<boolean>(openBy(of, rights), of === 'media' ? [id, id, id, id] : [id, id]);
 
 function headers(res: Response, held: Held): void {
   res.set({

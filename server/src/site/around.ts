@@ -6,6 +6,7 @@ import { ProblemError } from '../http/problem.js';
 import { emit } from '../live/live.js';
 import type { Settings } from '../settings.js';
 import { loadPlaces } from './places.js';
+import { specialAtHost } from './special-store.js';
 import { holdSite, siteView } from './site-view.js';
 
 /**
@@ -30,10 +31,14 @@ export async function setAround(
     const taken = (await loadPlaces(trx)).some(
       (p) => p.id !== person.blogId && p.host === mount.host && p.path === mount.path,
     );
-    if (taken || mount.host === new URL(about.publicUrl).host)
-      throw new ProblemError('taken', 'The newsroom itself, or another blog, stands at that address.', {
-        fields: [{ field: 'host', sentence: 'Taken already.' }],
-      });
+    if (taken || (await specialAtHost(trx, mount.host)) || mount.host === new URL(about.publicUrl).host)
+      throw new ProblemError(
+        'taken',
+        'The newsroom itself, another blog or a special stands at that address.',
+        {
+          fields: [{ field: 'host', sentence: 'Taken already.' }],
+        },
+      );
     around = { ...read.theme, mount };
   }
   await trx('blogs')

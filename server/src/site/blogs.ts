@@ -6,6 +6,7 @@ import { ProblemError } from '../http/problem.js';
 import { emit } from '../live/live.js';
 import type { Settings } from '../settings.js';
 import { homeOf, keepHomes } from './places.js';
+import { specialAtHost } from './special-store.js';
 
 /** Blogs that a newsroom can have. */
 const MOST = 50;
@@ -52,6 +53,7 @@ async function mustBeFree(
     .whereNot({ id: but ?? 0 })
     .first<{ title: string } | undefined>('title');
   if (other) throw refuse(`“${other.title}” stands there.`);
+  if (host !== null && (await specialAtHost(trx, host))) throw refuse('A special stands there.');
   if (path === '' || host !== null) return;
   // A post of the blog at the top may have that address already.
   const post = await trx('all_posts as p')

@@ -24,6 +24,7 @@ import { shownPanels, type ShownPanel } from './panels.js';
 import { readerPosts } from './readers.js';
 import type { DoneDeed } from './staff-deeds.js';
 import { searchPage } from './search.js';
+import { SPECIAL_TAG, specialAt, specialCovers } from './special-pages.js';
 import { startPage } from './start-page.js';
 import { eta } from './templates.js';
 import { writersPage } from './writers.js';
@@ -106,6 +107,8 @@ export interface Asked {
   query?: string;
   /** Within the site around it. */
   mounted?: boolean;
+  /** At the host of a special. */
+  ofSpecial?: boolean;
   /** Who reads; without it who brings nothing. */
   rights?: ReaderRights | null;
   /** Who of the newsroom looks at it, and what was just done from there. */
@@ -120,12 +123,14 @@ export async function pageAt(
   db: Reader,
   settings: Settings,
   path: string,
-  { blogId, query, mounted, rights, panels, person, did }: Asked = {},
+  { blogId, query, mounted, ofSpecial, rights, panels, person, did }: Asked = {},
 ): Promise<Page | null> {
   const blog = await readerBlog(db, settings, blogId, { mounted, rights });
   if (!blog) return null;
   const made = () => shownPanels(db, blog);
   const context = await contextOf(db, blog, settings, () => (panels ? panels(made) : made()));
+  const special = await specialAt(context, path, ofSpecial ?? false);
+  if (special) return special;
   return pageOf(person ? { ...context, person, here: path, did } : context, path, query);
 }
 
@@ -199,7 +204,8 @@ async function shortAddress({ db, blog }: Context, code: string): Promise<Page |
   return post ? moved(pathIn(blog, post), [`post:${id}`, 'lists']) : null;
 }
 
-async function sitemap({ db, blog }: Context): Promise<Page> {
+async function sitemap(context: Context): Promise<Page> {
+  const { db, blog } = context;
   const rows = await readable(db, blog)
     .where('posts.in_search', true)
     .orderByRaw('posts.run_at desc nulls last, posts.id desc')
@@ -214,8 +220,8 @@ async function sitemap({ db, blog }: Context): Promise<Page> {
   return {
     status: 200,
     type: 'application/xml; charset=utf-8',
-    body: eta.render('sitemap', { home: blog.home, posts }),
-    tags: ['lists'],
+    body: eta.render('sitemap', { home: blog.home, posts: [...(await specialCovers(context)), ...posts] }),
+    tags: ['lists', SPECIAL_TAG],
   };
 }
 

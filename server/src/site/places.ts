@@ -1,4 +1,4 @@
-import type { Mount } from '@keyroster/core';
+import { SPECIALS_PATH, type Mount } from '@keyroster/core';
 import type { Db, Reader } from '../db/connect.js';
 import { log } from '../log.js';
 
@@ -11,6 +11,8 @@ export interface Place {
   path: string;
   /** It is within a site around it there. */
   mounted?: boolean;
+  /** The path of a special of the blog, which alone stands there. */
+  special?: string;
 }
 
 /** The path under which all of it stands on somebody else's site; empty at the top. */
@@ -39,7 +41,7 @@ export function placeAt(
   const [place] = among
     .filter((p) => p.path === '' || path === p.path || path.startsWith(`${p.path}/`))
     .sort((a, b) => b.path.length - a.path.length);
-  return place ? { place, path: path.slice(place.path.length) || '/' } : null;
+  return place ? { place, path: (place.special ?? '') + (path.slice(place.path.length) || '/') } : null;
 }
 
 const ownPlaces = (db: Reader): Promise<(Place & { mount: Mount | null })[]> =>
@@ -47,14 +49,24 @@ const ownPlaces = (db: Reader): Promise<(Place & { mount: Mount | null })[]> =>
     .orderBy('id')
     .select<(Place & { mount: Mount | null })[]>('id', 'host', 'path', db.raw(`around -> 'mount' as mount`));
 
-/** Where blogs are found: each at its own place, and within the site around it, where there is one. */
+/** Specials that stand at a host of their own. */
+async function specialPlaces(db: Reader): Promise<Place[]> {
+  const rows = await db('specials')
+    .whereNotNull('host')
+    .whereNotNull('published_at')
+    .select<{ id: number; host: string; slug: string }[]>('blog_id as id', 'host', 'slug');
+  return rows.map(({ id, host, slug }) => ({ id, host, path: '', special: `${SPECIALS_PATH}/${slug}` }));
+}
+
+/** Where blogs are found: each at its own place, and within the site around it, where there is one; and specials. */
 export async function loadPlaces(db: Reader): Promise<Place[]> {
-  return (await ownPlaces(db)).flatMap(({ mount, ...own }): Place[] => {
+  const blogs = (await ownPlaces(db)).flatMap(({ mount, ...own }): Place[] => {
     if (!mount) return [own];
     return mount.host === own.host && mount.path === own.path
       ? [{ ...own, mounted: true }]
       : [own, { id: own.id, ...mount, mounted: true }];
   });
+  return [...blogs, ...(await specialPlaces(db))];
 }
 
 /**

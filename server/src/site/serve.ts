@@ -17,6 +17,7 @@ import { pageAt } from './pages.js';
 import type { ShownPanel } from './panels.js';
 import { cookiePath, type Place, type Places } from './places.js';
 import { doneDeedIn, type DoneDeed } from './staff-deeds.js';
+import { SPECIAL_TAG } from './special-pages.js';
 import { HTML } from './templates.js';
 import { plainQuery } from './search.js';
 
@@ -71,8 +72,13 @@ const pathOf = (url: string): string => {
 };
 
 /** Pages are kept by blog and path: nothing else that a request says is part of the key, so none can poison another. */
-const keyOf = ({ id, mounted }: Place, path: string): string => `${id}${mounted ? '~' : ''}${path}`;
-const pageOf = ({ id, mounted }: Place) => ({ blogId: id, mounted });
+const keyOf = ({ id, mounted, special }: Place, path: string): string =>
+  `${id}${mounted ? '~' : ''}${special ? '!' : ''}${path}`;
+const pageOf = ({ id, mounted, special }: Place) => ({
+  blogId: id,
+  mounted,
+  ofSpecial: special !== undefined,
+});
 /** Searches that are kept; on shelves of their own, so that questions never push pages out. */
 const MAX_SEARCH_BYTES = 4 * 1024 * 1024;
 /** Pages of readers who may read more than everybody, or other parts of serials. */
@@ -81,7 +87,7 @@ const MAX_OWN_BYTES = 32 * 1024 * 1024;
 const MAX_SEARCHES = 60;
 
 /** What is the same for whoever asks: nothing of members, passwords or parts that come later is ever in it. */
-const SAME_FOR_ALL = /\/feed\.(?:atom|rss|json)$|^\/(?:sitemap\.xml|robots\.txt|look\.css)$/;
+const SAME_FOR_ALL = /\/feed\.(?:atom|rss|json)$|^\/(?:sitemap\.xml|robots\.txt|look\.css)$|^\/special\//;
 const STAFF: ReaderIdentity = {
   rights: { ...anybody(), staff: true },
   key: 'staff',
@@ -125,6 +131,10 @@ export function readersSide(
   live.onEvent((event) => {
     // Nothing that readers see.
     if (event !== 'gap' && event.kind === 'letter') return;
+    if (event !== 'gap' && event.kind === 'special') {
+      void places.refresh().then(() => pages.forget([SPECIAL_TAG]));
+      return;
+    }
     if (event === 'gap' || event.kind === 'blog') {
       void places.refresh();
       void identities.refresh().then(() => {

@@ -32,6 +32,7 @@ const maybeSignedIn: CanActivateFn = async (_route, state) => {
 const PAGES = {
   'archive/batches': 'changeMany',
   'archive/release-log': 'seeReleaseLog',
+  'archive/specials': 'makeSpecials',
   comments: 'moderate',
   'outlets/letters': 'writeLetters',
   'outlets/subscribers': 'manageBlog',
@@ -98,6 +99,18 @@ export const routes: Routes = [
         path: 'planner/slots',
         title: 'Standing slots · Key Roster',
         loadComponent: () => import('./planner/slots.page').then((m) => m.SlotsPage),
+      },
+      {
+        path: 'archive/specials',
+        title: 'Specials · Key Roster',
+        canMatch: [reaches('archive/specials')],
+        loadComponent: () => import('./specials/specials.page').then((m) => m.SpecialsPage),
+      },
+      {
+        path: 'archive/specials/:id',
+        title: 'A special · Key Roster',
+        canMatch: [reaches('archive/specials')],
+        loadComponent: () => import('./specials/special.page').then((m) => m.SpecialPage),
       },
       {
         path: 'comments',

@@ -80,6 +80,9 @@ export class Actions {
       ...(this.session.may('planCampaigns')
         ? [{ label: 'Plan campaigns', run: go('/planner/campaigns') }]
         : []),
+      ...(this.session.may('makeSpecials')
+        ? [{ label: 'Build a special from posts', run: go('/archive/specials') }]
+        : []),
       ...(this.session.may('manageSerials') ? [{ label: 'Plan serials', run: go('/planner/serials') }] : []),
       { label: 'Set capacity', run: go('/planner/capacity') },
       { label: 'Subscribe to a calendar', run: go('/planner/calendars') },

@@ -8,29 +8,17 @@ import {
   untracked,
 } from '@angular/core';
 import { toObservable, toSignal } from '@angular/core/rxjs-interop';
-import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
-import { MatCheckbox } from '@angular/material/checkbox';
-import { MatRadioModule } from '@angular/material/radio';
 import { DomSanitizer } from '@angular/platform-browser';
 import type { LookView } from '@keyroster/contract';
 import {
   FIRST_LOOK,
   LOOKS,
-  LOOK_KEYS,
-  MEASURES,
-  PALETTE_KEYS,
-  POST_FACTS,
   READER_PALETTES,
-  READING_SIZES,
   formatClock,
   formatCount,
   formatShortDate,
   type Look,
-  type Measure,
-  type PaletteKey,
-  type PostFact,
-  type ReadingSize,
 } from '@keyroster/core';
 import { catchError, combineLatest, debounceTime, map, of, switchMap } from 'rxjs';
 import { SessionService } from '../accounts/session.service';
@@ -39,6 +27,7 @@ import { ErrorLine } from '../ui/error-line';
 import { Messages } from '../ui/messages.service';
 import { SectionHead } from '../ui/section-head';
 import { watchUnsaved } from '../ui/unsaved';
+import { LookChoice } from './look-choice';
 import { SiteHead } from './site-head';
 import { SiteService } from './site.service';
 
@@ -49,16 +38,7 @@ const sameLook = (a: Look, b: Look) => JSON.stringify(a) === JSON.stringify(b);
 
 /** The looks of the readers' pages: tried on the blog's own posts beside the choice, and applied to all of them. */
 @Component({
-  imports: [
-    MatButton,
-    MatCheckbox,
-    MatRadioModule,
-    ReactiveFormsModule,
-    SwitchField,
-    ErrorLine,
-    SectionHead,
-    SiteHead,
-  ],
+  imports: [MatButton, LookChoice, SwitchField, ErrorLine, SectionHead, SiteHead],
   providers: [SiteService],
   templateUrl: './looks.page.html',
   styleUrl: './looks.page.scss',
@@ -69,27 +49,12 @@ export class LooksPage {
   private readonly session = inject(SessionService);
   private readonly messages = inject(Messages);
   private readonly sanitizer = inject(DomSanitizer);
-  protected readonly looks = LOOK_KEYS.map((value) => ({ value, ...LOOKS[value] }));
-  protected readonly palettes = PALETTE_KEYS.map((value) => ({ value, ...READER_PALETTES[value] }));
-  protected readonly measures = Object.keys(MEASURES) as Measure[];
-  protected readonly sizes = Object.keys(READING_SIZES) as ReadingSize[];
-  protected readonly facts = POST_FACTS;
-  protected readonly form = new FormGroup({
-    look: new FormControl(FIRST_LOOK.look, { nonNullable: true }),
-    palette: new FormControl<PaletteKey>(FIRST_LOOK.palette, { nonNullable: true }),
-    measure: new FormControl<Measure>(FIRST_LOOK.measure, { nonNullable: true }),
-    size: new FormControl<ReadingSize>(FIRST_LOOK.size, { nonNullable: true }),
-    facts: new FormControl<readonly PostFact[]>(FIRST_LOOK.facts, { nonNullable: true }),
-  });
+  /** What is tried; at first the look that readers have. */
+  protected readonly tried = signal<Look>(FIRST_LOOK);
+  private chosen = false;
   protected readonly page = signal<'front' | 'post'>('front');
   protected readonly shownPages: ('front' | 'post')[] = ['front', 'post'];
   protected readonly pageNames = { front: 'Front page', post: 'Newest post' };
-  protected readonly tried = toSignal(
-    this.form.valueChanges.pipe(map(() => this.form.getRawValue() as Look)),
-    {
-      initialValue: FIRST_LOOK,
-    },
-  );
   /** The look that readers have. */
   private readonly applied = computed(() => this.service.site()?.look);
   protected readonly differs = computed(() => {
@@ -122,43 +87,32 @@ export class LooksPage {
     let taken = false;
     effect(() => {
       const look = this.applied();
-      if (!look || (taken && untracked(() => this.form.dirty))) return;
+      if (!look || (taken && untracked(() => this.chosen))) return;
       taken = true;
-      untracked(() => this.form.reset(look));
+      untracked(() => this.tried.set(look));
     });
   }
 
-  protected tell(fact: PostFact, told: boolean): void {
-    const { facts } = this.form.controls;
-    facts.setValue(POST_FACTS.filter((f) => (f === fact ? told : facts.value.includes(f))));
-    facts.markAsDirty();
-  }
-
-  protected setSize(size: ReadingSize): void {
-    this.form.controls.size.setValue(size);
-    this.form.markAsDirty();
-  }
-  protected setMeasure(measure: Measure): void {
-    this.form.controls.measure.setValue(measure);
-    this.form.markAsDirty();
+  protected put(look: Look, chosen = true): void {
+    this.tried.set(look);
+    this.chosen = chosen;
   }
 
   protected async apply(look: Look): Promise<void> {
     const before = this.applied()!;
     if (!(await this.service.applyLook(look))) return;
-    this.form.reset(look);
+    this.put(look, false);
     this.messages.done('Readers see the new look now.', async () => {
-      if (await this.service.applyLook(before)) this.form.reset(before);
+      if (await this.service.applyLook(before)) this.put(before, false);
     });
   }
 
   /** Puts what readers have back into the choice. */
   protected reset(): void {
-    this.form.reset(this.applied()!);
+    this.put(this.applied()!, false);
   }
   protected look(earlier: LookView): void {
-    this.form.reset(earlier.look);
-    this.form.markAsDirty();
+    this.put(earlier.look);
   }
   protected readonly describe = ({ look }: LookView): string =>
     `${LOOKS[look.look].label}, ${READER_PALETTES[look.palette].label}, ${look.measure} measure, ${look.size} text`;

@@ -1,0 +1,2 @@
+export * from './offline.js';
+export * from './specials.js';

@@ -1,0 +1,231 @@
+import type {
+  NewSpecial,
+  SpecialChanges,
+  SpecialDraft,
+  SpecialLine,
+  SpecialPublished,
+  SpecialView,
+} from '@keyroster/contract';
+import { FIRST_LOOK, lookOf, proposeSlug, publishRefusal, specialNotes } from '@keyroster/core';
+import type { CurrentPerson } from '../http/current-person.js';
+import type { Reader, Trx } from '../db/connect.js';
+import { ProblemError, notFound } from '../http/problem.js';
+import { emit } from '../live/live.js';
+import type { Settings } from '../settings.js';
+import { homeOf, type Place } from '../site/places.js';
+import { partsOf, specialHome, specialRows, type SpecialRow } from '../site/special-store.js';
+
+type At = Pick<Settings, 'publicUrl'>;
+
+/** Specials that a blog can have. */
+const MOST = 200;
+
+async function homeOfBlog(db: Reader, blogId: number, { publicUrl }: At): Promise<string> {
+  const place = await db('blogs').where({ id: blogId }).first<Pick<Place, 'host' | 'path'>>('host', 'path');
+  return homeOf(place!, publicUrl);
+}
+
+export async function listSpecials(db: Reader, { blogId }: CurrentPerson, at: At): Promise<SpecialLine[]> {
+  const home = await homeOfBlog(db, blogId, at);
+  const lines: SpecialLine[] = [];
+  for (const special of await specialRows(db, blogId)) {
+    const parts = await partsOf(db, blogId, special.postIds);
+    const count = (state: (typeof parts)[number]['state']) => parts.filter((p) => p.state === state).length;
+    lines.push({
+      id: special.id,
+      title: special.title,
+      home: specialHome(special, home, at.publicUrl),
+      publishedAt: special.publishedAt,
+      posts: parts.length,
+      readable: count('readable'),
+      withdrawn: count('withdrawn'),
+    });
+  }
+  return lines;
+}
+
+/** A special of the blog, or a refusal. */
+export async function findSpecial(db: Reader, blogId: number, id: number): Promise<SpecialRow> {
+  const [special] = await specialRows(db, blogId, { id });
+  if (!special) throw notFound('That special');
+  return special;
+}
+
+export async function seeSpecial(
+  db: Reader,
+  { blogId }: Pick<CurrentPerson, 'blogId'>,
+  id: number,
+  at: At,
+): Promise<SpecialView> {
+  const { postIds, ...special } = await findSpecial(db, blogId, id);
+  const parts = await partsOf(db, blogId, postIds);
+  return {
+    ...special,
+    home: specialHome(special, await homeOfBlog(db, blogId, at), at.publicUrl),
+    parts: parts.map(({ id: postId, title, stage, state }) => ({ id: postId, title, stage, state })),
+    notes: specialNotes({ intro: special.intro, hasCover: special.coverId !== null, parts }),
+  };
+}
+
+const told = (trx: Trx, person: CurrentPerson) =>
+  emit(trx, { blogId: person.blogId, kind: 'special', personId: person.id });
+
+/** Begins a special in the blog's own look, at an address made of its title. */
+export async function addSpecial(
+  trx: Trx,
+  person: CurrentPerson,
+  { title }: NewSpecial,
+  at: At,
+): Promise<SpecialView> {
+  const blog = (await trx('blogs')
+    .where({ id: person.blogId })
+    .forNoKeyUpdate()
+    .first<{ look: unknown }>('look'))!;
+  const slugs = await trx('specials').where({ blog_id: person.blogId }).pluck<string[]>('slug');
+  if (slugs.length >= MOST) throw new ProblemError('too-large', `At most ${MOST} specials fit on a blog.`);
+  const [row] = await trx('specials')
+    .insert({
+      blog_id: person.blogId,
+      title,
+      slug: proposeSlug(title, (slug) => slugs.includes(slug)),
+      look: JSON.stringify(blog.look === null ? FIRST_LOOK : lookOf(blog.look)),
+    })
+    .returning<{ id: number }[]>('id');
+  await told(trx, person);
+  return seeSpecial(trx, person, row!.id, at);
+}
+
+/** The special, held, if nobody changed it since. */
+async function holdSpecial(
+  trx: Trx,
+  { blogId }: CurrentPerson,
+  id: number,
+  version: number | null,
+): Promise<SpecialRow> {
+  await trx('specials').where({ blog_id: blogId, id }).forUpdate().first('id');
+  const special = await findSpecial(trx, blogId, id);
+  if (version !== null && special.version !== version)
+    throw new ProblemError(
+      'version-conflict',
+      'Somebody else changed this special meanwhile. It is shown as it is now; what you changed is not saved.',
+    );
+  return special;
+}
+
+const refused = (code: 'taken' | 'invalid', field: string, sentence: string) =>
+  new ProblemError(code, sentence, { fields: [{ field, sentence }] });
+
+/** Throws a sentence where a special cannot stand. */
+async function mustBeFree(
+  trx: Trx,
+  blogId: number,
+  id: number,
+  { slug, host }: Pick<SpecialDraft, 'slug' | 'host'>,
+  { publicUrl }: At,
+): Promise<void> {
+  const named = await trx('specials')
+    .where({ blog_id: blogId, slug })
+    .whereNot({ id })
+    .first<{ title: string } | undefined>('title');
+  if (named) throw refused('taken', 'slug', `The special “${named.title}” has this address.`);
+  if (host === null) return;
+  if (host === new URL(publicUrl).hostname || host === new URL(publicUrl).host)
+    throw refused('taken', 'host', 'That is the newsroom’s own address: leave the host empty.');
+  const blog = await trx('blogs')
+    .where({ host })
+    .orWhereRaw(`around -> 'mount' ->> 'host' = ?`, [host])
+    .first<{ title: string } | undefined>('title');
+  if (blog) throw refused('taken', 'host', `“${blog.title}” stands there.`);
+  const special = await trx('specials').where({ host }).whereNot({ id }).first('id');
+  if (special) throw refused('taken', 'host', 'Another special stands there.');
+}
+
+/** Throws a sentence where posts or a picture are not on the blog. */
+async function mustBeOnBlog(
+  db: Reader,
+  blogId: number,
+  { postIds, coverId }: Pick<SpecialDraft, 'postIds' | 'coverId'>,
+): Promise<void> {
+  const known = await db('all_posts')
+    .where({ blog_id: blogId })
+    .whereIn('id', [...postIds])
+    .pluck<number[]>('id');
+  if (known.length < postIds.length)
+    throw new ProblemError('invalid', 'One of those posts is not on this blog.');
+  if (coverId === null) return;
+  const picture = await db('media').where({ blog_id: blogId, id: coverId, binned_at: null }).first('id');
+  if (!picture) throw refused('invalid', 'coverId', 'That picture is not in the library.');
+}
+
+export async function changeSpecial(
+  trx: Trx,
+  person: CurrentPerson,
+  id: number,
+  { version, postIds, look, coverId, coverAlt, title, intro, slug, host }: SpecialChanges,
+  at: At,
+): Promise<SpecialView> {
+  // Addresses are given out one after another, among blogs and specials alike.
+  if (host !== null) await trx.raw('lock table blogs in share row exclusive mode');
+  await trx('blogs').where({ id: person.blogId }).forNoKeyUpdate().first('id');
+  const special = await holdSpecial(trx, person, id, version);
+  await mustBeFree(trx, person.blogId, id, { slug, host }, at);
+  await mustBeOnBlog(trx, person.blogId, { postIds, coverId });
+  if (special.publishedAt !== null) await mustShow(trx, person.blogId, postIds);
+  await trx('specials')
+    .where({ id })
+    .update({
+      ...{ version: version + 1, title, intro, slug, host, cover_media_id: coverId, cover_alt: coverAlt },
+      look: JSON.stringify(look),
+    });
+  await trx('special_posts').where({ special_id: id }).delete();
+  if (postIds.length > 0)
+    await trx('special_posts').insert(
+      postIds.map((post_id, position) => ({ special_id: id, post_id, position })),
+    );
+  await told(trx, person);
+  return seeSpecial(trx, person, id, at);
+}
+
+async function mustShow(trx: Trx, blogId: number, postIds: readonly number[]): Promise<void> {
+  const refusal = publishRefusal({ parts: await partsOf(trx, blogId, postIds) });
+  if (refusal !== null) throw new ProblemError('demands', refusal);
+}
+
+/** Shows it to readers, or takes it from them. */
+export async function publishSpecial(
+  trx: Trx,
+  person: CurrentPerson,
+  id: number,
+  { version, published }: SpecialPublished,
+  at: At,
+): Promise<SpecialView> {
+  const special = await holdSpecial(trx, person, id, version);
+  if (published) await mustShow(trx, person.blogId, special.postIds);
+  await trx('specials')
+    .where({ id })
+    .update({
+      version: version + 1,
+      published_at: published ? (special.publishedAt ?? trx.raw('clock_timestamp()')) : null,
+    });
+  await told(trx, person);
+  return seeSpecial(trx, person, id, at);
+}
+
+export async function removeSpecial(trx: Trx, person: CurrentPerson, id: number): Promise<null> {
+  await holdSpecial(trx, person, id, null);
+  await trx('specials').where({ id }).delete();
+  await told(trx, person);
+  return null;
+}
+
+/** A special as it would be with other settings, for trying. */
+export async function draftOf(
+  db: Reader,
+  { blogId }: CurrentPerson,
+  id: number,
+  draft: SpecialDraft,
+): Promise<SpecialRow> {
+  const special = await findSpecial(db, blogId, id);
+  await mustBeOnBlog(db, blogId, draft);
+  return { ...special, ...draft };
+}
