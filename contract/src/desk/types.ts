@@ -128,7 +128,7 @@ export interface NewTitleTrial {
 
 /** Titles of the blog, newest first, for comparing a new one. */
 export interface UsedTitles {
-  /** Id, title, whether it is published, and how often its page was read, or null before anybody did. */
+  /** Id, title, whether it is published, and how often it was read in its first days; null before these are over. */
   titles: [id: number, title: string, published: boolean, reads: number | null][];
 }
 

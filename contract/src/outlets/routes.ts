@@ -13,6 +13,7 @@ import type {
   PatternView,
   PictureQuery,
   PieceChanges,
+  PieceTimes,
   PieceRestore,
   PiecesMade,
   PlannerPiece,
@@ -48,6 +49,7 @@ export interface OutletsRoutes {
   'pieces.picture': { id: true; query: PictureQuery; reply: never };
   'rollout.approve': { id: true; body: Approval; reply: RolloutView };
   'rollout.spread': { id: true; body: object; reply: RolloutView };
+  'rollout.times': { id: true; body: PieceTimes; reply: RolloutView };
   'rollout.use': { id: true; body: PatternUse; reply: PiecesMade };
   'patterns.list': { reply: PatternView[] };
   'patterns.add': { body: NewPattern; reply: PatternView[] };
@@ -166,6 +168,12 @@ export const OUTLETS_ROUTES = {
     path: '/api/posts/:id/rollout/spread',
     who: 'sendPieces',
     summary: 'Move pieces that clash to free times',
+  },
+  'rollout.times': {
+    method: 'PUT',
+    path: '/api/posts/:id/rollout/times',
+    who: 'makePieces',
+    summary: 'Give several pieces of a post their times, all of them or none',
   },
   'rollout.use': {
     method: 'POST',

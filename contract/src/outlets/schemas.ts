@@ -32,6 +32,7 @@ import {
   type SendAnswer,
   type SendingChange,
   type SendsQuery,
+  PieceTimes,
 } from './types.js';
 import type { Bodies, Queries } from '../parts/of.js';
 import { clock, date, id, text, wallTime } from '../parts/parts.js';
@@ -164,6 +165,14 @@ export const outletsBodies = {
   'pieces.approve': Joi.object<Approval, true>({ approved: Joi.boolean().required() }),
   'rollout.approve': Joi.object<Approval, true>({ approved: Joi.boolean().required() }),
   'rollout.spread': Joi.object({}),
+  'rollout.times': Joi.object<PieceTimes, true>({
+    times: Joi.array()
+      .items(Joi.object({ pieceId: id().required(), timing: timing().required() }))
+      .min(1)
+      .max(120)
+      .unique('pieceId')
+      .required() as never,
+  }),
   'rollout.use': Joi.object<PatternUse, true>({ patternId: id().required() }),
   'patterns.add': Joi.object<NewPattern>({
     ...pattern,

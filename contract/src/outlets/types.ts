@@ -1,6 +1,8 @@
 import type {
   CardStyle,
+  BetterTime,
   Clash,
+  OutletHours,
   LengthLimit,
   MovedOn,
   OutletKind,
@@ -178,6 +180,14 @@ export interface RolloutView {
   maySend: boolean;
   /** Patterns that are offered, the one for this format or category first. */
   patterns: PatternView[];
+  /** Of outlets of which it can be told in which hours their pieces do best. */
+  hours: OutletHours[];
+  /** Times at which this person could have pieces go out that would then do better. */
+  better: BetterTime[];
+}
+/** Times of several pieces of a post at once: all of them or none. */
+export interface PieceTimes {
+  times: readonly { pieceId: number; timing: Timing }[];
 }
 
 export interface PieceAskView {

@@ -23,6 +23,7 @@ const card = (over: Partial<Record<number, unknown>> = {}): PackedCard => {
     3,
     ['Pictures'],
     2,
+    1204,
   ];
   for (const [i, value] of Object.entries(over)) values[Number(i)] = value;
   return values as PackedCard;
@@ -52,6 +53,7 @@ describe('the planner’s packed answer', () => {
         checks: { blocks: 1, warns: 3 },
         openChores: ['Pictures'],
         doneChores: 2,
+        reads: 1204,
       },
     ]);
   });

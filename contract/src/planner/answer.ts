@@ -25,6 +25,7 @@ export interface PackedValues {
   warns: number;
   openChores: string[];
   doneChores: number;
+  reads: number | null;
 }
 
 /** The order in which a card's values are packed. */
@@ -50,6 +51,7 @@ export const PACKED_CARD = [
   'warns',
   'openChores',
   'doneChores',
+  'reads',
 ] as const satisfies readonly (keyof PackedValues)[];
 
 /** How the fields that cards show are packed; the planner shows no addresses and nothing that is out. */
@@ -112,6 +114,7 @@ function unpacker(people: readonly PersonRef[], nowLocal: string): (card: Packed
     warns,
     openChores,
     doneChores,
+    reads,
   ]) => ({
     id,
     version,
@@ -132,6 +135,7 @@ function unpacker(people: readonly PersonRef[], nowLocal: string): (card: Packed
     checks: { blocks, warns },
     openChores,
     doneChores,
+    reads,
   });
 }
 

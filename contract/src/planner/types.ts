@@ -31,6 +31,8 @@ export interface PlannerCard extends Omit<
   /** What its checklist still asks for, what is due first before the rest. */
   openChores: string[];
   doneChores: number;
+  /** Of a published post, for those who see results. */
+  reads: number | null;
 }
 
 /** Asks for a few cards anew, by id. */

@@ -9,6 +9,9 @@ export interface Span {
 /** Spans that are offered, in days up to today. */
 export const SPAN_DAYS = [7, 28, 91, 365] as const;
 
+/** Days from the release on in which posts are compared, so that young and old are measured alike. */
+export const FIRST_DAYS = 7;
+
 export const lastDays = (today: string, days: number): Span => ({
   from: addDays(today, 1 - days),
   to: today,

@@ -1,3 +1,4 @@
+export * from './best-times.js';
 /** Pieces in time: when they go out, by the release of their post. */
 export * from './clash.js';
 export * from './evergreen.js';

@@ -54,6 +54,9 @@ export function formatClock(local: WallTime): string {
   return clock.endsWith(':00') ? clock.slice(0, 5) : clock;
 }
 
+/** An hour of the day as a clock shows it: `08:00`. */
+export const formatHour = (hour: number): string => `${String(hour).padStart(2, '0')}:00`;
+
 /** `Friday 27 November at 12:00`. */
 export function formatWhen(local: WallTime, today?: string): string {
   return `${formatDate(local, today)} at ${formatClock(local)}`;

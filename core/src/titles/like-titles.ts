@@ -1,6 +1,6 @@
 import { formOfTitle, type TitleForm } from './title-form.js';
 
-/** A published title and how often its post was read. */
+/** A published title and how often its post was read in its first days. */
 export interface ReadTitle {
   title: string;
   reads: number;

@@ -12,7 +12,9 @@ import type {
   TitleTrialView,
 } from '@keyroster/contract';
 import { Newsroom, doc, eventually, fromNow, type Who } from '../testing/newsroom.js';
-import { checkPost } from '@keyroster/core';
+import { addDays, checkPost } from '@keyroster/core';
+import { release } from '../posts/release.js';
+import { clockOf } from '../slots/clock.js';
 import { likenessOf } from '../work/computing.js';
 import { mostAlikeText } from './alike.js';
 
@@ -235,6 +237,24 @@ describe('the desk', () => {
       const { body } = await call('writer', 'get', '/api/titles');
       expect(body.titles).toContainEqual([cleared.id, 'A title that is used', false, null]);
       expect((await call('proofreader', 'get', '/api/titles')).status).toBe(403);
+    });
+    it('come with how often posts were read in their first week, once that is over', async () => {
+      const { today } = await clockOf(room.db, 1);
+      const out = async (title: string, days: number) => {
+        const { id } = await room.scheduled(`${addDays(today, -days)}T08:00`, title);
+        await release(room.db, id);
+        for (const [after, reads] of [
+          [0, 5],
+          [6, 2],
+          [7, 100],
+        ] as const)
+          await room.db('post_reads').insert({ post_id: id, day: addDays(today, after - days), reads });
+        return id;
+      };
+      const [old, young] = [await out('Out for long', 30), await out('Out for a little', 6)];
+      const { body } = await call('writer', 'get', '/api/titles');
+      expect(body.titles).toContainEqual([old, 'Out for long', true, 7]);
+      expect(body.titles).toContainEqual([young, 'Out for a little', true, null]);
     });
   });
 

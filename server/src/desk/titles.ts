@@ -1,10 +1,11 @@
-import { may } from '@keyroster/core';
+import { FIRST_DAYS, may } from '@keyroster/core';
 import type { TitleTrialView, UsedTitles } from '@keyroster/contract';
 import { personRef } from '../accounts/people.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
 import { emit } from '../live/live.js';
+import { clockOf } from '../slots/clock.js';
 import { factsOf, lockPost, type WholePostRow } from '../posts/store.js';
 
 /** More titles than any of ours is compared with, newest first. */
@@ -61,29 +62,41 @@ export async function removeTrial(trx: Trx, person: CurrentPerson, id: number): 
   return null;
 }
 
+/** Titles in use; of posts whose first days are over, with how often they were read in these. */
 export async function usedTitles(db: Reader, blogId: number): Promise<UsedTitles> {
+  const { today } = await clockOf(db, blogId);
   const rows = await db('posts')
     .where({ blog_id: blogId })
     .whereNot({ stage: 'pitch' })
     .orderBy('id', 'desc')
     .limit(MAX_TITLES)
-    .leftJoin(
-      db('post_reads').groupBy('post_id').select('post_id').sum('reads as reads').as('r'),
-      'r.post_id',
-      'posts.id',
+    .joinRaw(
+      `
+        left join (
+          select
+            p.id as post_id,
+            sum(r.reads)::int as reads
+          from
+            posts p
+            join post_reads r on r.post_id = p.id
+            and r.day >= p.run_local::date
+            and r.day < p.run_local::date + ?::int
+          where
+            p.blog_id = ?
+            and p.run_local::date + ?::int <= ?::date
+          group by
+            p.id
+        ) r on r.post_id = posts.id
+      `,
+      [FIRST_DAYS, blogId, FIRST_DAYS, today],
     )
-    .select<{ id: number; title: string; stage: string; reads: string | null }[]>(
+    .select<{ id: number; title: string; stage: string; reads: number | null }[]>(
       'id',
       'title',
       'stage',
       'r.reads',
     );
   return {
-    titles: rows.map((r) => [
-      r.id,
-      r.title,
-      r.stage === 'published',
-      r.reads === null ? null : Number(r.reads),
-    ]),
+    titles: rows.map((r) => [r.id, r.title, r.stage === 'published', r.reads]),
   };
 }

@@ -1,4 +1,4 @@
-import type { NewPieces, PieceAskView, PieceChanges, PiecesMade } from '@keyroster/contract';
+import type { NewPieces, PieceAskView, PieceChanges, PieceTimes, PiecesMade } from '@keyroster/contract';
 import {
   DRAWN_KINDS,
   altAfter,
@@ -148,6 +148,17 @@ export async function changePiece(
   });
   if (due) await moveSend(trx, piece.id, due.due_at);
   return piece.post_id;
+}
+
+/** Times of several pieces of a post, in the order of their numbers, so that two people never wait for each other. */
+export async function setTimes(
+  trx: Trx,
+  person: CurrentPerson,
+  postId: number,
+  { times }: PieceTimes,
+): Promise<void> {
+  for (const { pieceId, timing } of [...times].sort((a, b) => a.pieceId - b.pieceId))
+    if ((await changePiece(trx, person, pieceId, null, { timing })) !== postId) throw notFound('That piece');
 }
 
 /** An approved piece waits for its new time. */

@@ -2,6 +2,7 @@ import { sourceFrom } from '../work/computing.js';
 import type { PieceView, RolloutView } from '@keyroster/contract';
 import {
   addDays,
+  betterTimes,
   clashes,
   isDesk,
   lengthOf,
@@ -16,6 +17,7 @@ import {
   type Due,
   type PacedOutlet,
   type PostText,
+  type WallTime,
 } from '@keyroster/core';
 import { personRef } from '../accounts/people.js';
 import type { CurrentPerson } from '../http/current-person.js';
@@ -32,6 +34,8 @@ import { isDrawn, moveSend } from './pieces.js';
 import { mayMake } from './permissions.js';
 import { type PieceRow } from './piece-store.js';
 import { textsAt } from './source.js';
+import { clockOf } from '../slots/clock.js';
+import { hoursOf } from './seen.js';
 import { patternsFor } from './patterns.js';
 import { mustSend } from './permissions.js';
 import { type Row, pieceRows } from './piece-rows.js';
@@ -96,7 +100,26 @@ export async function seeRollout(db: Reader, person: CurrentPerson, postId: numb
     mayMake: mayMake(person, post),
     maySend: isDesk(person, factsOf(post)),
     patterns: await patternsFor(db, post),
+    ...(await betterTimesOf(db, person, post, rows)),
   };
+}
+
+/** What outlets' figures say of hours, and what of it this person could do with these pieces. */
+async function betterTimesOf(
+  db: Reader,
+  person: CurrentPerson,
+  post: WholePostRow,
+  rows: readonly Row[],
+): Promise<Pick<RolloutView, 'hours' | 'better'>> {
+  if (!mayMake(person, post)) return { hours: [], better: [] };
+  const hours = await hoursOf(db, person.blogId);
+  const { nowLocal } = await clockOf(db, person.blogId);
+  const mine = isDesk(person, factsOf(post)) ? [null, 'waiting', 'stopped', 'failed'] : [null];
+  const open = rows
+    .filter((r) => mine.includes(r.state))
+    .map((r) => ({ id: r.id, kind: r.kind, outletId: r.outlet_id, timing: r.timing }));
+  const release = post.stage === 'scheduled' || post.stage === 'published' ? post.run_local : null;
+  return { hours, better: betterTimes(open, hours, { release, now: nowLocal as WallTime }) };
 }
 
 function viewOf(

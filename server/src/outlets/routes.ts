@@ -3,7 +3,7 @@ import { planEvergreens, proposeEvergreens } from './evergreen.js';
 import { addOutlet, changeOutlet, listOutlets } from './outlets.js';
 import { tryOutlet } from './trial.js';
 import { seePicture } from './pictures.js';
-import { changePiece, keepPiece, makePieces, removePiece } from './pieces.js';
+import { changePiece, keepPiece, makePieces, removePiece, setTimes } from './pieces.js';
 import { rebuildPiece, restorePiece } from './rebuild.js';
 import { approvePiece, approveRollout } from './approvals.js';
 import { keepPattern, listPatterns, patternFrom, removePattern, usePattern } from './patterns.js';
@@ -45,6 +45,10 @@ export const outletHandlers: Handlers = {
   },
   'rollout.spread': async ({ trx, person, id }) => {
     await spreadRollout(trx, person, id);
+    return seeRollout(trx, person, id);
+  },
+  'rollout.times': async ({ trx, person, id, body }) => {
+    await setTimes(trx, person, id, body);
     return seeRollout(trx, person, id);
   },
   'rollout.use': ({ trx, person, id, body }) => usePattern(trx, person, id, body.patternId),

@@ -10,7 +10,7 @@ import {
   type PlannerView,
   type WriterRef,
 } from '@keyroster/contract';
-import { addDays, slotDates, startOfWeek } from '@keyroster/core';
+import { addDays, roleMay, slotDates, startOfWeek } from '@keyroster/core';
 import { personRef } from '../accounts/people.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader } from '../db/connect.js';
@@ -44,8 +44,15 @@ async function peopleOf(db: Reader, blogId: number): Promise<PersonRef[]> {
 /** Late posts that are told of at once; a newsroom with more is past telling. */
 const MAX_LATE = 500;
 
+/** How often a published post was read. */
+const READS = `
+  case when stage = 'published' then (
+    select coalesce(sum(r.reads), 0)::int from post_reads r where r.post_id = posts.id
+  ) end
+`;
+
 /** What stands for each value of a card. */
-const CARD_SQL: Record<keyof PackedValues, string> = {
+const cardSql = (person: CurrentPerson): Record<keyof PackedValues, string> => ({
   id: 'posts.id',
   version: 'version',
   stage: 'stage',
@@ -67,7 +74,8 @@ const CARD_SQL: Record<keyof PackedValues, string> = {
   warns: 'check_warns',
   openChores: `coalesce(ch.open, '[]')`,
   doneChores: 'coalesce(ch.done, 0)',
-};
+  reads: roleMay(person.role, 'seeResults') ? READS : 'null',
+});
 
 /**
  * Cards as JSON text that PostgreSQL has built, each a row of values in the order of `PackedCard`: with
@@ -79,6 +87,7 @@ async function cardsText(
   person: CurrentPerson,
   which: (query: Knex.QueryBuilder) => unknown,
 ): Promise<string> {
+  const values = cardSql(person);
   const cards = onlyVisible(
     db('posts')
       .joinRaw(
@@ -116,7 +125,7 @@ async function cardsText(
         db.raw(
           `
             json_build_array(
-              ${PACKED_CARD.map((name) => CARD_SQL[name]).join(', ')}
+              ${PACKED_CARD.map((name) => values[name]).join(', ')}
             ) as card
           `,
         ),

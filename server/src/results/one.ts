@@ -1,8 +1,10 @@
 import type { PlaceFigures, PlaceQuery, PostResults } from '@keyroster/contract';
 import {
+  FIRST_DAYS,
   VERDICT_NAMES,
   addDays,
   formatCount,
+  formatHour,
   groupResults,
   lastDays,
   median,
@@ -17,10 +19,9 @@ import { visiblePost } from '../posts/visible.js';
 import { clockOf } from '../slots/clock.js';
 import { lettersSent } from './letters.js';
 import { outletLines } from './results.js';
-import { FIRST_DAYS, piecesSent, postsReleased } from './rows.js';
+import { LATELY, piecesSent } from '../outlets/seen.js';
+import { postsReleased } from './rows.js';
 
-/** Figures of a person or an outlet are of so many days. */
-const LATELY = 91;
 /** A year back, others of its category are compared with. */
 const YEAR = 365;
 
@@ -153,7 +154,7 @@ async function outletSentences(db: Reader, blogId: number, outletId: number): Pr
       : []),
     ...(own.bestHours.length > 0
       ? [
-          `Seen most at ${own.bestHours.map((h) => `${String(h.hour).padStart(2, '0')}:00`).join(', ')} ` +
+          `Seen most at ${own.bestHours.map((h) => formatHour(h.hour)).join(', ')} ` +
             `(${own.bestHours.map((h) => formatCount(h.count, 'piece')).join(', ')}).`,
         ]
       : own.pieces > 0

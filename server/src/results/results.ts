@@ -8,6 +8,7 @@ import type {
   TotalLine,
 } from '@keyroster/contract';
 import {
+  formatHour,
   FORM_NAMES,
   WEEKDAYS,
   bestHours,
@@ -29,7 +30,8 @@ import type { Reader } from '../db/connect.js';
 import { ProblemError } from '../http/problem.js';
 import { clockOf } from '../slots/clock.js';
 import { lettersSent } from './letters.js';
-import { piecesSent, postsRead, postsReleased, readsByDay, type ReadPost, type SeenPiece } from './rows.js';
+import { piecesSent, type SeenPiece } from '../outlets/seen.js';
+import { postsRead, postsReleased, readsByDay, type ReadPost } from './rows.js';
 
 /** What is shown when no span is said, and the longest that can be. */
 const USUAL_DAYS = 91;
@@ -86,10 +88,7 @@ function groupsOf(posts: readonly ReadPost[]): ResultsView['groups'] {
       (p) => weekday(p.runLocal.slice(0, 10)),
       (day) => WEEKDAYS[day - 1]!,
     ),
-    hour: by(
-      (p) => Number(p.runLocal.slice(11, 13)),
-      (hour) => `${String(hour).padStart(2, '0')}:00`,
-    ),
+    hour: by((p) => Number(p.runLocal.slice(11, 13)), formatHour),
     form: by(
       (p) => formOfTitle(p.title),
       (form) => FORM_NAMES[form],

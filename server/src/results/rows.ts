@@ -1,8 +1,5 @@
-import type { WallTime, Span } from '@keyroster/core';
+import { FIRST_DAYS, type WallTime, type Span } from '@keyroster/core';
 import type { Reader } from '../db/connect.js';
-
-/** Days from the release on in which posts are compared, so that young and old are measured alike. */
-export const FIRST_DAYS = 7;
 
 /** A published post with how often it was read. */
 export interface ReadPost {
@@ -117,64 +114,4 @@ export async function readsByDay(db: Reader, blogId: number, span: Span): Promis
     .whereBetween('day', [span.from, span.to])
     .select<{ day: string; reads: number }[]>(db.raw('day::text as day'), db.raw('reads::int as reads'));
   return new Map(rows.map((r) => [r.day, r.reads]));
-}
-
-/** A piece that is out, with its newest figures. */
-export interface SeenPiece {
-  sendId: number;
-  pieceId: number;
-  postId: number;
-  outletId: number;
-  outlet: string;
-  kind: string;
-  url: string;
-  sentLocal: WallTime;
-  seen: number;
-  passedOn: number;
-  replies: number;
-  clicks: number;
-}
-
-/** Pieces sent in a span, of posts that are out, or of one post whenever they went. */
-export async function piecesSent(
-  db: Reader,
-  blogId: number,
-  { span, zone, postId = null }: { span: Span; zone: string; postId?: number | null },
-): Promise<SeenPiece[]> {
-  const { rows } = await db.raw<{ rows: SeenPiece[] }>(
-    `
-      select
-        s.id as "sendId",
-        s.piece_id as "pieceId",
-        p.post_id as "postId",
-        o.id as "outletId",
-        o.name as outlet,
-        p.kind,
-        s.url,
-        (s.sent_at at time zone ?)::timestamp(0) as "sentLocal",
-        coalesce(f.seen, 0) as seen,
-        coalesce(f.passed_on, 0) as "passedOn",
-        coalesce(f.replies, 0) as replies,
-        coalesce(f.clicks, 0) as clicks
-      from
-        sends s
-        join pieces p on p.id = s.piece_id
-        join posts t on t.id = p.post_id and t.stage = 'published'
-        join outlets o on o.id = s.outlet_id
-        left join lateral (
-          select * from piece_figures f where f.send_id = s.id order by f.day desc limit 1
-        ) f on true
-      where
-        s.blog_id = ?
-        and s.state = 'sent'
-        and (
-          p.post_id = ?::int
-          or (?::int is null and (s.sent_at at time zone ?)::date between ? and ?)
-        )
-      order by
-        s.sent_at desc
-    `,
-    [zone, blogId, postId, postId, zone, span.from, span.to],
-  );
-  return rows;
 }

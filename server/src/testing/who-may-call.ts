@@ -168,6 +168,7 @@ export const WHO_MAY_CALL: Record<string, readonly RouteName[]> = {
     'pieces.restore',
     'pieces.keep',
     'pieces.remove',
+    'rollout.times',
     'rollout.use',
   ],
   me: [

@@ -228,6 +228,7 @@ export const card = (parts: Partial<PlannerCard> = {}): PlannerCard =>
     checks: { blocks: 0, warns: 0 },
     openChores: [],
     doneChores: 0,
+    reads: null,
     ...parts,
   }) as PlannerCard;
 
@@ -254,6 +255,7 @@ const packed = (c: PlannerCard): PackedCard => [
   c.checks.warns,
   c.openChores,
   c.doneChores,
+  c.reads,
 ];
 const people = (cards: readonly PlannerCard[]) => cards.flatMap((c) => c.byline ?? []);
 export const packedCards = (cards: readonly PlannerCard[]): PackedCards => ({

@@ -22,7 +22,7 @@ describe('how titles of a form did', () => {
     const page = await told(did);
     const words = page.querySelector('dd:last-child')!.textContent!;
     expect(words).toMatch(
-      /^8 titles that ask a question were read .* times in the middle \(\d+ to \d+ with 95%/,
+      /^8 titles that ask a question were read .* times in their first week, in the middle \(\d+ to \d+ with 95%/,
     );
     expect(words.endsWith(verdict)).toBe(true);
   });

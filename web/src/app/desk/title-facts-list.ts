@@ -46,7 +46,7 @@ export class TitleFactsList {
     if (median === null || interval === null || all === null)
       return `${count} published ${what} with figures: too few to tell.`;
     const said =
-      `${count} ${what} were read ${round(median)} times in the middle ` +
+      `${count} ${what} were read ${round(median)} times in their first week, in the middle ` +
       `(${round(interval[0])} to ${round(interval[1])} with 95% certainty); all ${allCount} posts ${round(all)} times. `;
     return (
       said +

@@ -23,6 +23,7 @@ const open = async () => {
     outlet: (id: number) => OUTLETS.find((o) => o.id === id) ?? null,
     postId: signal(7),
     busy: signal(false),
+    view: signal({ hours: [{ outletId: 2, outlet: 'Pictures', hours: [{ hour: 18, count: 21 }] }] }),
     error: signal(''),
     make: (body: NewPieces) => {
       asked.push(body);
@@ -56,6 +57,15 @@ describe('pieces to be added', () => {
       ['picture card', 2, 'square', 'warm'],
     ]);
     expect(asked[1]).toBe('closed');
+  });
+
+  it('are timed for the hour in which their outlet does best, until somebody chooses a time', async () => {
+    await open();
+    await tick('Picture card');
+    expect(dialog.page.textContent).toContain('Pictures: seen most at 18:00 (21 pieces).');
+    await press(dialog.loader, 'Make the piece');
+    await dialog.fixture.whenStable();
+    expect(asked[0]!.asks[0]!.timing).toEqual({ kind: 'same day', time: '18:00' });
   });
 
   it('change their shape with an outlet that does not take it', async () => {

@@ -1,4 +1,13 @@
-import { ChangeDetectionStrategy, Component, DestroyRef, computed, inject, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  DestroyRef,
+  computed,
+  effect,
+  inject,
+  signal,
+  untracked,
+} from '@angular/core';
 import { takeUntilDestroyed, toSignal } from '@angular/core/rxjs-interop';
 import { FormControl, FormGroup, FormRecord, ReactiveFormsModule } from '@angular/forms';
 import { MatCheckbox } from '@angular/material/checkbox';
@@ -12,6 +21,8 @@ import {
   SHAPE_NAMES,
   readInstruction,
   instructionRemarks,
+  formatCount,
+  formatHour,
   formatInstruction,
   type CardStyle,
   type OutletKind,
@@ -163,6 +174,18 @@ export class AddPieces {
   });
   protected readonly chosen = computed(() => this.kinds.filter((kind) => kind in this.value().rows));
   protected readonly timing = computed(() => this.value().timing);
+  /** What figures say of the outlets that were chosen, in the order of the kinds. */
+  private readonly known = computed(() => {
+    const ids = new Set(Object.values(this.value().rows).map((row) => row.outletId));
+    return (this.rollout.view()?.hours ?? []).filter((h) => ids.has(h.outletId));
+  });
+  private readonly best = computed(() => this.known()[0]?.hours[0]?.hour ?? null);
+  protected readonly hours = computed(() =>
+    this.known().map((h) => {
+      const [best] = h.hours;
+      return `${h.outlet}: seen most at ${formatHour(best!.hour)} (${formatCount(best!.count, 'piece')}).`;
+    }),
+  );
   protected readonly others = signal<ReadonlySet<number>>(new Set());
   protected readonly lately = signal<Pick<PostView, 'id' | 'title'>[]>([]);
   protected readonly open = computed(() => this.rollout.outlets().filter((o) => !o.closed));
@@ -191,12 +214,24 @@ export class AddPieces {
   });
 
   constructor() {
+    // Until somebody chooses a time, the best hour of the outlet is proposed.
+    effect(() => {
+      const hour = this.best();
+      const { timing } = this.form.controls;
+      if (hour !== null && timing.pristine)
+        untracked(() => timing.setValue({ kind: 'same day', time: formatHour(hour) }));
+    });
     void this.api
       .call('posts.list', { query: { stage: 'published', sort: '-run', limit: 20 } as never })
       .then(
         (page) => this.lately.set(page.posts.filter((p) => p.id !== this.rollout.postId())),
         () => undefined,
       );
+  }
+
+  protected time(timing: Timing): void {
+    this.form.controls.timing.setValue(timing);
+    this.form.controls.timing.markAsDirty();
   }
 
   protected row(kind: PieceKind): Row | null {

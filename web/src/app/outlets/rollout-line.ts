@@ -37,6 +37,8 @@ export class RolloutLine {
   readonly opened = output<PieceView>();
   readonly moved = output<{ piece: PieceView; timing: Timing }>();
   readonly spread = output();
+  /** The better times are to be used. */
+  readonly bettered = output();
   protected readonly asList = signal(false);
   protected readonly names = NAMES;
   protected readonly capital = capital;

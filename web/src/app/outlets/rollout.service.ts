@@ -3,6 +3,7 @@ import type {
   NewPieces,
   OutletView,
   PieceChanges,
+  PieceTimes,
   PieceView,
   PiecesMade,
   Rebuild,
@@ -165,6 +166,21 @@ export class RolloutService {
       () => this.api.call('rollout.spread', { id: this.postId(), body: {} }),
       'What clashed has free times now.',
     );
+  }
+
+  /** Gives pieces the times at which they would do better, with the way back. */
+  async useBetter(): Promise<void> {
+    const times = (this.view()?.better ?? []).map(({ pieceId, timing }) => ({ pieceId, timing }));
+    const before = this.pieces()
+      .filter((p) => times.some((t) => t.pieceId === p.id))
+      .map((p) => ({ pieceId: p.id, timing: p.timing }));
+    if (await this.setTimes(times))
+      this.messages.done('They go out when their outlets’ pieces are seen most.', async () => {
+        await this.setTimes(before);
+      });
+  }
+  private setTimes(times: PieceTimes['times']): Promise<boolean> {
+    return this.take(() => this.api.call('rollout.times', { id: this.postId(), body: { times } }));
   }
 
   /** Gives a piece another time, with the way back. */

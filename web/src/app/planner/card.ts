@@ -1,6 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import type { PlannerCard } from '@keyroster/contract';
-import { checklistOf, lacks, formatChecklist, formatClock, type PlanWarning } from '@keyroster/core';
+import {
+  checklistOf,
+  lacks,
+  formatChecklist,
+  formatCount,
+  formatClock,
+  type PlanWarning,
+} from '@keyroster/core';
 import { BittingMark } from '../ui/bitting-mark';
 import { CategoryTab } from '../site/category-tab';
 import { PlannerPreferences } from './planner-preferences.service';
@@ -20,6 +27,9 @@ import { PlannerPreferences } from './planner-preferences.service';
     }
     @if (facts().has('checklist') && chores()) {
       <span class="c" [title]="lacking()">{{ chores() }}</span>
+    }
+    @if (facts().has('reads') && post().reads !== null) {
+      <span class="c">{{ reads() }}</span>
     }
     @if (waiting()) {
       <b class="u">not stored yet</b>
@@ -53,6 +63,7 @@ export class Card {
       ...(this.facts().has('time') ? [formatClock(this.post().runLocal ?? 'T00:00:00')] : []),
     ].join(' · '),
   );
+  protected readonly reads = computed(() => formatCount(this.post().reads ?? 0, 'read'));
   private readonly facing = computed(() => ({ ...this.post(), bylineId: this.post().byline?.id ?? null }));
   protected readonly chores = computed(() => formatChecklist(checklistOf(this.facing())));
   protected readonly lacking = computed(() => `Still lacks: ${lacks(this.facing()).join(', ') || 'nothing'}`);

@@ -143,6 +143,7 @@ export function settled(before: PlannerView, view: PlannerView): PlannerView {
       (old.late === post.late &&
         old.openNotes === post.openNotes &&
         old.doneChores === post.doneChores &&
+        old.reads === post.reads &&
         old.openChores.join() === post.openChores.join() &&
         old.byline?.name === post.byline?.name)
       ? old

@@ -1,11 +1,11 @@
 import { Injectable, signal } from '@angular/core';
 
 /** Facts of a post that a card may show, beside its title. */
-export const FACTS = ['byline', 'time', 'category', 'stage', 'excerpt', 'checklist'] as const;
+export const FACTS = ['byline', 'time', 'category', 'stage', 'excerpt', 'checklist', 'reads'] as const;
 export type Fact = (typeof FACTS)[number];
 
 const KEY = 'key-roster.planner';
-const FIRST: Fact[] = ['byline', 'time', 'stage'];
+const FIRST: Fact[] = ['byline', 'time', 'stage', 'reads'];
 
 export const TRAY_GROUPS = ['category', 'writer', 'rating', 'nothing'] as const;
 export type TrayGrouping = (typeof TRAY_GROUPS)[number];

@@ -18,13 +18,14 @@ export interface PlannerFilter {
   stage: string | null;
 }
 
-/** A post as an answer tells it: what it does not say of chores is as it was known. */
-export type TakenCard = Omit<PlannerCard, 'openChores' | 'doneChores'> &
-  Partial<Pick<PlannerCard, 'openChores' | 'doneChores'>>;
+/** What an answer about a post does not say: of chores and reads it is as it was known. */
+type Known = 'openChores' | 'doneChores' | 'reads';
+const NOT_KNOWN: Pick<PlannerCard, Known> = { openChores: [], doneChores: 0, reads: null };
+export type TakenCard = Omit<PlannerCard, Known> & Partial<Pick<PlannerCard, Known>>;
 
 /** What of a card changes without a new version of its post. */
-const beside = ({ openNotes, late, openChores, doneChores }: PlannerCard) =>
-  JSON.stringify([openNotes, late, openChores, doneChores]);
+const beside = ({ openNotes, late, openChores, doneChores, reads }: PlannerCard) =>
+  JSON.stringify([openNotes, late, openChores, doneChores, reads]);
 
 const DEFAULT_TIME = '08:00';
 /** More changes at once are fetched as a whole. */
@@ -196,15 +197,15 @@ export class PlannerService {
 
   /** The card as it stands by now. */
   newest(post: TakenCard): PlannerCard {
-    return this.known(post.id) ?? { openChores: [], doneChores: 0, ...post };
+    return this.known(post.id) ?? { ...NOT_KNOWN, ...post };
   }
 
   /** Takes what the server answered about one post, without asking for the rest anew. */
   take(taken: TakenCard): void {
     const told = this.told();
     if (!told) return;
-    const { openChores = [], doneChores = 0 } = this.known(taken.id) ?? {};
-    const post: PlannerCard = { openChores, doneChores, ...taken };
+    const { openChores, doneChores, reads } = this.known(taken.id) ?? NOT_KNOWN;
+    const post: PlannerCard = { openChores, doneChores, reads, ...taken };
     const others = (list: PlannerCard[]) => list.filter((p) => p.id !== post.id);
     const inSpan =
       post.runLocal !== null &&

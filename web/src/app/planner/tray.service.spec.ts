@@ -111,6 +111,6 @@ describe('how somebody likes the planner', () => {
   it('begins as usual when what is remembered cannot be read', async () => {
     localStorage.setItem('key-roster.planner', 'not json');
     const taste = await work(PlannerPreferences);
-    expect([...taste.facts()]).toEqual(['byline', 'time', 'stage']);
+    expect([...taste.facts()]).toEqual(['byline', 'time', 'stage', 'reads']);
   });
 });

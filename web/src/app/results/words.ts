@@ -1,5 +1,5 @@
 import type { OutletLine, ShareLine, TotalLine } from '@keyroster/contract';
-import type { Verdict } from '@keyroster/core';
+import { formatHour, type Verdict } from '@keyroster/core';
 
 export const figure = (n: number): string => Math.round(n).toLocaleString('en-GB');
 const percent = (share: number): string => `${(100 * share).toFixed(share < 0.1 ? 1 : 0)}%`;
@@ -37,7 +37,6 @@ const MIN_PIECES = 12;
 
 /** Which hours did better at an outlet, if any. */
 export function hoursWords({ bestHours, pieces }: Pick<OutletLine, 'bestHours' | 'pieces'>): string {
-  if (bestHours.length > 0)
-    return `seen most at ${bestHours.map((h) => `${String(h.hour).padStart(2, '0')}:00`).join(', ')}`;
+  if (bestHours.length > 0) return `seen most at ${bestHours.map((h) => formatHour(h.hour)).join(', ')}`;
   return pieces < MIN_PIECES ? 'too few pieces to tell of hours' : 'no hour is better beyond chance';
 }

@@ -17,6 +17,7 @@ import {
   formatAbsence,
   formatClock,
   formatCount,
+  formatHour,
   formatLeadTime,
   formatShortDate,
   wallTimeOf,
@@ -44,7 +45,7 @@ const WISHES: Record<Notify, string> = {
 };
 const HOURS = Array.from({ length: 24 }, (_, hour) => ({
   value: hour,
-  label: `${String(hour).padStart(2, '0')}:00`,
+  label: formatHour(hour),
 }));
 
 /** One person: what they do and have in hand, how quick they are, and what the readers’ pages tell of them. */
