@@ -375,6 +375,26 @@ describe('the letter', () => {
       expect(box.raw).toEqual([]);
     });
 
+    it('stops by itself with a post that not everybody may read any more', async () => {
+      await put('a@example.org');
+      const post = await room.scheduled(fromNow(-60), 'Soon for members');
+      await release(room.db, post.id);
+      await room.db('blogs').update({ sending_stopped_at: room.db.fn.now() });
+      const letters = [await draft(post.id), await draft(postId)];
+      for (const letter of letters) await send(letter);
+      await room.change('chief', post.id, { excerpt: 'Nothing of who reads it.' });
+      expect((await seen(letters[0]!.id)).state).toBe('sending');
+      await room.change('chief', post.id, { access: 'members' });
+      expect(await seen(letters[0]!.id)).toMatchObject({
+        state: 'stopped',
+        note: 'Stopped: not everybody may read “Soon for members” any more.',
+      });
+      expect((await seen(letters[1]!.id)).state).toBe('sending');
+      await room.db('blogs').update({ sending_stopped_at: null });
+      for (const letter of letters) await handOver(room.db, letter.id, room.running.services.settings);
+      expect(box.raw).toHaveLength(1);
+    });
+
     it('stops and goes on, leaving out who left meanwhile', async () => {
       await put('a@example.org', 'b@example.org');
       const letter = await draft(postId);

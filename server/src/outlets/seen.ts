@@ -4,6 +4,8 @@ import { clockOf } from '../slots/clock.js';
 
 /** Days over which it is told how an outlet or a person does at present: a quarter of a year. */
 export const LATELY = 91;
+/** Over which it is told which hours are best: that takes more pieces than a quarter of a year has. */
+const YEAR = 365;
 
 /** A piece that is out, with its newest figures. */
 export interface SeenPiece {
@@ -68,7 +70,7 @@ export async function piecesSent(
 /** Hours in which the pieces of each outlet do better than in others, as far as that is more than chance. */
 export async function hoursOf(db: Reader, blogId: number): Promise<OutletHours[]> {
   const { today, zone } = await clockOf(db, blogId);
-  const pieces = await piecesSent(db, blogId, { span: lastDays(today, LATELY), zone });
+  const pieces = await piecesSent(db, blogId, { span: lastDays(today, YEAR), zone });
   return [...new Set(pieces.map((p) => p.outletId))].flatMap((outletId) => {
     const own = pieces.filter((p) => p.outletId === outletId);
     const best = bestHours(own.map((p) => ({ hour: Number(p.sentLocal.slice(11, 13)), seen: p.seen })));

@@ -1,6 +1,8 @@
 import { unpackCards, unpackPlanner, type PackedCards, type PlannerAnswer } from '@keyroster/contract';
 import { addDays, wallTimeOf, weekday } from '@keyroster/core';
-import { Newsroom } from '../testing/newsroom.js';
+import { release } from '../posts/release.js';
+import { clockOf } from '../slots/clock.js';
+import { Newsroom, type Who } from '../testing/newsroom.js';
 
 describe('the planner', () => {
   let room: Newsroom;
@@ -26,6 +28,26 @@ describe('the planner', () => {
     expect(view.pitches.map((p) => p.id)).toContain(pitch.id);
     expect((await (await room.as('editor')).get('/api/planner?weeks=13')).status).toBe(400);
     expect((await (await room.as('editor')).get('/api/planner?surprise=1')).status).toBe(400);
+  });
+
+  it('tells how often published posts were read, to those who see results', async () => {
+    const { today } = await clockOf(room.db, 1);
+    const out = await room.scheduled(`${addDays(today, -1)}T08:00`, 'Out yesterday');
+    await release(room.db, out.id);
+    await room.db('post_reads').insert({ post_id: out.id, day: addDays(today, -1), reads: 40 });
+    await room.db('post_reads').insert({ post_id: out.id, day: today, reads: 2 });
+    const open = await placed('Not out', `${addDays(today, 9)}T08:00`);
+    const reads = async (who: Who) => {
+      const view = unpackPlanner(
+        (await (await room.as(who)).get(`/api/planner?from=${addDays(today, -7)}`)).body as PlannerAnswer,
+      );
+      return new Map(view.dated.map((p) => [p.id, p.reads]));
+    };
+    const told = await reads('editor');
+    expect([told.get(out.id), told.get(open)]).toEqual([42, null]);
+    expect((await reads('proofreader')).get(out.id)).toBeNull();
+    // Neither stands in the way of what is counted below, whatever day it is.
+    await room.db('all_posts').whereIn('id', [out.id, open]).update({ binned_at: room.db.fn.now() });
   });
 
   it('begins weeks on the day that is set', async () => {

@@ -19,7 +19,7 @@ import { visiblePost } from '../posts/visible.js';
 import { clockOf } from '../slots/clock.js';
 import { lettersSent } from './letters.js';
 import { outletLines } from './results.js';
-import { LATELY, piecesSent } from '../outlets/seen.js';
+import { LATELY, hoursOf, piecesSent } from '../outlets/seen.js';
 import { postsReleased } from './rows.js';
 
 /** A year back, others of its category are compared with. */
@@ -142,6 +142,7 @@ async function outletSentences(db: Reader, blogId: number, outletId: number): Pr
   const lines = outletLines(await piecesSent(db, blogId, { span: lastDays(today, LATELY), zone }));
   const own = lines.find((l) => l.id === outletId);
   if (!own) return [`Nothing went there in the last ${LATELY} days.`];
+  const hours = (await hoursOf(db, blogId)).find((h) => h.outletId === outletId);
   const percent = (share: number) => `${(100 * share).toFixed(1)}%`;
   return [
     `${formatCount(own.pieces, 'piece')} in the last ${LATELY} days, seen ${formatCount(own.seen, 'time')}, ` +
@@ -152,13 +153,9 @@ async function outletSentences(db: Reader, blogId: number, outletId: number): Pr
             `${VERDICT_NAMES[own.verdict]}.`,
         ]
       : []),
-    ...(own.bestHours.length > 0
-      ? [
-          `Seen most at ${own.bestHours.map((h) => formatHour(h.hour)).join(', ')} ` +
-            `(${own.bestHours.map((h) => formatCount(h.count, 'piece')).join(', ')}).`,
-        ]
-      : own.pieces > 0
-        ? ['Of hours it cannot be told yet which is better.']
-        : []),
+    hours
+      ? `In a year seen most at ${hours.hours.map((h) => formatHour(h.hour)).join(', ')} ` +
+        `(${hours.hours.map((h) => formatCount(h.count, 'piece')).join(', ')}).`
+      : 'Of hours it cannot be told yet which is better.',
   ];
 }
