@@ -101,7 +101,7 @@ test('a special says where a post was withdrawn, and is taken from readers and g
   await reader.goto('/special/winter-on-the-water/');
   await expect(reader.getByText('What stood here was withdrawn.')).toBeVisible();
   await expect(reader.getByText('A letter to new contributors')).toHaveCount(0);
-  await page.getByRole('button', { name: 'Take from readers' }).click();
+  await page.getByRole('button', { name: 'Unpublish' }).click();
   await expect(page.getByText('Nobody sees it yet.')).toBeVisible();
   expect((await reader.goto('/special/winter-on-the-water/'))!.status()).toBe(404);
   await page.locator('mat-snack-bar-container').getByRole('button', { name: 'Undo' }).click();

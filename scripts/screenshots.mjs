@@ -86,6 +86,9 @@ await shoot('writing', 'Edda Thorne', inReview, {
 await other.close();
 await shoot('letter', 'Mara Winslow', '/desk/outlets/letters/7');
 await shoot('results', 'Mara Winslow', '/desk/results');
+await shoot('special', 'Mara Winslow', '/desk/archive/specials/1', {
+  before: (page) => page.waitForTimeout(1500),
+});
 await shoot('archive', 'Mara Winslow', '/desk/archive?line=category:"Engine+room"+released:..2026-06', {
   before: async (page) => {
     await page.getByRole('grid').focus();
@@ -115,12 +118,6 @@ await shoot('outlets', 'Mara Winslow', '/desk/outlets?look=1', {
   before: (page) => page.waitForTimeout(400),
 });
 await shoot('site', 'Mara Winslow', '/desk/site');
-await shoot('looks', 'Mara Winslow', '/desk/site/looks', {
-  before: async (page) => {
-    await page.getByRole('radio', { name: /^Margin/ }).check();
-    await page.waitForTimeout(1500);
-  },
-});
 await shoot('comments', 'Mara Winslow', '/desk/comments');
 await shoot('serials', 'Mara Winslow', '/desk/planner/serials', {
   height: 1300,

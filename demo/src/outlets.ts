@@ -288,7 +288,8 @@ async function loadPast(trx: Trx, chief: CurrentPerson, ids: ReadonlyMap<string,
   if (!coming) return;
   const { made } = await makePieces(trx, chief, coming.id, {
     asks: [
-      full(ids, { kind: 'short post', outlet: 'Towline', timing: { kind: 'same day', time: '12:30' } }),
+      // Earlier than its readers look, as the figures of the year before tell.
+      full(ids, { kind: 'short post', outlet: 'Towline', timing: { kind: 'next day', time: '08:15' } }),
       full(ids, { kind: 'thread', outlet: 'Slipway', timing: { kind: 'next day', time: '10:00' } }),
     ],
   });

@@ -43,6 +43,8 @@ export interface CampaignView {
   pictures: { id: number; alt: string }[];
   lacks: string[];
   totals: { name: string; value: number }[];
+  /** How its posts did beside all others, in a sentence; empty before one is a week old. */
+  did: string;
 }
 
 export interface NewCampaign {

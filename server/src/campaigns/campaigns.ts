@@ -6,8 +6,12 @@ import type {
   NewCampaign,
 } from '@keyroster/contract';
 import {
+  VERDICT_NAMES,
   campaignLacks,
+  formatCount,
+  groupResults,
   isOfCampaign,
+  lastDays,
   may,
   type CampaignPost,
   type PieceKind,
@@ -20,6 +24,7 @@ import { emit } from '../live/live.js';
 import { editPosts } from '../posts/edit.js';
 import type { Written } from '../posts/effects.js';
 import { factsOf, postRows, type PostRow } from '../posts/store.js';
+import { postsReleased } from '../results/rows.js';
 import { clockOf } from '../slots/clock.js';
 
 interface CampaignRow {
@@ -196,6 +201,7 @@ export async function seeCampaign(db: Reader, person: CurrentPerson, id: number)
     items.filter((i) => i.kind === kind).reduce((total, i) => total + (i.figure ?? 0), 0);
   return {
     ...row,
+    did: await howItDid(db, person.blogId, new Set(ids), today),
     outletIds: outlets.map((o) => o.id),
     items,
     pictures: media.map(([mediaId, alt]) => ({ id: mediaId, alt })),
@@ -208,6 +214,32 @@ export async function seeCampaign(db: Reader, person: CurrentPerson, id: number)
       { name: 'Pieces seen', value: sum('piece') },
     ],
   };
+}
+
+/** Its posts beside all others of the year, each by its first days. */
+async function howItDid(
+  db: Reader,
+  blogId: number,
+  ids: ReadonlySet<number>,
+  today: string,
+): Promise<string> {
+  if (ids.size === 0) return '';
+  const grown = (await postsReleased(db, blogId, lastDays(today, 365), today)).filter((p) => p.grown);
+  const groups = groupResults(
+    grown,
+    (p) => [ids.has(p.id)],
+    (p) => p.firstWeek,
+  );
+  const own = groups.find((g) => g.key);
+  if (!own) return '';
+  const figure = (n: number) => Math.round(n).toLocaleString('en-GB');
+  const range = own.interval ? ` (${figure(own.interval[0])} to ${figure(own.interval[1])})` : '';
+  const others = groups.find((g) => !g.key);
+  return (
+    `Its ${formatCount(own.count, 'post')} of at least a week ${own.count === 1 ? 'was' : 'were'} read ` +
+    `${figure(own.median)} times in the first week at the median${range}` +
+    (others ? `, the others of the year ${figure(others.median)}: ${VERDICT_NAMES[own.verdict]}.` : '.')
+  );
 }
 
 async function readsOf(db: Reader, ids: readonly number[]): Promise<Map<number, number>> {

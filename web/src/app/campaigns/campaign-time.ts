@@ -7,6 +7,7 @@ import { SessionService } from '../accounts/session.service';
 import { PostPicker } from '../site/post-picker';
 import { BittingMark } from '../ui/bitting-mark';
 import { SectionHead } from '../ui/section-head';
+import { CampaignLine } from './campaign-line';
 
 interface Day {
   /** Empty for what has no time. */
@@ -20,7 +21,7 @@ interface Day {
 /** What is missing of a campaign, its figures, and its posts and pieces day by day. */
 @Component({
   selector: 'kr-campaign-time',
-  imports: [BittingMark, MatButton, PostPicker, RouterLink, SectionHead],
+  imports: [BittingMark, CampaignLine, MatButton, PostPicker, RouterLink, SectionHead],
   template: `
     <section>
       <kr-section [name]="campaign().name" />
@@ -41,7 +42,11 @@ interface Day {
       } @else {
         <p class="ready">Nothing is missing.</p>
       }
+      @if (campaign().did) {
+        <p>{{ campaign().did }}</p>
+      }
       <kr-section name="In time" [count]="campaign().items.length" />
+      <kr-campaign-line [campaign]="campaign()" />
       @for (d of days(); track d.date) {
         @if (d.first) {
           <p class="now"><span>yet to come</span></p>

@@ -93,7 +93,7 @@ describe('a special', () => {
     expect(published).toEqual({ version: 3, published: true });
     await page.fixture.whenStable();
     expect(text(page)).toContain('Readers have it at');
-    await press(page.loader, 'Take from readers');
+    await press(page.loader, 'Unpublish');
     expect(await asked('/api/specials/3/published', 'POST', {})).toEqual({ version: 4, published: false });
   });
 
