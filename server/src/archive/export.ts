@@ -2,6 +2,7 @@ import { stringify } from 'csv-stringify/sync';
 import type { ArchiveQuery } from '@keyroster/contract';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader } from '../db/connect.js';
+import { plainCell } from '../documents/plain-cell.js';
 import { COLUMNS, type Found } from './find.js';
 import { allSql } from './first.js';
 
@@ -37,24 +38,22 @@ export async function archiveCsv(db: Reader, person: CurrentPerson, query: Archi
     `,
     where.values as never[],
   );
-  // A cell that a spreadsheet would take for a formula is kept from being one.
-  const safe = (text: string | null) => (text && /^[=+\-@\t\r]/.test(text) ? `'${text}` : (text ?? ''));
   return stringify(
     rows.map((r) => [
       r.id,
-      safe(r.title),
-      safe(r.byline_name),
-      safe(r.category),
-      safe(r.tags.join('; ')),
+      plainCell(r.title),
+      plainCell(r.byline_name),
+      plainCell(r.category),
+      plainCell(r.tags.join('; ')),
       r.runLocal?.replace('T', ' ') ?? '',
       r.stage,
       r.words,
       r.slug ?? '',
       r.access,
       r.comments ? 'open' : 'closed',
-      safe(r.campaign),
-      safe(r.format),
-      safe(r.excerpt),
+      plainCell(r.campaign),
+      plainCell(r.format),
+      plainCell(r.excerpt),
     ]),
     {
       header: true,

@@ -4,6 +4,7 @@ import type { SubscribersImported } from '@keyroster/contract';
 import { emailAddress } from '@keyroster/contract/schemas';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
+import { plainCell } from '../documents/plain-cell.js';
 import { decode } from '../documents/decode.js';
 import { delimiterOf } from '../documents/delimiter.js';
 import type { UploadedFile } from '../http/handlers.js';
@@ -166,14 +167,12 @@ export async function subscribersCsv(db: Reader, blogId: number): Promise<string
       's.left_at as left',
       'p.slug',
     );
-  // A cell that begins like a formula is taken as text by spreadsheets when it is quoted so.
-  const safe = (text: string | null) => (text && /^[=+\-@\t\r]/.test(text) ? `'${text}` : (text ?? ''));
   return stringify(
     [
       ['email', 'name', 'state', 'how', 'signed up', 'confirmed', 'left', 'from post'],
       ...rows.map((r) => [
-        safe(r.email),
-        safe(r.name),
+        plainCell(r.email),
+        plainCell(r.name),
         r.state,
         r.how,
         r.asked,

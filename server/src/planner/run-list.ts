@@ -3,10 +3,8 @@ import type { RunListQuery } from '@keyroster/contract';
 import { lacks, formatClock } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader } from '../db/connect.js';
+import { plainCell } from '../documents/plain-cell.js';
 import { plannerView } from './planner-view.js';
-
-/** A cell that begins like a formula is kept from being one in a spreadsheet (OWASP, CSV injection). */
-const plain = (text: string) => (/^[=+\-@\t\r]/.test(text) ? `'${text}` : text);
 
 /** The run list as CSV (RFC 4180), with the byte order mark that spreadsheets want to see in UTF-8. */
 export async function runListCsv(db: Reader, person: CurrentPerson, query: RunListQuery): Promise<string> {
@@ -39,9 +37,9 @@ export async function runListCsv(db: Reader, person: CurrentPerson, query: RunLi
       date: p.runLocal!.slice(0, 10),
       time: formatClock(p.runLocal!),
       zone,
-      title: plain(p.title),
-      writer: plain(p.byline?.name ?? ''),
-      category: plain(categories.get(p.categoryId ?? 0) ?? ''),
+      title: plainCell(p.title),
+      writer: plainCell(p.byline?.name ?? ''),
+      category: plainCell(categories.get(p.categoryId ?? 0) ?? ''),
       stage: p.stage,
       'copy date': p.copyDate ?? '',
       words: p.words,

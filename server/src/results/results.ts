@@ -27,11 +27,12 @@ import {
 } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader } from '../db/connect.js';
+import { plainCell } from '../documents/plain-cell.js';
 import { ProblemError } from '../http/problem.js';
 import { clockOf } from '../slots/clock.js';
 import { lettersSent } from './letters.js';
 import { piecesSent, type SeenPiece } from '../outlets/seen.js';
-import { postsRead, postsReleased, readsByDay, type ReadPost } from './rows.js';
+import { countReleased, postsRead, postsReleased, readsByDay, type ReadPost } from './rows.js';
 
 /** What is shown when no span is said, and the longest that can be. */
 const USUAL_DAYS = 91;
@@ -157,26 +158,36 @@ export async function seeResults(
 ): Promise<ResultsView> {
   const { span, today, zone } = await spanOf(db, blogId, query);
   const before = spanBefore(span);
-  const part = async (days: Span) => ({
-    reads: await readsByDay(db, blogId, days),
-    released: await postsReleased(db, blogId, days, today),
-    pieces: await piecesSent(db, blogId, { span: days, zone }),
-    counts: await countsIn(db, blogId, days, zone),
-  });
-  const [now, then] = [await part(span), await part(before)];
+  const part = async (days: Span) => {
+    const [reads, released, pieces, counts] = await Promise.all([
+      readsByDay(db, blogId, days),
+      countReleased(db, blogId, days),
+      piecesSent(db, blogId, { span: days, zone }),
+      countsIn(db, blogId, days, zone),
+    ]);
+    return { reads, released, pieces, counts };
+  };
+  // Side by side: what is waited for is the database, and most of it for the posts.
+  const [released, mostRead, now, then, letters] = await Promise.all([
+    postsReleased(db, blogId, span, today),
+    postsRead(db, blogId, span, today, SHOWN_POSTS),
+    part(span),
+    part(before),
+    lettersSent(db, blogId, { span, zone }),
+  ]);
   const total = (name: string, valueOf: (of: typeof now) => number): TotalLine => ({
     name,
     value: valueOf(now),
     before: valueOf(then),
   });
   const [days, daysBefore] = [everyDay(span, now.reads), everyDay(before, then.reads)];
-  const grown = now.released.filter((p) => p.grown);
+  const grown = released.filter((p) => p.grown);
   return {
     span,
     before,
     totals: [
       total('Reads', (p) => sum([...p.reads.values()], (n) => n)),
-      total('Posts released', (p) => p.released.length),
+      total('Posts released', (p) => p.released),
       total('Comments', (p) => p.counts.comments),
       total('Pieces sent', (p) => p.pieces.length),
       total('Pieces seen', (p) => sum(p.pieces, (piece) => piece.seen)),
@@ -190,7 +201,7 @@ export async function seeResults(
       medianInterval(daysBefore.map((d) => d.value)),
     ),
     groups: groupsOf(grown),
-    tooYoung: now.released.length - grown.length,
+    tooYoung: released.length - grown.length,
     titleLength:
       grown.length < MIN_PAIRS
         ? null
@@ -198,9 +209,9 @@ export async function seeResults(
             grown.map((p) => [...p.title].length),
             grown.map((p) => p.firstWeek),
           ),
-    posts: (await postsRead(db, blogId, span, today, SHOWN_POSTS)).map(lineOf),
+    posts: mostRead.map(lineOf),
     outlets: outletLines(now.pieces),
-    letters: await lettersSent(db, blogId, { span, zone }),
+    letters,
   };
 }
 
@@ -208,8 +219,6 @@ export async function seeResults(
 export async function resultsCsv(db: Reader, blogId: number, query: ResultsQuery): Promise<string> {
   const { span, today } = await spanOf(db, blogId, query);
   const posts = await postsRead(db, blogId, span, today, null);
-  // A cell that begins like a formula is taken as text by spreadsheets when it is quoted so.
-  const safe = (text: string) => (/^[=+\-@\t\r]/.test(text) ? `'${text}` : text);
   return stringify(
     [
       ['post', 'title', 'run time', 'category', 'byline', 'reads', 'first week'],
@@ -217,10 +226,10 @@ export async function resultsCsv(db: Reader, blogId: number, query: ResultsQuery
         .map(lineOf)
         .map((p) => [
           p.id,
-          safe(p.title),
+          plainCell(p.title),
           p.runLocal,
-          safe(p.category),
-          safe(p.byline),
+          plainCell(p.category),
+          plainCell(p.byline),
           p.reads,
           p.firstWeek ?? '',
         ]),

@@ -65,6 +65,15 @@ export async function postsReleased(
   return rows;
 }
 
+/** How many posts that are out were released in a span. */
+export async function countReleased(db: Reader, blogId: number, span: Span): Promise<number> {
+  const [row] = await db('posts')
+    .where({ blog_id: blogId, stage: 'published' })
+    .whereRaw('run_local >= ?::date and run_local < ?::date + 1', [span.from, span.to])
+    .count<{ count: number }[]>('* as count');
+  return row!.count;
+}
+
 /** Posts that were read in a span, the most read first. */
 export async function postsRead(
   db: Reader,
