@@ -21,7 +21,7 @@ async function timed(url) {
   return performance.now() - began;
 }
 
-export async function benchSite(context, port, row) {
+export async function benchSite(browser, context, port, row) {
   const base = `http://127.0.0.1:${port}`;
   const post = await longPost(port);
   const must = 'at least 80%, 99 of 100 within 50 ms';
@@ -46,7 +46,7 @@ export async function benchSite(context, port, row) {
   );
   row(
     'largest paint of the front page on a slow line and machine',
-    times(await paints(context, base)),
+    times(await paints(browser, base)),
     'nothing',
     'within 1 s',
   );
@@ -77,9 +77,11 @@ async function edits(context, base, path) {
   return all;
 }
 
-async function paints(context, base) {
+/** As a reader has it who comes for the first time: whoever works here gets a page made for them. */
+async function paints(browser, base) {
   const all = [];
   for (let i = 0; i < 5; i++) {
+    const context = await browser.newContext();
     const page = await context.newPage();
     const tools = await context.newCDPSession(page);
     await tools.send('Network.enable');
@@ -103,7 +105,7 @@ async function paints(context, base) {
           }),
       ),
     );
-    await page.close();
+    await context.close();
   }
   return all;
 }

@@ -48,6 +48,7 @@ import { versionHandlers } from '../versions/routes.js';
 import { serveTexts } from '../texts/socket.js';
 import { webmention } from '../webmention/endpoint.js';
 import { fontFolder, publicFolder } from '../http/public-files.js';
+import { styleSheet } from '../site/style-sheet.js';
 import { specialHandlers } from '../specials/routes.js';
 import { bindRoutes } from './routing.js';
 
@@ -129,6 +130,7 @@ export async function makeApp(services: Process): Promise<App> {
     files(fontFolder('newsreader'), forever),
     files(fontFolder('hanken-grotesk'), forever),
   );
+  app.get('/assets/site.css', styleSheet());
   app.use('/assets', files(publicFolder, { maxAge: 3600, dev: false }));
   app.use(mediaFiles(db, services.identities, [session, authenticate(db)]));
   app.use('/calendar', calendarFiles(services));

@@ -69,7 +69,11 @@ const writersHtml = (blog: ReaderBlog, writers: RenderedPost['writers']): string
 const within = (blog: ReaderBlog, href: string): string =>
   href.startsWith('/') ? `${blog.prefix}${href}` : href;
 
+/** A picture that is the largest thing seen first is asked for before faces and other pictures. */
+const FIRST_SEEN = ' fetchpriority="high"';
+
 export const helpers = {
+  FIRST_SEEN,
   pictureHtml,
   formatDate: longDate,
   readingMinutes,
