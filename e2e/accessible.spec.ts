@@ -1,5 +1,5 @@
 import AxeBuilder from '@axe-core/playwright';
-import { expect } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { comeIn, test } from './people.js';
 import { VIEWS } from './views.js';
 
@@ -25,46 +25,51 @@ const LIKE_OTHERS = [
   '/reed/duckweed-plant-fast-one',
 ];
 
+/** So many views a test: each is done well within its time, and two are looked at side by side. */
+const A_TEST = 12;
+test.describe.configure({ mode: 'parallel' });
+
 for (const scheme of ['light', 'dark'] as const) {
-  test(`no accessibility violations in ${scheme} colours`, async ({ browser }) => {
-    test.setTimeout(420_000);
-    const page = await comeIn(browser, 'Mara Winslow');
-    await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' });
-    const id = (
-      (await (await page.request.get('/api/posts?stage=in+review&words=recorder')).json()) as {
-        posts: { id: number }[];
-      }
-    ).posts[0]!.id;
-    const post = (
-      (await (await page.request.get('/api/posts?stage=published&limit=1')).json()) as {
-        posts: { slug: string }[];
-      }
-    ).posts[0]!.slug;
-    const views = scheme === 'light' ? VIEWS : VIEWS.filter((v) => !LIKE_OTHERS.includes(v));
-    for (const view of [...views.map((v) => v.replace('133', String(id))), `/${post}`]) {
-      await page.goto(view);
-      await page.waitForLoadState('load');
-      await expect(page.getByRole('heading').first()).toBeVisible();
-      // A plan is looked at once it is worked out: until then it comes and goes.
-      if (view.includes('plan='))
-        await expect(page.getByRole('button', { name: 'Work out again' })).toBeVisible({ timeout: 20_000 });
-      // What comes in a frame a moment later is waited for, to be taken out with the others.
-      if (/serials|letters\/|specials\//.test(view)) await expect(page.locator('iframe')).toBeVisible();
-      // What is drawn in a frame runs no script, the checker's neither, which would wait for it; it is looked at by itself.
-      await page.locator('iframe').evaluateAll((frames) => frames.forEach((f) => f.remove()));
-      const checker = new AxeBuilder({ page });
-      // Nothing but its colours is another in the dark.
-      if (scheme === 'dark') checker.withRules(['color-contrast']);
-      const { violations } = await checker.analyze();
-      expect(
-        violations.map(
-          (v) =>
-            `${view}: ${v.id}: ${v.nodes
-              .slice(0, 3)
-              .map((n) => n.html.slice(0, 140))
-              .join(' | ')}`,
-        ),
-      ).toEqual([]);
-    }
-  });
+  const all = scheme === 'light' ? VIEWS : VIEWS.filter((v) => !LIKE_OTHERS.includes(v));
+  for (let from = 0; from < all.length; from += A_TEST)
+    test(`no accessibility violations in ${scheme} colours from view ${from + 1} on`, async ({ browser }) => {
+      const page = await comeIn(browser, 'Mara Winslow');
+      await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' });
+      const first = async (query: string) =>
+        (
+          (await (await page.request.get(`/api/posts?${query}`)).json()) as {
+            posts: { id: number; slug: string }[];
+          }
+        ).posts[0]!;
+      const { id } = await first('stage=in+review&words=recorder');
+      const { slug } = await first('stage=published&limit=1');
+      const views = all.slice(from, from + A_TEST).map((v) => v.replace('133', String(id)));
+      for (const view of from === 0 ? [...views, `/${slug}`] : views) await look(page, view, scheme);
+    });
+}
+
+async function look(page: Page, view: string, scheme: 'light' | 'dark'): Promise<void> {
+  await page.goto(view);
+  await page.waitForLoadState('load');
+  await expect(page.getByRole('heading').first()).toBeVisible();
+  // A plan is looked at once it is worked out: until then it comes and goes.
+  if (view.includes('plan='))
+    await expect(page.getByRole('button', { name: 'Work out again' })).toBeVisible({ timeout: 20_000 });
+  // What comes in a frame a moment later is waited for, to be taken out with the others.
+  if (/serials|letters\/|specials\//.test(view)) await expect(page.locator('iframe')).toBeVisible();
+  // What is drawn in a frame runs no script, the checker's neither, which would wait for it; it is looked at by itself.
+  await page.locator('iframe').evaluateAll((frames) => frames.forEach((f) => f.remove()));
+  const checker = new AxeBuilder({ page });
+  // Nothing but its colours is another in the dark.
+  if (scheme === 'dark') checker.withRules(['color-contrast']);
+  const { violations } = await checker.analyze();
+  expect(
+    violations.map(
+      (v) =>
+        `${view}: ${v.id}: ${v.nodes
+          .slice(0, 3)
+          .map((n) => n.html.slice(0, 140))
+          .join(' | ')}`,
+    ),
+  ).toEqual([]);
 }
