@@ -3,6 +3,8 @@ import { simpleParser } from 'mailparser';
 import { createTransport } from 'nodemailer';
 import request from 'supertest';
 import type { LetterView, SubscribersPage } from '@keyroster/contract';
+import { findPerson } from '../accounts/who.js';
+import { editPosts } from '../posts/edit.js';
 import { release } from '../posts/release.js';
 import { LetterBox } from '../testing/letter-box.js';
 import { Newsroom, eventually, fromNow, type Who } from '../testing/newsroom.js';
@@ -390,6 +392,14 @@ describe('the letter', () => {
         note: 'Stopped: not everybody may read “Soon for members” any more.',
       });
       expect((await seen(letters[1]!.id)).state).toBe('sending');
+      // The bin takes a post from its readers too.
+      const binned = await room.scheduled(fromNow(-60), 'Soon binned');
+      await release(room.db, binned.id);
+      const third = await draft(binned.id);
+      await send(third);
+      const chief = (await findPerson(room.db, room.ids.chief, 1))!;
+      await room.db.transaction((trx) => editPosts(trx, 1, chief, [binned.id], () => [{ kind: 'bin' }]));
+      expect((await seen(third.id)).state).toBe('stopped');
       await room.db('blogs').update({ sending_stopped_at: null });
       for (const letter of letters) await handOver(room.db, letter.id, room.running.services.settings);
       expect(box.raw).toHaveLength(1);

@@ -45,7 +45,7 @@ function mustBe(row: LetterRow, version: number | null, ...states: LetterRow['st
   if (version !== null && row.version !== version)
     throw new ProblemError(
       'version-conflict',
-      'Somebody else changed this letter meanwhile. It is shown as it is now; what you changed is not saved.',
+      'Somebody else changed this letter meanwhile, so this is not saved. Copy what you need, then reload the page.',
     );
 }
 

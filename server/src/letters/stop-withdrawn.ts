@@ -1,12 +1,15 @@
-import { formatList } from '@keyroster/core';
+import { formatList, type PostField } from '@keyroster/core';
 import type { Trx } from '../db/connect.js';
 import { readable } from '../access/readable.js';
 import type { Written } from '../posts/effects.js';
 import { tellOfLetter } from './letters.js';
 
+/** What decides whether everybody may read a post. */
+const WHO_READS: readonly PostField[] = ['stage', 'access', 'binned'];
+
 /** A letter that is on its way stops with a post of it that not everybody may read any more. */
 export async function stopWithdrawn(trx: Trx, written: readonly Written[]): Promise<void> {
-  const touched = written.filter((w) => w.changed.some((field) => field === 'stage' || field === 'access'));
+  const touched = written.filter((w) => w.changed.some((field) => WHO_READS.includes(field)));
   if (touched.length === 0) return;
   const letters = await trx('letters as l')
     .join('letter_posts as p', 'p.letter_id', 'l.id')

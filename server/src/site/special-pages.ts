@@ -1,3 +1,4 @@
+import type { SpecialDraft } from '@keyroster/contract';
 import { SPECIALS_PATH, lookCss, postPath, shortCode, type PictureSource } from '@keyroster/core';
 import { pictureSources } from '../media/sizes.js';
 import { mapAddresses } from './addresses.js';
@@ -5,7 +6,7 @@ import { moved, type Page } from './cache.js';
 import { framed, type Context } from './context.js';
 import type { ReaderBlog } from './reader-blog.js';
 import { readerPosts, renderPosts, type ReaderPost, type RenderedPost } from './readers.js';
-import { partsOf, specialHome, specialRows, type Special } from './special-store.js';
+import { partsOf, specialHome, specialRows } from './special-store.js';
 import { HTML, eta, helpers } from './templates.js';
 
 /** Whatever changes of a special is in pages with this tag. */
@@ -13,7 +14,7 @@ export const SPECIAL_TAG = 'special';
 
 /** A special ready to have its pages made. */
 export interface OpenSpecial {
-  special: Special;
+  special: SpecialDraft;
   home: string;
   /** What readers get, in order; null where something was withdrawn. */
   parts: (ReaderPost | null)[];
@@ -25,7 +26,7 @@ export interface OpenSpecial {
 
 export async function openSpecial(
   { db, blog: own, settings }: Pick<Context, 'db' | 'blog' | 'settings'>,
-  special: Special,
+  special: SpecialDraft,
 ): Promise<OpenSpecial> {
   const blog = {
     ...own,

@@ -1,27 +1,9 @@
-import {
-  lookOf,
-  partState,
-  SPECIALS_PATH,
-  type Instant,
-  type Look,
-  type PartState,
-  type Stage,
-} from '@keyroster/core';
+import type { SpecialDraft } from '@keyroster/contract';
+import { lookOf, partState, SPECIALS_PATH, type Instant, type PartState, type Stage } from '@keyroster/core';
 import type { Reader } from '../db/connect.js';
 import { readable } from '../access/readable.js';
 
-/** What a special is made of. */
-export interface Special {
-  title: string;
-  intro: string;
-  slug: string;
-  host: string | null;
-  look: Look;
-  coverId: number | null;
-  coverAlt: string;
-  postIds: readonly number[];
-}
-export interface SpecialRow extends Special {
+export interface SpecialRow extends SpecialDraft {
   id: number;
   version: number;
   publishedAt: Instant | null;
@@ -110,7 +92,7 @@ export async function partsOf(
 
 /** The whole address of a special, with a slash at the end. */
 export const specialHome = (
-  { slug, host }: Pick<Special, 'slug' | 'host'>,
+  { slug, host }: Pick<SpecialDraft, 'slug' | 'host'>,
   home: string,
   publicUrl: string,
 ): string =>

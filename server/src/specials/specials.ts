@@ -107,7 +107,7 @@ async function holdSpecial(
   if (version !== null && special.version !== version)
     throw new ProblemError(
       'version-conflict',
-      'Somebody else changed this special meanwhile. It is shown as it is now; what you changed is not saved.',
+      'Somebody else changed this special meanwhile, so this is not saved. Copy what you need, then reload the page.',
     );
   return special;
 }
