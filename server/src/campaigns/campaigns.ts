@@ -298,7 +298,7 @@ export async function changeCampaign(
   if (row.version !== version)
     throw new ProblemError(
       'version-conflict',
-      'Somebody else changed this campaign meanwhile. It is shown as it is now; what you changed is not saved.',
+      'Somebody else changed this campaign meanwhile, so this is not saved. Copy what you need, then reload the page.',
     );
   if (from !== null && until !== null && from > until)
     throw new ProblemError('invalid', 'The first day comes after the last.', {

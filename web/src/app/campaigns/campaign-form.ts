@@ -107,6 +107,8 @@ export class CampaignForm {
     outletIds: new FormControl<readonly number[]>([], { nonNullable: true }),
   });
   private shown = 0;
+  /** What is in the form was made upon this; somebody's change since must not be gone over. */
+  private version = 0;
 
   constructor() {
     watchUnsaved(() => this.form.dirty);
@@ -115,11 +117,12 @@ export class CampaignForm {
       () => undefined,
     );
     effect(() => {
-      const { id, name, about, from, until, outletIds } = this.campaign();
+      const { id, version, name, about, from, until, outletIds } = this.campaign();
       untracked(() => {
         // What is being typed is not lost when something of the same campaign changes.
         if (this.form.dirty && id === this.shown) return;
         this.shown = id;
+        this.version = version;
         this.form.reset({ name, about, from: from ?? '', until: until ?? '', outletIds });
       });
     });
@@ -136,7 +139,8 @@ export class CampaignForm {
 
   protected async save(): Promise<void> {
     if (!isReady(this.form)) return;
-    const { id, version } = this.campaign();
+    const { id } = this.campaign();
+    const { version } = this;
     const { name, about, from, until, outletIds } = this.form.getRawValue();
     try {
       const body = {

@@ -1,7 +1,9 @@
 import { MatCheckboxHarness } from '@angular/material/checkbox/testing';
 import { TestBed } from '@angular/core/testing';
 import type { CampaignItem, CampaignLine, CampaignView, OutletView } from '@keyroster/contract';
+import type { Subject } from 'rxjs';
 import { Clock } from '../api/clock';
+import { Live } from '../api/live';
 import { NOW, answer, post, refuse, show, type Shown } from '../../testing/newsroom';
 import { press, type } from '../../testing/hands';
 import { Unsaved } from '../ui/unsaved';
@@ -116,6 +118,27 @@ describe('campaigns', () => {
     );
     await shown({ version: 3, about: 'Ice and thaw.', outletIds: [] });
     expect(TestBed.inject(Unsaved).any()).toBe(false);
+  });
+
+  it('are saved upon what was seen when typing began, not upon what somebody else changed since', async () => {
+    const page = await open();
+    await type(page.loader, 'What it is for', 'Mine.');
+    (TestBed.inject(Live) as unknown as { events: Subject<{ kind: string }> }).events.next({
+      kind: 'outlet',
+    });
+    await shown({ version: 3, about: 'Theirs.' });
+    await page.fixture.whenStable();
+    await press(page.loader, 'Save');
+    await answer(
+      (r) => {
+        expect(bodyOf(r)).toMatchObject({ version: 2, about: 'Mine.' });
+        refuse({ code: 'version-conflict', detail: 'Somebody else changed this campaign.' })(r);
+      },
+      '/api/campaigns/3',
+      'PUT',
+    );
+    await page.fixture.whenStable();
+    expect(text(page)).toContain('Somebody else changed this campaign.');
   });
 
   it('say at its field what is refused', async () => {
