@@ -56,11 +56,13 @@ export function checkNode() {
   }
 }
 
+const canInstall = () =>
+  process.getuid?.() === 0 && spawnSync('sh', ['-c', 'command -v apt-get']).status === 0;
+
 /** Installs Debian packages when that is possible here, else says which command to run. */
 export function aptInstall(packages, what) {
   const command = `apt-get install -y --no-install-recommends ${packages.join(' ')}`;
-  const canApt = process.getuid?.() === 0 && spawnSync('sh', ['-c', 'command -v apt-get']).status === 0;
-  if (!canApt) {
+  if (!canInstall()) {
     console.error(`${what} is missing. Please run: sudo ${command}`);
     process.exit(1);
   }
@@ -89,7 +91,24 @@ export function installPackages() {
   writeFileSync(mark, lock);
 }
 
-export function chromiumPath() {
-  const found = spawnSync('sh', ['-c', 'command -v chromium'], { encoding: 'utf8' });
+const pathOf = (command) => {
+  const found = spawnSync('sh', ['-c', `command -v ${command}`], { encoding: 'utf8' });
   return found.status === 0 ? found.stdout.trim() : null;
+};
+
+/** Debian's Chromium: its build without windows where there is one, which does the same in a fifth less time. */
+export const chromiumPath = () => pathOf('chromium-headless-shell') ?? pathOf('chromium');
+
+/** Sees to a Chromium. One that is there will do where the other build cannot be had. */
+export function ensureChromium() {
+  if (pathOf('chromium-headless-shell')) return;
+  const packages = ['chromium-headless-shell', 'fonts-dejavu-core'];
+  if (!pathOf('chromium')) aptInstall(packages, 'Chromium');
+  else if (canInstall()) {
+    say('Installing Chromium’s build without windows, which tests faster …');
+    const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
+    const quietly = { env, stdio: 'ignore', timeout: 120_000 };
+    if (spawnSync('apt-get', ['update', '-qq'], quietly).status === 0)
+      spawnSync('apt-get', ['install', '-y', '--no-install-recommends', ...packages], quietly);
+  }
 }

@@ -1,11 +1,20 @@
 // npm test: everything from a fresh clone to one line that says how it went.
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { aptInstall, checkNode, chromiumPath, installPackages, root, run, running, say } from './machine.mjs';
+import {
+  checkNode,
+  chromiumPath,
+  ensureChromium,
+  installPackages,
+  root,
+  run,
+  running,
+  say,
+} from './machine.mjs';
 
 checkNode();
 installPackages();
-if (!chromiumPath()) aptInstall(['chromium', 'fonts-dejavu-core'], 'Chromium');
+ensureChromium();
 const { ensureDatabase, psql, startPostgres } = await import('./postgres.mjs');
 const { build } = await import('./build.mjs');
 const { browserSite } = await import('./browser-site.mjs');

@@ -122,22 +122,26 @@ export interface LookTried {
   look: Look;
 }
 
+/** What may change in a newsroom, as its live stream tells it. */
+export const LIVE_KINDS = [
+  'post',
+  'note',
+  'blog',
+  'people',
+  'release',
+  'media',
+  'batch',
+  'outlet',
+  'text',
+  'comment',
+  'letter',
+  'special',
+] as const;
+
 /** One event of the live stream: what changed, never the content. */
 export interface LiveEvent {
   id: number;
-  kind:
-    | 'post'
-    | 'note'
-    | 'blog'
-    | 'people'
-    | 'release'
-    | 'media'
-    | 'batch'
-    | 'outlet'
-    | 'text'
-    | 'comment'
-    | 'letter'
-    | 'special';
+  kind: (typeof LIVE_KINDS)[number];
   postId: number | null;
   version: number | null;
   personId: number | null;

@@ -121,7 +121,7 @@ export async function answer(
 ): Promise<void> {
   const http = TestBed.inject(HttpTestingController);
   for (let i = 0; i < 800; i++) {
-    const [request] = http.match((r) => r.method === method && r.url === path);
+    const [request] = http.match((r) => r.method === method && r.url === path).filter((r) => !r.cancelled);
     if (request) {
       what(request);
       // What waits for the answer goes on before the test does.

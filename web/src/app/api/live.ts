@@ -1,7 +1,7 @@
 import { DestroyRef, Injectable, inject, signal } from '@angular/core';
 import { inBlog } from './blog-choice';
-import type { LiveEvent } from '@keyroster/contract';
-import { Observable, Subject, auditTime, filter, tap } from 'rxjs';
+import { LIVE_KINDS, type LiveEvent } from '@keyroster/contract';
+import { Observable, Subject, auditTime, filter, tap, throttle } from 'rxjs';
 
 /** A tab out of sight for so long gives its stream up. */
 const HIDDEN_MS = 20_000;
@@ -43,9 +43,9 @@ export class Live {
     this.anything();
   }
 
-  /** Anything may have changed: everybody fetches anew. */
+  /** Anything may have changed: everybody fetches anew. Of a batch itself nothing is known here. */
   private anything(): void {
-    for (const kind of ['post', 'note', 'blog', 'people', 'release', 'outlet', 'comment'] as const)
+    for (const kind of LIVE_KINDS.filter((k) => k !== 'batch'))
       this.events.next({ id: 0, kind, postId: null, version: null, personId: null });
   }
 
@@ -104,15 +104,24 @@ export class Live {
   }
 
   /**
-   * Calls back at most every 150 ms while something of these kinds changes, for as long as the caller lives.
+   * Calls back at most every 150 ms while something of these kinds changes, for as long as the caller lives. What
+   * a refresh returns is waited for before the next: two at once could show the older answer last.
    */
-  whenever(kinds: LiveEvent['kind'][], refresh: () => void, destroyed = inject(DestroyRef)): void {
+  whenever(kinds: LiveEvent['kind'][], refresh: () => unknown, destroyed = inject(DestroyRef)): void {
+    const ended = async () => {
+      try {
+        await refresh();
+      } catch {
+        // Whoever refreshes says what went wrong; the next change is heard all the same.
+      }
+    };
     const subscription = this.events
       .pipe(
         filter((e) => kinds.includes(e.kind)),
         auditTime(GATHER_MS),
+        throttle(ended, { leading: true, trailing: true }),
       )
-      .subscribe(() => refresh());
+      .subscribe();
     destroyed.onDestroy(() => subscription.unsubscribe());
   }
 }

@@ -55,7 +55,7 @@ export class BatchService {
   constructor() {
     void this.learnLog();
     this.destroyed.onDestroy(() => this.stopLook());
-    inject(Live).whenever(['batch'], () => void this.learnLog());
+    inject(Live).whenever(['batch'], () => this.learnLog());
   }
 
   /** Readers of published posts see it at once, and not once each is updated. */

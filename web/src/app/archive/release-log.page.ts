@@ -85,7 +85,7 @@ export class ReleaseLogPage {
 
   constructor() {
     void this.refresh();
-    inject(Live).whenever(['release'], () => void this.refresh());
+    inject(Live).whenever(['release'], () => this.refresh());
   }
 
   protected after(entry: ReleaseLogEntry): string {

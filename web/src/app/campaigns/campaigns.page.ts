@@ -69,7 +69,7 @@ export class CampaignsPage {
 
   constructor() {
     void this.refresh();
-    inject(Live).whenever(['outlet', 'post', 'release'], () => void this.refresh());
+    inject(Live).whenever(['outlet', 'post', 'release'], () => this.refresh());
   }
 
   protected facts({ posts, out, lacks }: CampaignLine): string {

@@ -65,7 +65,7 @@ export class Outbox {
     window.addEventListener('online', () => void this.send());
     // Another tab of this device may have brought something.
     window.addEventListener('storage', () => this.waiting.set(read<Waiting[]>(OUTBOX, [])));
-    inject(Live).whenever(['post'], () => void this.send());
+    inject(Live).whenever(['post'], () => this.send());
     // Who is here is remembered for when nobody can be asked; what waited is brought now.
     effect(() => {
       const author = this.session.me() && this.author();

@@ -75,7 +75,7 @@ export class ChecklistsPage {
   constructor() {
     watchUnsaved(() => this.form.dirty);
     void this.refresh();
-    inject(Live).whenever(['blog', 'people'], () => void this.refresh());
+    inject(Live).whenever(['blog', 'people'], () => this.refresh());
   }
 
   protected for(list: ChecklistView): string {

@@ -87,7 +87,7 @@ export class PostChores {
 
   constructor() {
     effect(() => void this.refresh(this.postId()));
-    inject(Live).whenever(['note', 'post', 'blog'], () => void this.refresh(this.postId()));
+    inject(Live).whenever(['note', 'post', 'blog'], () => this.refresh(this.postId()));
     void this.api
       .call('checklists.list', {})
       .then((lists) => this.checklists.set(lists))

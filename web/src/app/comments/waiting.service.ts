@@ -12,7 +12,7 @@ export class WaitingComments {
 
   constructor() {
     void this.refresh();
-    inject(Live).whenever(['comment'], () => void this.refresh());
+    inject(Live).whenever(['comment'], () => this.refresh());
   }
 
   private async refresh(): Promise<void> {

@@ -78,7 +78,7 @@ export class DeskPage {
 
   constructor() {
     void this.refresh();
-    inject(Live).whenever(['post', 'note', 'text'], () => void this.refresh());
+    inject(Live).whenever(['post', 'note', 'text'], () => this.refresh());
   }
 
   protected when(post: PostCard): string {

@@ -17,7 +17,7 @@ export class NotesService {
   readonly open = computed(() => this.notes().filter((n) => n.parentId === null && n.settledAt === null));
 
   constructor() {
-    inject(Live).whenever(['note'], () => void this.refresh());
+    inject(Live).whenever(['note'], () => this.refresh());
     watchUnsaved(() => this.typed.size > 0);
   }
 

@@ -11,7 +11,7 @@ export class ReviewService {
 
   constructor() {
     void this.refresh();
-    inject(Live).whenever(['post', 'note', 'batch'], () => void this.refresh());
+    inject(Live).whenever(['post', 'note', 'batch'], () => this.refresh());
   }
 
   /** The first one beside a post that was just decided. */

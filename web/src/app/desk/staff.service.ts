@@ -12,7 +12,7 @@ export class Staff {
   private readonly list = signal<Colleague[] | null>(null);
 
   constructor() {
-    inject(Live).whenever(['people'], () => this.list() && void this.fetch());
+    inject(Live).whenever(['people'], () => this.list() && this.fetch());
   }
 
   /** Those with an open account who enter the newsroom; none while they are on their way. */

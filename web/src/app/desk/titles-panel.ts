@@ -109,7 +109,7 @@ export class TitlesPanel {
       this.published();
       untracked(() => void this.look());
     });
-    inject(Live).whenever(['note'], () => void this.refresh());
+    inject(Live).whenever(['note'], () => this.refresh());
   }
 
   /** What is seen of a title that is not unfolded. */

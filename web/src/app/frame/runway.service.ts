@@ -14,7 +14,7 @@ export class RunwayService {
   readonly view = signal<RunwayView | null>(null);
 
   constructor() {
-    inject(Live).whenever(['post', 'blog', 'note'], () => void this.refresh());
+    inject(Live).whenever(['post', 'blog', 'note'], () => this.refresh());
     // What is covered changes with the clock alone.
     interval(MINUTE_MS)
       .pipe(takeUntilDestroyed())

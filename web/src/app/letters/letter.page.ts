@@ -107,7 +107,7 @@ export class LetterPage {
       const id = Number(this.id());
       untracked(() => void this.load(id));
     });
-    inject(Live).whenever(['letter'], () => void this.load(Number(this.id()), true));
+    inject(Live).whenever(['letter'], () => this.load(Number(this.id()), true));
   }
 
   /** What is being written is not lost when something changes elsewhere. */

@@ -45,6 +45,8 @@ export class RolloutService {
   readonly waiting = signal<{ pieceId: number; ask: Rebuild } | null>(null);
   /** What was asked for before is older than what is shown, whenever it comes. */
   private readonly overtaken = new Subject<void>();
+  /** What is asked for and not answered yet. */
+  private asked = 0;
   /** One's own changes follow each other, each upon what the one before left. */
   private readonly edits = new Queue();
 
@@ -63,6 +65,7 @@ export class RolloutService {
 
   async open(id: number): Promise<void> {
     this.overtaken.next();
+    this.asked++;
     try {
       const asked = this.api.request('rollout.see', { id }).pipe(takeUntil(this.overtaken));
       const view = await lastValueFrom(asked, { defaultValue: null });
@@ -71,6 +74,8 @@ export class RolloutService {
       this.error.set('');
     } catch (error) {
       this.error.set(sentenceOf(error));
+    } finally {
+      this.asked--;
     }
   }
 
@@ -193,10 +198,15 @@ export class RolloutService {
     });
   }
 
-  /** What a change was answered with. */
+  /**
+   * What a change was answered with. What was asked for meanwhile may be older than that, or newer (the piece
+   * went out before the answer came): it is asked for again.
+   */
   private show(view: RolloutView): void {
+    const again = this.asked > 0;
     this.overtaken.next();
     this.view.set(view);
+    if (again) void this.open(view.post.id);
   }
 
   private async take(ask: () => Promise<RolloutView>, said?: string): Promise<boolean> {

@@ -72,7 +72,7 @@ export class AbsencesPage {
 
   constructor() {
     void this.refresh();
-    inject(Live).whenever(['people'], () => void this.refresh());
+    inject(Live).whenever(['people'], () => this.refresh());
     // A single day is its own last one, until another is typed.
     const { from, to } = this.form.controls;
     from.valueChanges.pipe(takeUntilDestroyed()).subscribe((day) => {

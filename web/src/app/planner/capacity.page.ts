@@ -69,7 +69,7 @@ export class CapacityPage {
 
   constructor() {
     void this.refresh();
-    inject(Live).whenever(['people', 'post'], () => void this.refresh());
+    inject(Live).whenever(['people', 'post'], () => this.refresh());
   }
 
   protected async change(person: PersonView, capacity: number | null): Promise<void> {

@@ -102,7 +102,7 @@ export class RhythmPage {
 
   constructor() {
     void this.refresh();
-    inject(Live).whenever(['post', 'blog', 'release'], () => void this.refresh());
+    inject(Live).whenever(['post', 'blog', 'release'], () => this.refresh());
   }
 
   private async refresh(): Promise<void> {

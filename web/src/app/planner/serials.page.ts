@@ -81,7 +81,7 @@ export class SerialsPage {
 
   constructor() {
     void this.refresh();
-    inject(Live).whenever(['blog', 'release'], () => void this.refresh());
+    inject(Live).whenever(['blog', 'release'], () => this.refresh());
   }
 
   private async refresh(): Promise<void> {

@@ -76,7 +76,7 @@ export class Invites {
   constructor() {
     watchUnsaved(() => this.form.dirty);
     void this.refresh();
-    inject(Live).whenever(['people'], () => void this.refresh());
+    inject(Live).whenever(['people'], () => this.refresh());
   }
 
   protected state(invite: InviteView): string {

@@ -55,7 +55,7 @@ export class LoadPage {
 
   constructor() {
     void this.refresh();
-    inject(Live).whenever(['post', 'people', 'blog'], () => void this.refresh());
+    inject(Live).whenever(['post', 'people', 'blog'], () => this.refresh());
   }
 
   protected isOver({ posts, fits }: WeekLoad): boolean {

@@ -107,7 +107,7 @@ export class PersonPage {
       .call('people.list', {})
       .then((people) => this.everybody.set(people))
       .catch(() => undefined);
-    inject(Live).whenever(['people', 'post', 'blog'], () => void this.refresh(Number(this.id())));
+    inject(Live).whenever(['people', 'post', 'blog'], () => this.refresh(Number(this.id())));
   }
 
   protected when(post: InHand): string {

@@ -61,7 +61,7 @@ export class RosterPage {
   constructor() {
     watchUnsaved(() => this.form.dirty);
     void this.refresh();
-    inject(Live).whenever(['people', 'blog'], () => void this.refresh());
+    inject(Live).whenever(['people', 'blog'], () => this.refresh());
   }
 
   protected names(p: PersonView): string {

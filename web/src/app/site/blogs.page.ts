@@ -92,7 +92,7 @@ export class BlogsPage {
   constructor() {
     watchUnsaved(() => this.form.dirty || this.place.dirty);
     void this.refresh();
-    inject(Live).whenever(['blog', 'people'], () => void this.refresh());
+    inject(Live).whenever(['blog', 'people'], () => this.refresh());
     effect(() => {
       const here = this.here();
       if (here && !untracked(() => this.place.dirty))

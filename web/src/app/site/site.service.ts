@@ -15,7 +15,7 @@ export class SiteService {
 
   constructor() {
     void this.refresh();
-    inject(Live).whenever(['blog', 'release'], () => void this.refresh());
+    inject(Live).whenever(['blog', 'release'], () => this.refresh());
   }
 
   async refresh(): Promise<void> {

@@ -111,7 +111,7 @@ export class SpecialPage {
       const id = Number(this.id());
       untracked(() => void this.load(id));
     });
-    inject(Live).whenever(['special', 'release'], () => void this.load(Number(this.id()), true));
+    inject(Live).whenever(['special', 'release'], () => this.load(Number(this.id()), true));
   }
 
   /** What is being changed here is not lost when something changes elsewhere. */

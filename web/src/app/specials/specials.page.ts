@@ -59,7 +59,7 @@ export class SpecialsPage {
 
   constructor() {
     void this.refresh();
-    inject(Live).whenever(['special', 'release'], () => void this.refresh());
+    inject(Live).whenever(['special', 'release'], () => this.refresh());
   }
 
   protected posts({ posts, readable, withdrawn }: SpecialLine): string {

@@ -100,8 +100,8 @@ export class TodayPage {
   constructor() {
     void this.refresh();
     void this.seeSends();
-    inject(Live).whenever(['outlet'], () => void this.seeSends());
-    inject(Live).whenever(['post', 'note', 'blog', 'people'], () => void this.refresh());
+    inject(Live).whenever(['outlet'], () => this.seeSends());
+    inject(Live).whenever(['post', 'note', 'blog', 'people'], () => this.refresh());
   }
 
   private async seeSends(): Promise<void> {
