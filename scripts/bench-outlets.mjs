@@ -118,7 +118,8 @@ const WINDOW_S = 60;
 const FAILS_S = 20;
 
 async function sending(db, row, standins) {
-  const chief = await findPerson(db, (await db('people').where({ name: 'Mara Winslow' }).first('id')).id);
+  const { id } = await db('people').where({ name: 'Mara Winslow' }).first('id');
+  const chief = await findPerson(db, id, null);
   const limits = { ...USUAL_LIMITS['short-post network'], perHour: null, perDay: null, quiet: null };
   const ids = await db.transaction(async (trx) => {
     await trx('outlets').update({ paused_at: trx.raw('now()') });

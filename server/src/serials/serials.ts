@@ -123,7 +123,7 @@ export async function changeSerial(
   if (serial.version !== version)
     throw new ProblemError(
       'version-conflict',
-      'Somebody else changed this serial meanwhile. It is shown as it is now; what you decided is not saved.',
+      'Somebody else changed this serial meanwhile, so this is not saved. Copy what you need, then reload the page.',
     );
   const rows = await partRows(trx, person.blogId);
   const before = rows.filter((r) => r.serialId === id);

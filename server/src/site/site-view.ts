@@ -129,7 +129,7 @@ export async function holdSite(trx: Trx, blogId: number, version: number): Promi
   if (row.site_version !== version)
     throw new ProblemError(
       'version-conflict',
-      'Somebody else changed the site meanwhile. What they decided is shown now; yours is not saved.',
+      'Somebody else changed the site meanwhile, so this is not saved. Copy what you need, then reload the page.',
     );
   return row;
 }

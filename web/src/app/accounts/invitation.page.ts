@@ -3,7 +3,7 @@ import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatAnchor, MatButton } from '@angular/material/button';
 import { ActivatedRoute, Router, RouterLink } from '@angular/router';
 import type { InviteSeen } from '@keyroster/contract';
-import { formatShortDate } from '@keyroster/core';
+import { formatShortDate, wallTimeOf } from '@keyroster/core';
 import { Api, sentenceOf } from '../api/api';
 import { landRefusal } from '../api/refusals';
 import { ErrorLine } from '../ui/error-line';
@@ -78,7 +78,8 @@ export class InvitationPage {
   }
 
   protected until(invite: InviteSeen): string {
-    return formatShortDate(invite.expiresAt.slice(0, 10));
+    // Whoever is invited knows their own clocks only.
+    return formatShortDate(wallTimeOf(invite.expiresAt, Intl.DateTimeFormat().resolvedOptions().timeZone));
   }
 
   private async look(): Promise<void> {

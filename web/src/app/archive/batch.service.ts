@@ -124,15 +124,15 @@ export class BatchService {
   async choose(postId: number, state: ItemState): Promise<void> {
     const preview = this.preview();
     if (!preview) return;
-    await this.attempt(async () =>
+    await this.attempt(async () => {
       this.preview.set(
         await this.api.call('batches.choose', {
           id: preview.id,
           body: state === 'left' ? { leave: [postId] } : { take: [postId] },
         }),
-      ),
-    );
-    this.items.update((all) => all.map((i) => (i.postId === postId ? { ...i, state } : i)));
+      );
+      this.items.update((all) => all.map((i) => (i.postId === postId ? { ...i, state } : i)));
+    });
   }
 
   async more(): Promise<void> {

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
-import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
+import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { Router } from '@angular/router';
@@ -11,7 +11,7 @@ import { Live } from '../api/live';
 import { confirm } from '../ui/confirm';
 import { EmptyState } from '../ui/empty-state';
 import { ErrorLine } from '../ui/error-line';
-import { TextField } from '../ui/fields';
+import { TextField, isReady, must, textControl } from '../ui/fields';
 import { Messages } from '../ui/messages.service';
 import { PageHead } from '../ui/page-head';
 import { CampaignForm } from './campaign-form';
@@ -65,7 +65,12 @@ export class CampaignsPage {
   protected readonly lines = signal<readonly CampaignLine[] | null>(null);
   protected readonly view = signal<CampaignView | null>(null);
   protected readonly openId = computed(() => Number(this.campaign()) || (this.lines()?.[0]?.id ?? 0));
-  protected readonly form = new FormGroup({ name: new FormControl('', { nonNullable: true }) });
+  protected readonly form = new FormGroup({
+    name: textControl(
+      '',
+      must((name: string) => name.trim() !== '', 'Give it a name.'),
+    ),
+  });
 
   constructor() {
     void this.refresh();
@@ -101,8 +106,8 @@ export class CampaignsPage {
   }
 
   protected async begin(): Promise<void> {
+    if (!isReady(this.form)) return;
     const name = this.form.controls.name.value.trim();
-    if (name === '') return;
     await this.attempt(async () => {
       const made = await this.api.call('campaigns.add', { body: { name } });
       this.form.reset();

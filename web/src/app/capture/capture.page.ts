@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
@@ -7,8 +8,6 @@ import { SessionService } from '../accounts/session.service';
 import { ErrorLine } from '../ui/error-line';
 import { ChoiceField, TextField } from '../ui/fields';
 import { Outbox } from './outbox.service';
-
-const DRAFT = 'capture-draft';
 
 /** A pitch or a first draft, written down with a thumb, wherever one is; without a connection it arrives later. */
 @Component({
@@ -137,18 +136,19 @@ export class CapturePage {
     text: new FormControl('', { nonNullable: true }),
     categoryId: new FormControl<number | null>(null),
   });
+  private readonly draft = `capture-draft-${this.outbox.author()?.personId ?? ''}`;
   private readonly text = signal('');
   protected readonly label = computed(() =>
     this.text().trim() === '' ? 'Put it in the tray' : 'Keep the draft',
   );
 
   constructor() {
-    // What is being typed outlives a page that is closed by a slip of the thumb.
-    const typed = localStorage.getItem(DRAFT);
+    // What is being typed outlives a page that is closed by a slip of the thumb. It is its writer's alone.
+    const typed = localStorage.getItem(this.draft);
     if (typed) this.form.patchValue(JSON.parse(typed) as { title: string; text: string });
-    this.form.valueChanges.subscribe((value) => {
+    this.form.valueChanges.pipe(takeUntilDestroyed()).subscribe((value) => {
       this.text.set(value.text ?? '');
-      localStorage.setItem(DRAFT, JSON.stringify(value));
+      localStorage.setItem(this.draft, JSON.stringify(value));
     });
     this.text.set(this.form.value.text ?? '');
   }
@@ -168,10 +168,10 @@ export class CapturePage {
       categoryId: known ? categoryId : null,
     });
     this.form.reset({ title: '', text: '', categoryId });
-    localStorage.removeItem(DRAFT);
+    localStorage.removeItem(this.draft);
     await kept;
     this.told.set(
-      this.outbox.own().length > 0
+      this.outbox.own().some((w) => w.title === title.trim())
         ? `“${title}” is kept on this device.`
         : `“${title}” arrived in the newsroom.`,
     );

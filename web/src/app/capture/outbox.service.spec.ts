@@ -62,6 +62,17 @@ describe('what is written down on a device', () => {
     expect(waiting()).toEqual([]);
   });
 
+  it('is brought even when it was written down while another was on its way', async () => {
+    const { component } = await show(Screen);
+    void component.outbox.put(PITCH);
+    const second = component.outbox.put({ ...PITCH, title: 'Seen from the bridge' });
+    for (const title of [PITCH.title, 'Seen from the bridge'])
+      await answer((r) => r.flush({ id: 4, title, stage: 'pitch' }), '/api/captures', 'POST');
+    await second;
+    expect(waiting()).toEqual([]);
+    expect(component.outbox.arrived().map((a) => a.title)).toEqual(['Seen from the bridge', PITCH.title]);
+  });
+
   it('of somebody else on the same device is neither shown nor sent', async () => {
     const foreign = { ...PITCH, key: 'k', personId: 999, blogId: 1, at: '', refused: null };
     localStorage.setItem('captures', JSON.stringify([foreign]));

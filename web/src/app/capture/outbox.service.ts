@@ -98,13 +98,16 @@ export class Outbox {
     if (this.sending || !me) return;
     this.sending = true;
     try {
-      for (const w of this.waiting()) {
-        if (w.personId !== me.id || w.blogId !== this.session.blog()?.id || w.refused !== null) continue;
-        if (!(await this.bring(w))) return;
-      }
+      // Asked for anew each time: more may be written down meanwhile.
+      for (let next; (next = this.nextOf(me.id));) if (!(await this.bring(next))) return;
     } finally {
       this.sending = false;
     }
+  }
+
+  private nextOf(personId: number): Waiting | undefined {
+    const blogId = this.session.blog()?.id;
+    return this.waiting().find((w) => w.personId === personId && w.blogId === blogId && w.refused === null);
   }
 
   /** False when the newsroom cannot be reached. */

@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, effect, inject, untracked } from '@
 import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
+import type { SiteView } from '@keyroster/contract';
 import { COMMENT_HOLDS, MAX_CLOSE_DAYS, USUAL_SITE, type CommentHold } from '@keyroster/core';
 import { SiteService } from '../site/site.service';
 import { ErrorLine } from '../ui/error-line';
@@ -54,19 +55,25 @@ export class CommentRulesForm {
     commentsCloseDays: new FormControl<number | null>(USUAL_SITE.commentsCloseDays),
   });
 
+  /** The site as it was when changing began. */
+  private seen: SiteView | null = null;
+
   constructor() {
     watchUnsaved(() => this.form.dirty);
     effect(() => {
       const site = this.service.site();
       if (!site || untracked(() => this.form.dirty)) return;
       const { comments, commentsHold, commentsCloseDays } = site.settings;
-      untracked(() => this.form.reset({ comments, commentsHold, commentsCloseDays }));
+      untracked(() => {
+        this.seen = site;
+        this.form.reset({ comments, commentsHold, commentsCloseDays });
+      });
     });
   }
 
   protected async save(): Promise<void> {
     if (this.form.invalid) return;
-    if (!(await this.service.change({ settings: this.form.getRawValue() }))) return;
+    if (!(await this.service.change({ settings: this.form.getRawValue() }, this.seen))) return;
     this.form.markAsPristine();
     this.messages.done('Saved. It counts for every post from now on.');
   }

@@ -70,5 +70,6 @@ export class OnBlog {
     const serial = this.all()?.serial;
     return serial ? formatDelay(serial.delay) : '';
   });
-  protected readonly day = (at: string): string => formatShortDate(at.slice(0, 10), this.session.today());
+  protected readonly day = (at: string): string =>
+    formatShortDate(this.session.local(at).slice(0, 10), this.session.today());
 }

@@ -101,7 +101,8 @@ export class PreviewLinks {
     label: new FormControl('', { nonNullable: true }),
     days: new FormControl<number | null>(DAYS),
   });
-  protected readonly day = (at: string): string => formatShortDate(at.slice(0, 10), this.session.today());
+  protected readonly day = (at: string): string =>
+    formatShortDate(this.session.local(at).slice(0, 10), this.session.today());
   protected readonly times = (n: number): string => (n === 0 ? 'not yet' : formatCount(n, 'time'));
 
   constructor() {

@@ -43,6 +43,7 @@ const draftOf = (p: PieceView): Draft => ({
   alt: p.alt,
   tags: p.tags.join(', '),
 });
+const isSame = (a: Draft, b: Draft) => JSON.stringify(a) === JSON.stringify(b);
 
 /**
  * One piece: as its outlet would show it, its words to edit, what of the post it is built from, and its
@@ -94,8 +95,10 @@ export class PieceSheet {
   /** The words as they are typed, beside which the outlet's view of them is drawn. */
   protected readonly draft = signal<Draft>(this.form.getRawValue());
   protected readonly first = signal<Draft>(this.draft());
+  /** The version whose words were seen when typing began. */
+  private seen = 0;
   protected readonly instruction = signal('');
-  protected readonly dirty = computed(() => JSON.stringify(this.draft()) !== JSON.stringify(this.first()));
+  protected readonly dirty = computed(() => !isSame(this.draft(), this.first()));
   protected readonly asked = computed(() => {
     const waiting = this.rollout.waiting();
     return waiting?.pieceId === this.piece().id ? waiting.ask : null;
@@ -111,10 +114,10 @@ export class PieceSheet {
       const p = this.piece();
       untracked(() => {
         const now = draftOf(p);
-        // What is being typed stays when the piece comes anew and its words are the same.
         const typing = this.shown === p.id && this.dirty();
-        if (!typing || JSON.stringify(now) === JSON.stringify(this.draft())) this.draw(now);
-        this.first.set(now);
+        // What is being typed stays when the piece comes anew. Upon another's words it cannot be saved.
+        if (!typing || isSame(now, this.draft())) this.begin(p);
+        else if (isSame(now, this.first())) this.seen = p.version;
         if (this.shown !== p.id) this.instruction.set(p.instruction);
         this.shown = p.id;
       });
@@ -145,7 +148,14 @@ export class PieceSheet {
       : `${this.lengthOf(part)} characters`;
   };
 
-  protected draw(draft: Draft): void {
+  /** Shows the words as they stand, to be changed from there. */
+  protected begin(p: PieceView): void {
+    this.draw(draftOf(p));
+    this.first.set(draftOf(p));
+    this.seen = p.version;
+  }
+
+  private draw(draft: Draft): void {
     const { parts } = this.form.controls;
     while (parts.length > draft.parts.length) parts.removeAt(-1, { emitEvent: false });
     while (parts.length < draft.parts.length) parts.push(textControl(), { emitEvent: false });
@@ -153,7 +163,7 @@ export class PieceSheet {
   }
 
   protected remove(p: PieceView): void {
-    this.draw(this.first());
+    this.begin(p);
     void this.rollout.remove(p);
     this.closed.emit();
   }
@@ -178,7 +188,19 @@ export class PieceSheet {
   }
 
   private async storeDraft(changes: PieceChanges): Promise<void> {
-    if (await this.rollout.change(this.piece(), changes)) this.draw(draftOf(this.piece()));
+    const sent = this.draft();
+    const upon = () => {
+      const now = this.current();
+      return isSame(draftOf(now), this.first()) ? now.version : this.seen;
+    };
+    // What was typed while it was on its way stays.
+    if ((await this.rollout.change(this.piece(), changes, upon)) && isSame(sent, this.draft()))
+      this.begin(this.current());
+  }
+  /** The piece as the server told it last, a moment before it is drawn. */
+  private current(): PieceView {
+    const { id } = this.piece();
+    return this.rollout.pieces().find((p) => p.id === id) ?? this.piece();
   }
 
   /** Something beside the words; those that are being typed stay. */
@@ -188,9 +210,6 @@ export class PieceSheet {
 
   protected async rebuild(ask: Parameters<RolloutService['rebuild']>[1]): Promise<void> {
     const answer = await this.rollout.rebuild(this.piece(), ask);
-    if (answer === 'built') {
-      this.draw(draftOf(this.piece()));
-      this.first.set(draftOf(this.piece()));
-    }
+    if (answer === 'built') this.begin(this.current());
   }
 }

@@ -108,10 +108,13 @@ export class RolloutService {
     }
   }
 
-  change(piece: PieceView, body: PieceChanges): Promise<boolean> {
-    return this.take(() =>
-      this.api.call('pieces.change', { id: piece.id, body, ifMatch: this.versionOf(piece) }),
-    );
+  /** Changes a piece, upon the version that is newest when the change has its turn, or another. */
+  change(
+    piece: PieceView,
+    body: PieceChanges,
+    version = (): number => this.versionOf(piece),
+  ): Promise<boolean> {
+    return this.take(() => this.api.call('pieces.change', { id: piece.id, body, ifMatch: version() }));
   }
 
   /** Builds a piece again. False when it would write over a person's words, which is asked about first. */

@@ -1,6 +1,6 @@
 import type { SerialView } from '@keyroster/contract';
-import { answer, show } from '../../testing/newsroom';
-import { press } from '../../testing/hands';
+import { answer, refuse, show } from '../../testing/newsroom';
+import { press, type } from '../../testing/hands';
 import { MatInputHarness } from '@angular/material/input/testing';
 import { SerialParts } from './serial-parts';
 
@@ -30,6 +30,24 @@ const refusal = {
 };
 
 describe('the parts of a serial', () => {
+  it('are not saved over what somebody else made of it meanwhile', async () => {
+    const page = await show(SerialParts, { inputs: { serial: SERIAL } });
+    await type(page.loader, 'What readers are told of it', 'Mine.');
+    page.fixture.componentRef.setInput('serial', { ...SERIAL, version: 3, intro: 'Theirs.' });
+    await page.fixture.whenStable();
+    await press(page.loader, 'Save');
+    await answer(
+      (r) => {
+        expect(JSON.parse(r.request.body as string)).toMatchObject({ version: 2, intro: 'Mine.' });
+        refuse({ code: 'version-conflict', detail: 'Somebody else changed this serial meanwhile.' })(r);
+      },
+      '/api/serials/4',
+      'PUT',
+    );
+    await page.fixture.whenStable();
+    expect(page.page.textContent).toContain('Somebody else changed this serial meanwhile.');
+  });
+
   it('are saved once what readers would lose was read', async () => {
     const page = await show(SerialParts, { inputs: { serial: SERIAL } });
     const kept: SerialView[] = [];

@@ -79,22 +79,22 @@ export class SerialParts {
   protected readonly titleOf = (part: Part): string => part.title;
   protected readonly noteOf = (part: Part): string =>
     `${formatDelay(part.delay)}${part.stage === 'published' ? '' : `; ${part.stage}, not out yet`}`;
-  private shown = '';
+  /** The serial as it was when changing began. */
+  private seen: SerialView | null = null;
 
   constructor() {
     watchUnsaved(() => this.changed() || this.form.dirty);
     effect(() => {
       const serial = this.serial();
       untracked(() => {
-        const other = this.shown !== `${serial.id}`;
-        if (!other && (this.changed() || this.form.dirty)) return;
-        this.show(serial);
+        const other = this.seen?.id !== serial.id;
+        if (other || !(this.changed() || this.form.dirty)) this.show(serial);
       });
     });
   }
 
   private show(serial: SerialView): void {
-    this.shown = `${serial.id}`;
+    this.seen = serial;
     this.parts.set(serial.parts);
     this.form.reset({ title: serial.title, intro: serial.intro });
     this.changed.set(false);
@@ -121,7 +121,7 @@ export class SerialParts {
   }
 
   protected async save(accepting = false): Promise<void> {
-    const { id, version } = this.serial();
+    const { id, version } = this.seen!;
     const { title, intro } = this.form.getRawValue();
     const parts = this.parts().map(({ postId, delay }) => ({ postId, delay }));
     try {

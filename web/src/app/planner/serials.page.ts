@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
+import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import type { SerialView } from '@keyroster/contract';
@@ -10,7 +10,7 @@ import { Chart } from '../ui/chart';
 import { confirm } from '../ui/confirm';
 import { EmptyState } from '../ui/empty-state';
 import { ErrorLine } from '../ui/error-line';
-import { TextField } from '../ui/fields';
+import { TextField, isReady, must, textControl } from '../ui/fields';
 import { Messages } from '../ui/messages.service';
 import { PageHead } from '../ui/page-head';
 import { SectionHead } from '../ui/section-head';
@@ -75,7 +75,12 @@ export class SerialsPage {
     const parts = this.out();
     return parts.length === 0 ? null : (at: HTMLElement) => drawReaders(at, parts);
   });
-  protected readonly form = new FormGroup({ title: new FormControl('', { nonNullable: true }) });
+  protected readonly form = new FormGroup({
+    title: textControl(
+      '',
+      must((title: string) => title.trim() !== '', 'Give it a title.'),
+    ),
+  });
   protected readonly readers = (n: number) => formatCount(n, 'reader');
   protected readonly partsOf = (s: SerialView) => formatCount(s.parts.length, 'part');
 
@@ -89,8 +94,8 @@ export class SerialsPage {
   }
 
   protected async begin(): Promise<void> {
+    if (!isReady(this.form)) return;
     const title = this.form.controls.title.value.trim();
-    if (title === '') return;
     await this.attempt(async () => {
       const made = await this.api.call('serials.add', { body: { title, intro: '' } });
       this.form.reset({ title: '' });

@@ -4,9 +4,11 @@ import { MatRadioGroupHarness } from '@angular/material/radio/testing';
 import type { Type } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import type { SiteView } from '@keyroster/contract';
+import type { Subject } from 'rxjs';
 import { FIRST_LOOK, USUAL_SITE, newPanel, type MenuEntry } from '@keyroster/core';
 import { answer, refuse, session, show, type Shown } from '../../testing/newsroom';
 import { press, type } from '../../testing/hands';
+import { Live } from '../api/live';
 import { Unsaved } from '../ui/unsaved';
 import { AroundPage } from './around.page';
 import { BlogsPage } from './blogs.page';
@@ -119,6 +121,43 @@ describe('the menu and the panels', () => {
       { ...newPanel('about'), text: 'Five people.', shown: false },
       newPanel('search'),
     ]);
+  });
+
+  /** Somebody else decided something while this page is open. */
+  const heard = async (page: Shown<unknown>, parts: Partial<SiteView>) => {
+    (TestBed.inject(Live) as unknown as { events: Subject<object> }).events.next({ kind: 'blog' });
+    await answer((r) => r.flush(site({ version: 5, ...parts })), '/api/site');
+    await page.fixture.whenStable();
+  };
+
+  it('are not saved over a menu that somebody else made meanwhile, however often one tries', async () => {
+    const page = await open(MenuPage);
+    labelled(page, 'Move up: All of it').click();
+    await heard(page, { menu: [menu[1]!] });
+    for (let n = 0; n < 2; n++) {
+      await press(page.loader, 'Save');
+      await answer(
+        (r) => {
+          expect(JSON.parse(r.request.body as string)).toMatchObject({ version: 4 });
+          refuse({ code: 'version-conflict', detail: 'Somebody else changed the site meanwhile.' })(r);
+        },
+        '/api/site',
+        'PATCH',
+      );
+      await answer((r) => r.flush(site({ version: 5, menu: [menu[1]!] })), '/api/site');
+      await page.fixture.whenStable();
+      expect(text(page)).toContain('Somebody else changed the site meanwhile.');
+    }
+    await press(page.loader, 'Cancel');
+    expect(labelled(page, 'Take away Walks')).toBeNull();
+  });
+
+  it('are saved though something else was decided meanwhile', async () => {
+    const page = await open(MenuPage);
+    labelled(page, 'Move up: All of it').click();
+    await heard(page, { settings: { ...USUAL_SITE, comments: !USUAL_SITE.comments } });
+    await press(page.loader, 'Save');
+    expect(await saved('/api/site', 'PATCH')).toMatchObject({ version: 5 });
   });
 
   it('say what is amiss, and that somebody else was quicker', async () => {

@@ -9,6 +9,7 @@ import {
 } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatMenuModule } from '@angular/material/menu';
+import type { SiteView } from '@keyroster/contract';
 import {
   MAX_MENU,
   MAX_PANELS,
@@ -67,6 +68,8 @@ export class MenuPage {
   protected readonly open = signal<{ of: 'menu' | 'panels'; index: number } | null>(null);
   private readonly picked = signal<ReadonlyMap<number, string>>(new Map());
 
+  /** The site as it was when changing began. */
+  private seen: SiteView | null = null;
   protected readonly full = computed(() => this.menu().length >= MAX_MENU);
   protected readonly manyPanels = computed(() => this.panels().length >= MAX_PANELS);
   protected readonly unsaved = computed(() => this.changed().size > 0);
@@ -77,6 +80,7 @@ export class MenuPage {
       const site = this.service.site();
       if (!site || untracked(() => this.unsaved())) return;
       untracked(() => {
+        this.seen = site;
         this.menu.set(site.menu);
         this.panels.set(site.panels);
       });
@@ -180,19 +184,26 @@ export class MenuPage {
 
   protected async save(): Promise<void> {
     const changed = this.changed();
-    const before = this.service.site()!;
-    const saved = await this.service.change({
-      ...(changed.has('menu') ? { menu: [...this.menu()] } : {}),
-      ...(changed.has('panels') ? { panels: [...this.panels()] } : {}),
-    });
+    const before = this.seen!;
+    const saved = await this.service.change(
+      {
+        ...(changed.has('menu') ? { menu: [...this.menu()] } : {}),
+        ...(changed.has('panels') ? { panels: [...this.panels()] } : {}),
+      },
+      before,
+    );
     if (!saved) return;
     this.cancel();
+    const after = this.service.site()!;
     this.messages.done('Saved. Readers see it now.', async () => {
       const { menu, menuIsUsual, panels } = before;
-      await this.service.change({
-        ...(changed.has('menu') ? { menu: menuIsUsual ? null : menu } : {}),
-        ...(changed.has('panels') ? { panels } : {}),
-      });
+      await this.service.change(
+        {
+          ...(changed.has('menu') ? { menu: menuIsUsual ? null : menu } : {}),
+          ...(changed.has('panels') ? { panels } : {}),
+        },
+        after,
+      );
       this.cancel();
     });
   }

@@ -10,6 +10,7 @@ import {
 import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
+import type { SiteView } from '@keyroster/contract';
 import {
   ADDRESS_PATTERNS,
   MAX_START_POSTS,
@@ -71,6 +72,8 @@ export class PagesPage {
   });
   protected readonly start = signal<readonly PickedPost[]>([]);
   private readonly moved = signal(false);
+  /** The site as it was when changing began. */
+  private seen: SiteView | null = null;
   protected readonly full = computed(() => this.start().length >= MAX_START_POSTS);
 
   constructor() {
@@ -81,6 +84,7 @@ export class PagesPage {
       const { start, ...settings } = site.settings;
       const known = new Map(site.titles.map((t) => [t.id, t]));
       untracked(() => {
+        this.seen = site;
         this.form.reset({ ...settings, intro: start.intro });
         this.start.set(start.posts.flatMap((id) => known.get(id) ?? []));
       });
@@ -105,13 +109,16 @@ export class PagesPage {
   protected async save(): Promise<void> {
     if (!isReady(this.form)) return;
     const { intro, postsPerPage, ...settings } = this.form.getRawValue();
-    const saved = await this.service.change({
-      settings: {
-        ...settings,
-        postsPerPage: postsPerPage ?? USUAL_SITE.postsPerPage,
-        start: { intro, posts: this.start().map((p) => p.id) },
+    const saved = await this.service.change(
+      {
+        settings: {
+          ...settings,
+          postsPerPage: postsPerPage ?? USUAL_SITE.postsPerPage,
+          start: { intro, posts: this.start().map((p) => p.id) },
+        },
       },
-    });
+      this.seen,
+    );
     if (!saved) return;
     this.form.markAsPristine();
     this.moved.set(false);

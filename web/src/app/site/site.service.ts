@@ -1,9 +1,11 @@
 import { Injectable, inject, signal } from '@angular/core';
 import type { LookTried, SiteChanges, SiteView } from '@keyroster/contract';
-import type { Look, Mount } from '@keyroster/core';
+import { sameValue, type Look, type Mount } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, ApiError, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
+
+const keysOf = <T extends object>(of: T) => Object.keys(of) as (keyof T)[];
 
 /** What was decided about the readers' pages, and how it is changed. Provided by each screen that shows it. */
 @Injectable()
@@ -26,9 +28,23 @@ export class SiteService {
     }
   }
 
-  /** True when it is saved. What somebody else decided meanwhile is shown, and nothing of it is lost. */
-  change(changes: Omit<SiteChanges, 'version'>): Promise<boolean> {
-    return this.attempt(async (version) => this.api.call('site.change', { body: { version, ...changes } }));
+  /**
+   * True when it is saved. `seen` is the site as it was when somebody began to decide this: where the same was decided
+   * otherwise since, the newsroom refuses, and nothing of it is lost.
+   */
+  change(changes: Omit<SiteChanges, 'version'>, seen = this.site()): Promise<boolean> {
+    return this.attempt(async (version) =>
+      this.api.call('site.change', {
+        body: { version: seen && this.isOvertaken(changes, seen) ? seen.version : version, ...changes },
+      }),
+    );
+  }
+  private isOvertaken({ settings, ...others }: Omit<SiteChanges, 'version'>, seen: SiteView): boolean {
+    const now = this.site()!;
+    return (
+      keysOf(others).some((key) => !sameValue(now[key], seen[key])) ||
+      keysOf(settings ?? {}).some((key) => !sameValue(now.settings[key], seen.settings[key]))
+    );
   }
 
   applyLook(look: Look): Promise<boolean> {

@@ -1,0 +1,94 @@
+import { signal } from '@angular/core';
+import type { PostView } from '@keyroster/contract';
+import type { BodyNode } from '@keyroster/core';
+import { answer, post, refuse, work } from '../../testing/newsroom';
+import { BringIn } from './bring-in.service';
+import { MeasureService } from './measure.service';
+import { PostService } from './post.service';
+import type { TextEditor } from './text-editor';
+
+const BODY: BodyNode = {
+  type: 'doc',
+  content: [{ type: 'paragraph', content: [{ type: 'text', text: 'Grease first.' }] }, { type: 'foldLine' }],
+};
+const view = signal<PostView | null>(null);
+const words = signal(0);
+let steps: string[];
+let bringIn: BringIn;
+const editor = {
+  replaceAll: (body: BodyNode) => steps.push(`replaced with ${body.content!.length}`),
+  insertBlocks: (blocks: BodyNode[]) => steps.push(`put in ${blocks.map((b) => b.type).join()}`),
+  run: () => steps.push('undone'),
+} as unknown as TextEditor;
+async function open(parts: object = {}): Promise<void> {
+  steps = [];
+  view.set(post(parts as never));
+  const posts = {
+    post: view,
+    flush: () => Promise.resolve(steps.push('saved')),
+    type: (changes: object) => steps.push(`typed ${Object.keys(changes).join()}`),
+  };
+  bringIn = await work(BringIn, {
+    providers: [
+      { provide: PostService, useValue: posts },
+      { provide: MeasureService, useValue: { words } },
+    ],
+  });
+}
+const file = new File(['x'], 'towpath.docx');
+const read = (parts: object = {}) =>
+  answer(
+    (r) => r.flush({ body: BODY, title: null, excerpt: null, sentence: 'Read: one paragraph.', ...parts }),
+    '/api/bring-in',
+    'POST',
+  );
+const kept = () => answer((r) => r.flush(null), '/api/posts/7/imports', 'POST');
+
+describe('a starting text', () => {
+  it('takes the place of an empty text', async () => {
+    await open();
+    words.set(0);
+    bringIn.start(editor, BODY);
+    expect(steps).toEqual(['replaced with 2']);
+  });
+
+  it('stands at the caret of one that has words, without a second fold line, and can be undone', async () => {
+    await open();
+    words.set(40);
+    bringIn.start(editor, BODY);
+    bringIn.report()!.undo!();
+    expect(steps).toEqual(['put in paragraph', 'undone']);
+  });
+});
+
+describe('a file', () => {
+  it('takes the place of the text once what was typed is a version of its own', async () => {
+    await open({ title: 'Lamps', excerpt: '' });
+    const done = bringIn.importFile(editor, file);
+    expect(bringIn.report()!.sentence).toBe('Reading towpath.docx …');
+    await read({ title: 'Lamps along the feeder', excerpt: 'Nine lamps.' });
+    await kept();
+    await done;
+    expect(steps).toEqual(['saved', 'replaced with 2', 'typed title,excerpt', 'saved']);
+    expect(view()).toMatchObject({ title: 'Lamps along the feeder', excerpt: 'Nine lamps.' });
+    expect(bringIn.report()!.sentence).toBe('Read: one paragraph. The title was “Lamps”.');
+  });
+
+  it('changes neither a title that is the same nor an excerpt that somebody wrote', async () => {
+    await open({ title: 'Lamps', excerpt: 'Mine.' });
+    const done = bringIn.importFile(editor, file);
+    await read({ title: 'Lamps', excerpt: 'Theirs.' });
+    await kept();
+    await done;
+    expect(view()).toMatchObject({ title: 'Lamps', excerpt: 'Mine.' });
+    expect(bringIn.report()!.sentence).toBe('Read: one paragraph.');
+  });
+
+  it('that cannot be read changes nothing', async () => {
+    await open();
+    const done = bringIn.importFile(editor, file);
+    await answer(refuse({ detail: 'This is no document.' }), '/api/bring-in', 'POST');
+    await done;
+    expect([steps, bringIn.report()!.sentence]).toEqual([[], 'This is no document.']);
+  });
+});
