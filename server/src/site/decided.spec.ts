@@ -37,7 +37,7 @@ describe('what the editor decides about the pages', () => {
       settings: { postsPerPage: 7, letter: true },
     });
     const late = await change('chief', { settings: { postsPerPage: 9 } }, version);
-    expect([late.status, late.body.detail]).toEqual([412, expect.stringContaining('yours is not saved')]);
+    expect([late.status, late.body.detail]).toEqual([412, expect.stringContaining('so this is not saved')]);
     expect((await see()).settings.postsPerPage).toBe(7);
     for (const wrong of [
       { settings: { postsPerPage: 0 } },
@@ -263,6 +263,38 @@ describe('what the editor decides about the pages', () => {
       expect((await page('/search', 'windlass')).body).toContain('for the paddle</a>');
       for (const hostile of ["' or 1=1 --", '"', '\\', ':* & !', '\u0000\ue000x', 'a'.repeat(5000), '%00'])
         expect((await page('/search', hostile)).status).toBe(200);
+    });
+
+    it('by its words again and again, by a feed of what is asked', async () => {
+      const post = await out('Ratchets & pawls, explained');
+      await out('Staff keep ratchets too', { access: 'staff' });
+      await room.cleared('Ratchets that are not out');
+      const shown = (await page('/search', 'ratchets & pawls')).body;
+      expect(shown).toContain('href="/search/feed.atom?q=ratchets+%26+pawls"');
+      const asked = async (query: string, kind = 'json') => {
+        const { status, text, headers } = await (
+          await room.as('chief')
+        )
+          .get(`/search/feed.${kind}`)
+          .query({ q: query });
+        expect([status, headers['content-type']]).toEqual([200, expect.stringContaining(kind)]);
+        return text;
+      };
+      // The same for staff: a feed is read by programs that are nobody.
+      const feed = JSON.parse(await asked('ratchets')) as {
+        title: string;
+        feed_url: string;
+        items: { title: string }[];
+      };
+      expect(feed.title).toBe('Search: ratchets · Test Lock');
+      expect(feed.items.map((i) => i.title)).toEqual(['Ratchets & pawls, explained']);
+      expect(await asked('ratchets & pawls', 'atom')).toContain('/search/feed.atom?q=ratchets+%26+pawls');
+      expect(await asked('no such thing', 'rss')).toContain(
+        '<title>Search: no such thing · Test Lock</title>',
+      );
+      await room.change('chief', post.id, { title: 'Cranks, explained' });
+      expect((JSON.parse(await asked('cranks')) as { items: object[] }).items).toEqual([]);
+      expect((await page('/search/feed.atom')).status).toBe(404);
     });
 
     it('by writer, month and year, each with its feeds; whoever has nothing out has no page', async () => {

@@ -12,18 +12,25 @@ const FEED_LENGTH = 20;
 export const escaped = (text: string): string =>
   text.replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c]!);
 
+/** What a feed is of. */
+interface FeedOf extends Pick<Listing, 'base' | 'heading'> {
+  /** What is asked at its address, with the question mark. */
+  query?: string;
+  filter: Listing['filter'] & { ids?: readonly number[] };
+}
+
 async function makeFeed(
   { db, blog }: Context,
-  { base, heading, filter }: Listing,
+  { base, query = '', heading, filter }: FeedOf,
   as: FeedKind,
 ): Promise<Feed> {
   const found = await readerPosts(db, blog, { limit: FEED_LENGTH, ...filter });
   const posts = await renderPosts(db, blog, found, 'whole, for elsewhere');
   const inAtom = (text: string) => (as === 'atom' ? escaped(text) : text);
   const host = new URL(blog.home).hostname;
-  const page = `${blog.home}${base || '/'}`;
+  const page = `${blog.home}${base || '/'}${query}`;
   const title = heading === null ? blog.title : `${heading} · ${blog.title}`;
-  const self = (kind: FeedKind) => `${blog.home}${base}/feed.${kind}`;
+  const self = (kind: FeedKind) => `${blog.home}${base}/feed.${kind}${query}`;
   const feed = new Feed({
     id: page,
     link: page,
@@ -75,7 +82,11 @@ export type FeedKind = keyof typeof TYPES;
 
 /** The newest posts of a list, whole: as Atom (RFC 4287), RSS 2.0 or JSON Feed 1.1. */
 export async function feedPage(context: Context, listing: Listing, kind: FeedKind): Promise<Page | null> {
-  if (!(await hasPage(context, listing))) return null;
+  return (await hasPage(context, listing)) ? feedOf(context, listing, kind) : null;
+}
+
+/** A feed, though it may have nothing in it yet. */
+export async function feedOf(context: Context, listing: FeedOf, kind: FeedKind): Promise<Page> {
   const feed = await makeFeed(context, listing, kind);
   const body = kind === 'atom' ? feed.atom1() : kind === 'rss' ? feed.rss2() : jsonFeed(feed);
   return { status: 200, type: TYPES[kind], body, tags: ['lists'] };

@@ -23,7 +23,7 @@ import { readable } from '../access/readable.js';
 import { shownPanels, type ShownPanel } from './panels.js';
 import { readerPosts } from './readers.js';
 import type { DoneDeed } from './staff-deeds.js';
-import { searchPage } from './search.js';
+import { searchFeed, searchPage } from './search.js';
 import { SPECIAL_TAG, specialAt, specialCovers } from './special-pages.js';
 import { startPage } from './start-page.js';
 import { eta } from './templates.js';
@@ -94,6 +94,8 @@ const ROUTES: [RegExp, Route][] = [
   [new RegExp(`^/(${SLUG})$`), (found, context) => postPage(context, found[1]!, found[0])],
 ];
 
+const SEARCH_FEED = /^\/search\/feed\.(atom|rss|json)$/;
+
 /** Second addresses of one page lead to the first: a slash at the end, and page 1 by number. */
 const ALIASES: [RegExp, (found: Found) => string][] = [
   [/^(\/(?:.*[^/])?)\/+$/, (found) => found[1] || '/'],
@@ -142,6 +144,8 @@ async function pageOf(context: Context, path: string, query?: string): Promise<P
     return page.status === 200 ? moved(`${context.blog.prefix}${to(found)}`) : page;
   }
   if (path === '/search' && query !== undefined) return searchPage(context, query);
+  const feed = SEARCH_FEED.exec(path)?.[1] as FeedKind | undefined;
+  if (feed) return (await searchFeed(context, query ?? '', feed)) ?? missingPage(context, path);
   for (const [pattern, route] of ROUTES) {
     const found = pattern.exec(path);
     const page = found && (await route(found, context));

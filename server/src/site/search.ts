@@ -3,6 +3,7 @@ import type { Reader } from '../db/connect.js';
 import type { Page } from './cache.js';
 import { mayReadSql } from '../access/readable.js';
 import { framed, type Context } from './context.js';
+import { feedOf, type FeedKind } from './feeds.js';
 import { pathIn, type ReaderBlog } from './reader-blog.js';
 
 /** Posts that are ranked against each other: of more, the newest. */
@@ -48,23 +49,8 @@ interface HitRow {
 const marked = (text: string): string =>
   escapeHtml(text).replaceAll(OPEN, '<mark>').replaceAll(CLOSE, '</mark>');
 
-/**
- * Posts that the reader may read and that have all the words, by how well they fit, then newest first; of a word
- * that very many have, among the newest of them. Of a post whose update waits, what readers see is searched.
- */
-export async function searchPosts(
-  db: Reader,
-  blog: ReaderBlog,
-  query: string,
-): Promise<{ hits: Hit[]; found: number }> {
-  if (query === '') return { hits: [], found: 0 };
-  const { rows } = await db.raw<{ rows: HitRow[] }>(
-    `
-      with
-        asked as (
-          select
-            websearch_to_tsquery('english', :query) as q
-        ),
+/** Ids of posts that the reader may read and that have all the words, as common table `found`. */
+const foundSql = (blog: ReaderBlog) => `
         -- The question stands here itself, so that the planner knows how many posts have its words.
         found as (
           (
@@ -98,7 +84,26 @@ export async function searchPosts(
             and ${mayReadSql('p', blog.rights)}
             and p.readers_version is not null
             and r.search @@ websearch_to_tsquery('english', :query)
+        )`;
+
+/**
+ * Posts that the reader may read and that have all the words, by how well they fit, then newest first; of a word
+ * that very many have, among the newest of them. Of a post whose update waits, what readers see is searched.
+ */
+export async function searchPosts(
+  db: Reader,
+  blog: ReaderBlog,
+  query: string,
+): Promise<{ hits: Hit[]; found: number }> {
+  if (query === '') return { hits: [], found: 0 };
+  const { rows } = await db.raw<{ rows: HitRow[] }>(
+    `
+      with
+        asked as (
+          select
+            websearch_to_tsquery('english', :query) as q
         ),
+        ${foundSql(blog)},
         best as (
           select
             n.id,
@@ -175,6 +180,39 @@ export async function searchPosts(
   };
 }
 
+/** The newest posts that have what somebody asked, as a feed; null when nothing is asked. */
+export async function searchFeed(context: Context, asked: string, kind: FeedKind): Promise<Page | null> {
+  const { db, blog } = context;
+  const query = plainQuery(asked);
+  if (query === '') return null;
+  const { rows } = await db.raw<{ rows: { id: number }[] }>(
+    `
+      with ${foundSql(blog)}
+      select
+        id
+      from
+        found
+      order by
+        run_at desc nulls last,
+        id desc
+      limit
+        :shown
+    `,
+    { query, blog: blog.id, ranked: MAX_RANKED, shown: SHOWN },
+  );
+  return feedOf(
+    context,
+    {
+      base: '/search',
+      query: queryString(query),
+      heading: `Search: ${query}`,
+      filter: { ids: rows.map((row) => row.id) },
+    },
+    kind,
+  );
+}
+const queryString = (query: string): string => `?${new URLSearchParams({ q: query }).toString()}`;
+
 /** What was found for what somebody asked, or the place to ask. */
 export async function searchPage(context: Context, asked: string): Promise<Page> {
   const { db, blog } = context;
@@ -193,6 +231,7 @@ export async function searchPage(context: Context, asked: string): Promise<Page>
     query,
     hits,
     said,
+    ...(query === '' ? {} : { feeds: '/search', feedQuery: queryString(query) }),
     canonical: `${blog.home}/search`,
     noindex: true,
   });

@@ -88,6 +88,8 @@ const MAX_SEARCHES = 60;
 
 /** What is the same for whoever asks: nothing of members, passwords or parts that come later is ever in it. */
 const SAME_FOR_ALL = /\/feed\.(?:atom|rss|json)$|^\/(?:sitemap\.xml|robots\.txt|look\.css)$|^\/special\//;
+/** Made by what is asked, and not kept by their path. */
+const SEARCHES = /^\/search(?:\/feed\.(?:atom|rss|json))?$/;
 const STAFF: ReaderIdentity = {
   rights: { ...anybody(), staff: true },
   key: 'staff',
@@ -183,7 +185,7 @@ export function readersSide(
       return;
     }
     const { place, path } = at;
-    const query = path === '/search' ? plainQuery(queryOf(req)) : '';
+    const query = SEARCHES.test(path) ? plainQuery(queryOf(req)) : '';
     const sameForAll = SAME_FOR_ALL.test(path);
     const person = sameForAll ? null : await askerOf(req, res, place.id);
     const { reader, isNew } = person
@@ -198,14 +200,15 @@ export function readersSide(
         did: person && didOf(req),
         panels: (made) => panels.get(keyOf(place, ` ${reader.key}`), Date.now(), made),
       })) ?? NOT_SET_UP;
-    if (query !== '' && !(await maySearch(req, keyOf(place, `${reader.key}?${query}`)))) {
+    if (query !== '' && !(await maySearch(req, keyOf(place, `${reader.key}${path}?${query}`)))) {
       res.status(429).set('Retry-After', '60').type('text').send(TOO_MANY_SEARCHES);
       return;
     }
     if (person) return sendOwn(res, await make(query === '' ? undefined : query)());
     if (query !== '') {
       const shelf = reader.key === '' ? searches : own;
-      sendPage(req, res, await shelf.get(keyOf(place, `${reader.key}?${query}`), Date.now(), make(query)));
+      const key = keyOf(place, `${reader.key}${path}?${query}`);
+      sendPage(req, res, await shelf.get(key, Date.now(), make(query)));
       return;
     }
     const shelf = reader.key === '' ? pages : own;
@@ -239,7 +242,7 @@ export function readersSide(
       const whole = pathOf(url);
       const at = places.at(req.headers.host, whole);
       // A search is not kept by its path.
-      if (!at || (whole !== url && at.path === '/search')) return false;
+      if (!at || (whole !== url && SEARCHES.test(at.path))) return false;
       const sameForAll = SAME_FOR_ALL.test(at.path);
       if (!sameForAll && hasSession(req.headers.cookie)) return false;
       const now = Date.now();

@@ -133,7 +133,7 @@ export class BatchesPage {
   constructor() {
     effect(() => {
       const id = this.shown();
-      untracked(() => void this.looked.open(id));
+      untracked(() => this.looked.open(id));
     });
   }
 

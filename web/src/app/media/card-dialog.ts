@@ -68,7 +68,7 @@ const SAMPLES = 24;
       </div>
       <div class="ends">
         <button type="button" matButton="outlined" mat-dialog-close>Cancel</button
-        ><button matButton="filled" type="submit" [disabled]="busy()">Keep the card</button>
+        ><button matButton="filled" type="submit" [disabled]="busy() || !image()">Keep the card</button>
       </div>
     </form>
   `,
@@ -113,7 +113,8 @@ export class CardDialog {
   protected readonly said = signal('');
   protected readonly error = signal('');
   protected readonly busy = signal(false);
-  private readonly image = signal<HTMLImageElement | null>(null);
+  /** Null until it can be drawn. */
+  protected readonly image = signal<HTMLImageElement | null>(null);
 
   constructor() {
     const image = new Image();

@@ -31,14 +31,7 @@ import { ChoiceField, DateField } from '../ui/fields';
     @if (batch.preview(); as p) {
       <section class="preview" aria-label="Before it is written">
         <h3>{{ p.sentence }}</h3>
-        <p class="soft">
-          {{ p.counts.changes }} will change · {{ p.counts.same }} nothing to do ·
-          {{ p.counts.refused }} refused
-          @if (p.chores > 0) {
-            · {{ chores(p.chores) }} go along
-          }
-          . It can be undone among the batches of the archive.
-        </p>
+        <p class="soft">{{ sum(p) }}. It can be undone among the batches of the archive.</p>
         <kr-batch-items
           [items]="batch.items()"
           [total]="p.counts.changes + p.counts.same + p.counts.refused + p.counts.left"
@@ -94,8 +87,17 @@ export class HandOverForm {
     from: new FormControl('', { nonNullable: true }),
     until: new FormControl('', { nonNullable: true }),
   });
-  protected readonly chores = (n: number) =>
-    `${formatCount(n, 'chore')} that ${n === 1 ? 'names' : 'name'} them`;
+  protected readonly sum = ({ counts, chores }: BatchPreview) =>
+    [
+      `${counts.changes} will change`,
+      `${counts.same} nothing to do`,
+      `${counts.refused} refused`,
+      ...(chores > 0
+        ? [
+            `${formatCount(chores, 'chore')} that ${chores === 1 ? 'names' : 'name'} them ${chores === 1 ? 'goes' : 'go'} along`,
+          ]
+        : []),
+    ].join(' · ');
   /** What goes to somebody else, in words; empty where nothing does. */
   protected readonly what = ({ counts, chores }: BatchPreview) =>
     formatList([
