@@ -1,5 +1,6 @@
 import type { Handlers } from '../http/handlers.js';
-import { addCampaign, changeCampaign, listCampaigns, removeCampaign, seeCampaign } from './campaigns.js';
+import { listCampaigns, seeCampaign } from './campaign-views.js';
+import { addCampaign, changeCampaign, removeCampaign } from './campaigns.js';
 
 export const campaignHandlers: Handlers = {
   'campaigns.list': ({ trx, person }) => listCampaigns(trx, person),

@@ -75,7 +75,7 @@ describe('the checklist of a post', () => {
   it('gets a chore by hand', async () => {
     await open([]);
     expect(page.page.textContent).toContain('Nothing is on its checklist.');
-    await press(page.loader, 'Add to the checklist');
+    await press(page.loader, 'Add an item');
     await type(page.loader, 'What is to be done', 'Ask the lawyer');
     await press(page.loader, 'Add');
     await answer(

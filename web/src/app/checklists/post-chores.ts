@@ -36,6 +36,9 @@ const ROLES = ASSIGNEES.filter((a) => a !== 'person');
   ],
   templateUrl: './post-chores.html',
   styles: `
+    button {
+      white-space: nowrap;
+    }
     ul {
       list-style: none;
       margin: 0 0 6px;

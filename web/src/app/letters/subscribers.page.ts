@@ -94,6 +94,26 @@ const HOW = { form: 'on the blog', import: 'from a file', newsroom: 'put down he
         grid-template-columns: minmax(0, 1fr);
       }
     }
+    /* On a phone a person stands in three lines. */
+    @media (max-width: 640px) {
+      thead {
+        display: none;
+      }
+      tr,
+      td {
+        display: block;
+      }
+      tr {
+        border-bottom: 1px solid var(--line);
+      }
+      td,
+      td:last-child {
+        width: auto;
+        text-align: left;
+        border: 0;
+        padding: 2px 10px;
+      }
+    }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })

@@ -55,7 +55,7 @@ export function drawRhythm(element: HTMLElement, weeks: readonly RhythmWeek[], t
       data: weeks.map((w) => `wk ${w.week}`),
       axisTick: { show: false },
       axisLine: { lineStyle: { color: ink } },
-      axisLabel: { color: soft, interval: 1 },
+      axisLabel: { color: soft, interval: 1, hideOverlap: true },
     },
     yAxis: {
       type: 'value',

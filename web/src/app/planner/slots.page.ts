@@ -1,4 +1,12 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  signal,
+  untracked,
+} from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { FormControl, FormGroup, ReactiveFormsModule, Validators } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
@@ -113,7 +121,16 @@ export class SlotsPage {
     return d && d.time !== '' && d.everyWeeks >= 1 ? nextDates(d, this.today, COMING) : [];
   });
 
+  private shown = false;
+
   constructor() {
+    // The first is open, so that one sees at once what a slot is made of.
+    effect(() => {
+      const [first] = this.slots();
+      if (!first || this.shown) return;
+      this.shown = true;
+      untracked(() => void this.choose(first));
+    });
     // A new slot that nobody has touched is left without a word.
     watchUnsaved(() => this.manages() && this.form.dirty && this.changed());
     void this.api

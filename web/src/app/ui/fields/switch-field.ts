@@ -21,6 +21,10 @@ import { choicesFrom, type Offered } from './choices';
   styles: `
     :host {
       display: inline-flex;
+      max-width: 100%;
+    }
+    mat-button-toggle-group {
+      flex-wrap: wrap;
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
