@@ -136,7 +136,7 @@ export class CapturePage {
     text: new FormControl('', { nonNullable: true }),
     categoryId: new FormControl<number | null>(null),
   });
-  private readonly draft = `capture-draft-${this.outbox.author()?.personId ?? ''}`;
+  private readonly draft = () => `capture-draft-${this.outbox.author()?.personId ?? ''}`;
   private readonly text = signal('');
   protected readonly label = computed(() =>
     this.text().trim() === '' ? 'Put it in the tray' : 'Keep the draft',
@@ -144,11 +144,11 @@ export class CapturePage {
 
   constructor() {
     // What is being typed outlives a page that is closed by a slip of the thumb. It is its writer's alone.
-    const typed = localStorage.getItem(this.draft);
+    const typed = localStorage.getItem(this.draft());
     if (typed) this.form.patchValue(JSON.parse(typed) as { title: string; text: string });
     this.form.valueChanges.pipe(takeUntilDestroyed()).subscribe((value) => {
       this.text.set(value.text ?? '');
-      localStorage.setItem(this.draft, JSON.stringify(value));
+      localStorage.setItem(this.draft(), JSON.stringify(value));
     });
     this.text.set(this.form.value.text ?? '');
   }
@@ -168,7 +168,7 @@ export class CapturePage {
       categoryId: known ? categoryId : null,
     });
     this.form.reset({ title: '', text: '', categoryId });
-    localStorage.removeItem(this.draft);
+    localStorage.removeItem(this.draft());
     await kept;
     this.told.set(
       this.outbox.own().some((w) => w.title === title.trim())

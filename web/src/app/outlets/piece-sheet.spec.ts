@@ -41,9 +41,11 @@ const piece = (parts: object = {}): PieceView =>
 let sheet: Shown<PieceSheet>;
 let sent: { body: PieceChanges; version: number }[];
 let approved: boolean[];
+let answered: Promise<boolean>;
 const pieces = signal<PieceView[]>([]);
 async function open(parts: object = {}, may: Partial<RolloutView> = {}): Promise<void> {
   [sent, approved] = [[], []];
+  answered = Promise.resolve(true);
   pieces.set([piece(parts)]);
   const rollout = {
     view: signal({ mayMake: true, maySend: true, ...may }),
@@ -56,7 +58,7 @@ async function open(parts: object = {}, may: Partial<RolloutView> = {}): Promise
     waiting: signal(null),
     change: (p: PieceView, body: PieceChanges, version = () => p.version) => {
       sent.push({ body, version: version() });
-      return Promise.resolve(true);
+      return answered;
     },
     approve: (_: PieceView, yes: boolean) => approved.push(yes),
   };
@@ -118,6 +120,21 @@ describe('a piece', () => {
     await type(sheet.loader, 'Text', 'Theirs, and mine.');
     await press(sheet.loader, 'Save');
     expect(sent).toEqual([{ body: { parts: ['Theirs, and mine.'] }, version: 5 }]);
+  });
+
+  it('goes on being typed while its words are on their way, and is saved again upon them', async () => {
+    await open();
+    let arrives: (yes: boolean) => void;
+    answered = new Promise((done) => (arrives = done));
+    await type(sheet.loader, 'Text', 'Mine.');
+    await press(sheet.loader, 'Save');
+    await type(sheet.loader, 'Text', 'Mine, and more.');
+    pieces.set([piece({ parts: ['Mine.'], version: 5 })]);
+    arrives!(true);
+    await comes({ parts: ['Mine.'], version: 5 });
+    expect(await text()).toBe('Mine, and more.');
+    await press(sheet.loader, 'Save');
+    expect(sent[1]).toEqual({ body: { parts: ['Mine, and more.'] }, version: 5 });
   });
 
   it('is approved once its words are saved and nothing holds it back', async () => {

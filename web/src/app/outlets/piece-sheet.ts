@@ -193,9 +193,12 @@ export class PieceSheet {
       const now = this.current();
       return isSame(draftOf(now), this.first()) ? now.version : this.seen;
     };
-    // What was typed while it was on its way stays.
-    if ((await this.rollout.change(this.piece(), changes, upon)) && isSame(sent, this.draft()))
-      this.begin(this.current());
+    if (!(await this.rollout.change(this.piece(), changes, upon))) return;
+    const saved = this.current();
+    if (isSame(sent, this.draft())) return this.begin(saved);
+    // What was typed while it was on its way stays, upon what was saved.
+    this.first.set(draftOf(saved));
+    this.seen = saved.version;
   }
   /** The piece as the server told it last, a moment before it is drawn. */
   private current(): PieceView {

@@ -148,8 +148,13 @@ describe('the menu and the panels', () => {
       await page.fixture.whenStable();
       expect(text(page)).toContain('Somebody else changed the site meanwhile.');
     }
+    // Left, it shows the other's menu, which can be changed.
     await press(page.loader, 'Cancel');
     expect(labelled(page, 'Take away Walks')).toBeNull();
+    labelled(page, 'Take away Lamps along the feeder').click();
+    await page.fixture.whenStable();
+    await press(page.loader, 'Save');
+    expect(await saved('/api/site', 'PATCH')).toEqual({ version: 5, menu: [] });
   });
 
   it('are saved though something else was decided meanwhile', async () => {

@@ -211,6 +211,7 @@ export class MenuPage {
     this.changed.set(new Set());
     const site = this.service.site();
     if (!site) return;
+    this.seen = site;
     this.menu.set(site.menu);
     this.panels.set(site.panels);
     this.open.set(null);
