@@ -40,10 +40,14 @@ export async function comeIn(browser: Browser, name: string, path = '/desk/'): P
   return page;
 }
 
-/** Chooses one of a list, by what it says. */
+/** Chooses one of a list, by what it says. A list whose words are still on their way does not open yet. */
 export async function choose(list: Locator, option: string | RegExp): Promise<void> {
-  await list.click();
-  await list.page().getByRole('option', { name: option, exact: true }).click();
+  const wanted = list.page().getByRole('option', { name: option, exact: true });
+  await expect(async () => {
+    if ((await list.getAttribute('aria-expanded')) !== 'true') await list.click();
+    await expect(wanted).toBeVisible({ timeout: 3_000 });
+  }).toPass({ timeout: 60_000 });
+  await wanted.click();
 }
 
 /** Drags as a hand does: press, move a little, move there, let go. */

@@ -43,6 +43,7 @@ test('by keyboard alone: a slot’s date is moved and put back, an absence enter
   await tabTo(page, page.getByRole('button', { name: /^Thursdays 08:00/ }));
   await page.keyboard.press('Enter');
   const slot = page.getByRole('region', { name: 'Slot', exact: true });
+  await expect(slot.getByRole('heading', { name: /^Thursdays 08:00/ })).toBeVisible();
   const move = slot.getByRole('button', { name: /^Move / }).nth(2);
   const which = ((await move.getAttribute('aria-label')) ?? '').replace('Move ', '');
   await tabTo(page, move);

@@ -244,6 +244,7 @@ test('a date of a standing slot is skipped; what that does is said before, and t
   const page = await comeIn(browser, 'Mara Winslow', '/desk/planner/slots');
   await page.getByRole('button', { name: /^Wednesdays 08:00/ }).click();
   const slot = page.getByRole('region', { name: 'Slot', exact: true });
+  await expect(slot.getByRole('heading', { name: /^Wednesdays 08:00/ })).toBeVisible();
   const skip = slot.getByRole('button', { name: /^Skip / });
   const which = ((await skip.nth(1).getAttribute('aria-label')) ?? '').replace('Skip ', '');
   await skip.nth(1).click();
