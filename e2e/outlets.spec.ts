@@ -321,8 +321,8 @@ test(
     await expect(page.getByRole('group', { name: 'Piece 5' })).toBeVisible();
     await page.getByRole('button', { name: 'Remove piece 5' }).click();
     await page.getByRole('button', { name: 'Save changes' }).click();
+    await expect(page.getByText('The pattern “For painters” is kept.')).toBeVisible();
     await expect(page.getByRole('button', { name: /^For painters/ })).toContainText('that Friday at 23:30');
-    await page.getByRole('button', { name: /^For painters/ }).click();
     await page.getByRole('button', { name: 'Remove the pattern' }).click();
     await expect(page.getByRole('button', { name: /^For painters/ })).toHaveCount(0);
 

@@ -83,8 +83,8 @@ try {
         '--experimental-vm-modules',
         '--no-warnings',
         'node_modules/jest/bin/jest.js',
-        // Both cores: a spec waits for the database much of its time.
-        '--maxWorkers=2',
+        // More than the cores: a spec waits for the database, or for a clock, much of its time.
+        '--maxWorkers=3',
         '--json',
         `--outputFile=${file}`,
         ...(process.env.CI ? ['--ci'] : []),

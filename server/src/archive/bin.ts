@@ -62,7 +62,7 @@ export async function weighErasing(
     await count('post_versions'),
     await count('notes'),
     await count('title_trials'),
-    await count('old_slugs'),
+    (await count('old_slugs')) + (await count('moved_away')),
     await count('release_log'),
   ];
   const along = [

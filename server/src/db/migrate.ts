@@ -30,6 +30,7 @@ import * as twentySixth from './migrations/0026-letters.js';
 import * as twentySeventh from './migrations/0027-results.js';
 import * as twentyEighth from './migrations/0028-campaigns.js';
 import * as twentyNinth from './migrations/0029-specials.js';
+import * as thirtieth from './migrations/0030-moved-away.js';
 
 /** Numbered migrations; once landed they are never edited. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -62,6 +63,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0027-results': twentySeventh,
   '0028-campaigns': twentyEighth,
   '0029-specials': twentyNinth,
+  '0030-moved-away': thirtieth,
 };
 
 const source: Knex.MigrationSource<string> = {

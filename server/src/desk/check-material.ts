@@ -110,11 +110,10 @@ async function linkedPages(db: Reader, blogId: number, posts: readonly Post[], h
     .where({ blog_id: blogId })
     .whereRaw('slug = any(?)', [slugs])
     .select<Linked[]>('slug', 'stage', 'run_at', 'access', db.raw(`id in (${DELAYED_PARTS}) as delayed`));
-  const led = await db('old_slugs')
-    .where({ blog_id: blogId })
-    .whereRaw('slug = any(?)', [slugs])
-    .pluck<string[]>('slug');
-  return { linked: new Map(found.map((p) => [p.slug, p])), led: new Set(led) };
+  const known = (table: 'old_slugs' | 'moved_away') =>
+    db(table).where({ blog_id: blogId }).whereRaw('slug = any(?)', [slugs]).pluck<string[]>('slug');
+  const led = new Set([...(await known('old_slugs')), ...(await known('moved_away'))]);
+  return { linked: new Map(found.map((p) => [p.slug, p])), led };
 }
 
 /** What stands at the paths of the blog that a post links to. One that goes out before it counts as published. */

@@ -16,7 +16,8 @@ const FILE = 'sha256, type, name, size, bytes';
 /**
  * A post taken to another blog of the newsroom: title, text, excerpt, pictures, files, search texts and tags come
  * along. Category and format are the other blog's to give; what was said of the post here, its versions and its run
- * time stay here. It begins in the tray there, credited to whoever takes it. Moved, the one here goes to the bin.
+ * time stay here. It begins in the tray there, credited to whoever takes it. Moved, the one here goes to the bin, and
+ * the addresses that readers knew of it lead to the one there once it is published.
  */
 export async function copyElsewhere(
   trx: Trx,
@@ -61,8 +62,56 @@ export async function copyElsewhere(
     null,
     { kind: 'text', body: withOther(body, pictures, files), words },
   );
-  if (move) await editPosts(trx, person.blogId, person, [source.id], () => [{ kind: 'bin' }]);
+  if (move) {
+    await leadOn(trx, source, made.id);
+    await editPosts(trx, person.blogId, person, [source.id], () => [{ kind: 'bin' }]);
+  }
   return { person: there, post: made };
+}
+
+/** Has the addresses that a post had before readers lead to another one, and those that led to it already. */
+async function leadOn(trx: Trx, source: WholePostRow, postId: number): Promise<void> {
+  await trx.raw(
+    `
+      insert into
+        moved_away (blog_id, slug, post_id)
+      select
+        :blogId,
+        slug,
+        :postId
+      from
+        (
+          select
+            slug
+          from
+            all_posts
+          where
+            id = :from
+            and exists (
+              select
+              from
+                release_log
+              where
+                post_id = :from
+            )
+          union
+          select
+            slug
+          from
+            old_slugs
+          where
+            post_id = :from
+        ) known
+      where
+        slug is not null
+      on conflict (blog_id, slug) do update
+      set
+        post_id = excluded.post_id
+    `,
+    { blogId: source.blog_id, postId, from: source.id },
+  );
+  // What had moved here before moves on.
+  await trx('moved_away').where({ post_id: source.id }).update({ post_id: postId });
 }
 
 /** Has pictures or files on another blog too, each once. Gives the number there of each. */

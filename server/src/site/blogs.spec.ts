@@ -56,22 +56,27 @@ describe('several blogs in one newsroom', () => {
   const reads = (path: string, host = '127.0.0.1') => request(room.url).get(path).set('Host', host);
   const outThere = async (title: string) => {
     const made = (await there('chief', 'post', '/api/posts', { title, categoryId: null })).body as PostView;
-    const [category] = await room.db('categories').where({ blog_id: weir.id }).select<{ id: number }[]>('id');
-    const run = (value: object) => room.db('all_posts').where({ id: made.id }).update(value);
-    await run({
-      category_id: category!.id,
-      byline_id: room.ids.chief,
-      slug: title.toLowerCase().replace(/\W+/g, '-'),
-      words: 3,
-      body_text: 'Water over stone.',
-      stage: 'scheduled',
-      scheduled_at: new Date(),
-      run_local: '2026-11-01T08:00:00',
-      run_zone: 'Europe/Dublin',
-      run_at: '2026-11-01T08:00:00Z',
-    });
-    await release(room.db, made.id);
+    await publishThere(made.id, title);
     return made.id;
+  };
+  const publishThere = async (id: number, title: string) => {
+    const [category] = await room.db('categories').where({ blog_id: weir.id }).select<{ id: number }[]>('id');
+    await room
+      .db('all_posts')
+      .where({ id })
+      .update({
+        category_id: category!.id,
+        byline_id: room.ids.chief,
+        slug: title.toLowerCase().replace(/\W+/g, '-'),
+        words: 3,
+        body_text: 'Water over stone.',
+        stage: 'scheduled',
+        scheduled_at: new Date(),
+        run_local: '2026-11-01T08:00:00',
+        run_zone: 'Europe/Dublin',
+        run_at: '2026-11-01T08:00:00Z',
+      });
+    await release(room.db, id);
   };
 
   beforeAll(async () => {
@@ -257,9 +262,19 @@ describe('several blogs in one newsroom', () => {
     await release(room.db, out.id);
     const refused = await chief.post(`/api/posts/${out.id}/copies`).send({ blogId: weir.id, move: true });
     expect([refused.status, refused.body.detail]).toEqual([409, expect.stringContaining('Withdraw it')]);
+    // Withdrawn it moves, and what readers knew leads to it once it is published there.
+    await room.move('chief', out.id, { to: 'withdrawn' });
+    const moved = await chief.post(`/api/posts/${out.id}/copies`).send({ blogId: weir.id, move: true });
+    expect(moved.status).toBe(201);
+    expect((await reads(`/${out.slug}`)).status).toBe(404);
+    await publishThere(moved.body.id as number, 'Stays at the weir');
+    const led = await reads(`/${out.slug}`);
+    expect([led.status, led.headers['location']]).toEqual([301, `${weir.home}/stays-at-the-weir`]);
     // Whoever is not there takes nothing there; whoever does not plan a post moves none away.
     const writer = await room.as('writer');
-    expect((await writer.post(`/api/posts/${out.id}/copies`).send({ blogId: weir.id })).status).toBe(404);
+    const stays = await room.scheduled(fromNow(-1), 'Before readers here');
+    await release(room.db, stays.id);
+    expect((await writer.post(`/api/posts/${stays.id}/copies`).send({ blogId: weir.id })).status).toBe(404);
     const other = await room.cleared('Not theirs to move');
     await room.db('editor_categories').where({ person_id: room.ids.editor }).delete();
     const editor = await room.as('editor');

@@ -1,4 +1,5 @@
-import { isLater, type FormatField } from '@keyroster/core';
+import { isLater, postPath, type FormatField, type SiteSettings } from '@keyroster/core';
+import type { Reader } from '../db/connect.js';
 import { planRelating } from '../jobs/queue.js';
 import type { WholePostRow } from '../posts/store.js';
 import { moved, type Page } from './cache.js';
@@ -6,7 +7,7 @@ import { framed, type Context } from './context.js';
 import { asScript, originOf, schemaPost } from './linked-data.js';
 import { commentsBelow, type CommentsBelow } from './comments.js';
 import { gatePage } from './gate-page.js';
-import { pathIn } from './reader-blog.js';
+import { pathIn, siteSettings } from './reader-blog.js';
 import { staffNotes, type StaffNote } from './staff.js';
 import { serialPlace, type SerialPlace } from './serial-place.js';
 import { readable } from '../access/readable.js';
@@ -93,7 +94,7 @@ function framePost(context: Context, post: RenderedPost, around: Around, preview
   });
 }
 
-/** An address that a post once had leads to where it is now, for good. */
+/** An address that a post once had leads to where it is now, for good; on another blog of the newsroom, too. */
 async function movedPage({ db, blog }: Context, slug: string): Promise<Page | null> {
   const post = await readable(db, blog)
     .join('old_slugs as o', 'o.post_id', 'posts.id')
@@ -103,7 +104,26 @@ async function movedPage({ db, blog }: Context, slug: string): Promise<Page | nu
       'posts.slug',
       'posts.run_local as runLocal',
     );
-  return post ? moved(pathIn(blog, post), [`post:${post.id}`, 'lists']) : null;
+  return post ? moved(pathIn(blog, post), [`post:${post.id}`, 'lists']) : movedAwayPage(db, blog.id, slug);
+}
+
+async function movedAwayPage(db: Reader, blogId: number, slug: string): Promise<Page | null> {
+  const there = await db('moved_away as m')
+    .join('posts as p', 'p.id', 'm.post_id')
+    .join('blogs as b', 'b.id', 'p.blog_id')
+    .where({ 'm.blog_id': blogId, 'm.slug': slug })
+    .first<{ id: number; blog: number; home: string; site: Partial<SiteSettings> } | undefined>(
+      'p.id',
+      'b.id as blog',
+      'b.home',
+      'b.site',
+    );
+  const post =
+    there &&
+    (await readable(db, { id: there.blog })
+      .where({ 'posts.id': there.id })
+      .first<{ slug: string; runLocal: string } | undefined>('posts.slug', 'posts.run_local as runLocal'));
+  return post ? moved(there.home + postPath(siteSettings(there.site).addressPattern, post)) : null;
 }
 
 /** A post as it will look to readers, whatever its stage. */

@@ -31,24 +31,10 @@ import { ErrorLine } from '../ui/error-line';
     li + li {
       border-top: 1px solid var(--hair);
     }
-    li button {
-      width: 100%;
-      display: flex;
-      justify-content: space-between;
-      gap: 10px;
-      padding: 8px 12px;
-      border: 0;
-      background: none;
-      cursor: pointer;
-      text-align: left;
-    }
-    li button:hover {
-      background: var(--verdigris-wash);
-    }
     li b {
       font: 540 15px var(--serif);
     }
-    li span {
+    li b + span {
       color: var(--soft);
     }
   `,

@@ -1,6 +1,10 @@
+import { TestBed } from '@angular/core/testing';
+import { TestbedHarnessEnvironment } from '@angular/cdk/testing/testbed';
+import { MatDialogHarness } from '@angular/material/dialog/testing';
 import { MatCheckboxHarness } from '@angular/material/checkbox/testing';
 import { answer, person, show, type Shown } from '../../testing/newsroom';
-import { press, type } from '../../testing/hands';
+import { line, press, type } from '../../testing/hands';
+import { Unsaved } from '../ui/unsaved';
 import { ChecklistsPage } from './checklists.page';
 
 const list = {
@@ -26,8 +30,6 @@ describe('checklists', () => {
   it('say what they are for, and are changed with their items', async () => {
     await open();
     expect(page.page.querySelector('.slots')!.textContent).toMatch(/Pictures.*1 item · Walks/s);
-    page.page.querySelector<HTMLButtonElement>('.slots button')!.click();
-    await page.fixture.whenStable();
     await press(page.loader, 'Add an item');
     await type(page.loader, 'Item 2', 'Alternative texts');
     await (await page.loader.getHarness(MatCheckboxHarness.with({ label: 'Engines' }))).check();
@@ -56,7 +58,21 @@ describe('checklists', () => {
       'PUT',
     );
     await listed([list]);
-    expect(page.page.querySelector('form')).toBeNull();
+    // It stays open, as it is kept.
+    expect(await (await line(page.loader, 'Name of the checklist')).getValue()).toBe('Pictures');
+    expect(TestBed.inject(Unsaved).any()).toBe(false);
+  });
+
+  it('ask before another is opened over what is not saved', async () => {
+    await open();
+    await type(page.loader, 'Name of the checklist', 'Photographs');
+    await press(page.loader, 'New checklist');
+    await page.fixture.whenStable();
+    const dialog = await TestbedHarnessEnvironment.documentRootLoader(page.fixture).getHarness(
+      MatDialogHarness,
+    );
+    expect(await dialog.getText()).toContain('not saved');
+    expect(await (await line(page.loader, 'Name of the checklist')).getValue()).toBe('Photographs');
   });
 
   it('without a name or an item are not sent', async () => {

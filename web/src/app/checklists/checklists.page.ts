@@ -14,7 +14,7 @@ import { ErrorLine } from '../ui/error-line';
 import { ChoiceField, NumberField, TextField } from '../ui/fields';
 import { Messages } from '../ui/messages.service';
 import { PageHead } from '../ui/page-head';
-import { watchUnsaved } from '../ui/unsaved';
+import { Unsaved, watchUnsaved } from '../ui/unsaved';
 
 const WHO: Record<Assignee, string> = {
   writer: 'the writer',
@@ -55,6 +55,7 @@ export class ChecklistsPage {
   private readonly api = inject(Api);
   private readonly messages = inject(Messages);
   private readonly dialogs = inject(MatDialog);
+  private readonly unsaved = inject(Unsaved);
   protected readonly session = inject(SessionService);
   protected readonly lists = signal<ChecklistView[]>([]);
   protected readonly formats = signal<FormatView[]>([]);
@@ -74,7 +75,8 @@ export class ChecklistsPage {
 
   constructor() {
     watchUnsaved(() => this.form.dirty);
-    void this.refresh();
+    // The first is open, so that one sees at once what a checklist is made of.
+    void this.refresh().then(() => this.open() ?? this.take(this.lists()[0]));
     inject(Live).whenever(['blog', 'people'], () => this.refresh());
   }
 
@@ -86,8 +88,14 @@ export class ChecklistsPage {
     return names.length === 0 ? 'by hand only' : names.join(', ');
   }
 
-  protected edit(list: ChecklistView | null): void {
-    this.open.set(list?.id ?? 0);
+  protected async edit(list: ChecklistView | null): Promise<void> {
+    if (!(await this.unsaved.mayLeave())) return;
+    if (list) return this.take(list);
+    this.take();
+    this.open.set(0);
+  }
+  private take(list?: ChecklistView): void {
+    this.open.set(list?.id ?? null);
     this.error.set('');
     this.form.controls.items.clear();
     for (const item of list?.items ?? [undefined]) this.form.controls.items.push(itemGroup(item));
@@ -95,6 +103,11 @@ export class ChecklistsPage {
     this.chosenFormats.set(new Set(list?.formats));
     this.chosenCategories.set(new Set(list?.categories));
     this.form.markAsPristine();
+  }
+  /** Shows what is kept, where something was changed; of a new one nothing is. */
+  protected reset(): void {
+    const lists = this.lists();
+    this.take(lists.find((l) => l.id === this.open()) ?? lists[0]);
   }
   protected add(): void {
     this.form.controls.items.push(itemGroup());
@@ -129,10 +142,11 @@ export class ChecklistsPage {
     }
     const id = this.open()!;
     try {
-      if (id === 0) await this.api.call('checklists.add', { body });
-      else await this.api.call('checklists.change', { id, body });
-      this.form.markAsPristine();
-      this.open.set(null);
+      const saved =
+        id === 0
+          ? await this.api.call('checklists.add', { body })
+          : await this.api.call('checklists.change', { id, body });
+      this.take(saved);
       this.messages.done(`Saved “${name}”. Posts under way that it is for have it now.`);
     } catch (error) {
       this.error.set(sentenceOf(error));
@@ -150,12 +164,12 @@ export class ChecklistsPage {
     if (!sure) return;
     try {
       await this.api.call('checklists.remove', { id: list.id });
-      this.form.markAsPristine();
-      this.open.set(null);
+      await this.refresh();
+      this.take(this.lists()[0]);
     } catch (error) {
       this.error.set(sentenceOf(error));
+      await this.refresh();
     }
-    await this.refresh();
   }
 
   private async refresh(): Promise<void> {

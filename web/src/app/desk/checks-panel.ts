@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, inject, output } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import type { Check } from '@keyroster/core';
 import { MeasureService } from './measure.service';
 import { PostService } from './post.service';
@@ -15,6 +16,7 @@ const STATES = {
  */
 @Component({
   selector: 'kr-checks',
+  imports: [MatButton],
   template: `
     @if (measure.checks(); as checks) {
       <p class="soft sum" role="status">{{ sum() }}</p>
@@ -26,7 +28,12 @@ const STATES = {
               ><small>{{ c.wanted }}</small></span
             >
             @if (c.state !== 'fine' && posts.post()?.rights?.write) {
-              <button class="mend" (click)="mend.emit(c)" [attr.aria-label]="c.offer + ': ' + c.measure">
+              <button
+                matButton
+                class="as-words mend"
+                (click)="mend.emit(c)"
+                [attr.aria-label]="c.offer + ': ' + c.measure"
+              >
                 {{ c.offer }}
               </button>
             }
@@ -78,16 +85,7 @@ const STATES = {
       padding: 5px 0;
     }
     .mend {
-      border: 0;
-      background: none;
-      padding: 0 2px;
-      color: var(--verdigris);
-      font-weight: 650;
-      cursor: pointer;
       white-space: nowrap;
-    }
-    .mend:hover {
-      text-decoration: underline;
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,

@@ -4,11 +4,12 @@ import type { Editor } from '@tiptap/core';
 import { doubleBlock, stepBlock } from './block-moves';
 import { placeFold } from './inserts';
 import { MatTooltip } from '@angular/material/tooltip';
+import { MatButton } from '@angular/material/button';
 
 /** The toolbar above a text. */
 @Component({
   selector: 'kr-tools',
-  imports: [MatMenuModule, MatTooltip],
+  imports: [MatButton, MatMenuModule, MatTooltip],
   templateUrl: './editor-tools.html',
   styleUrl: './editor-tools.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,

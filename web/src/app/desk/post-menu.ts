@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, output, si
 import { MatDialog } from '@angular/material/dialog';
 import { MatMenuModule } from '@angular/material/menu';
 import { Router } from '@angular/router';
+import { MatButton } from '@angular/material/button';
 import type { BlogRef, TemplateView } from '@keyroster/contract';
 import { roleMay, type BodyNode } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
@@ -16,9 +17,9 @@ import { SuggestionsService } from './suggestions/suggestions.service';
 /** What can be done with a whole post: out of the house, copied, begun from a template, gone back over. */
 @Component({
   selector: 'kr-post-menu',
-  imports: [MatMenuModule],
+  imports: [MatButton, MatMenuModule],
   template: `
-    <button class="open" [matMenuTriggerFor]="menu" (menuOpened)="learn()">Post ▾</button>
+    <button matButton class="open" [matMenuTriggerFor]="menu" (menuOpened)="learn()">Post ▾</button>
     <mat-menu #menu="matMenu">
       <button mat-menu-item [matMenuTriggerFor]="out">Export as</button>
       <button mat-menu-item (click)="leadTo('spinoffs')">Spin-offs</button>
@@ -83,16 +84,7 @@ import { SuggestionsService } from './suggestions/suggestions.service';
   `,
   styles: `
     .open {
-      border: 0;
-      background: none;
-      padding: 3px 6px;
-      border-radius: 3px;
-      cursor: pointer;
-      color: inherit;
-      min-height: 26px;
-    }
-    .open:hover {
-      background: var(--hair);
+      min-width: 0;
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,

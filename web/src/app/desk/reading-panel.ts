@@ -34,20 +34,16 @@ import { MeasureService } from './measure.service';
       color: var(--soft);
     }
     li button {
-      border: 0;
-      background: none;
       padding: 3px 0;
-      text-align: left;
-      cursor: pointer;
       color: inherit;
+      font-size: 12.5px;
+    }
+    li button span {
       display: -webkit-box;
       -webkit-line-clamp: 2;
       line-clamp: 2;
       -webkit-box-orient: vertical;
       overflow: hidden;
-    }
-    li button:hover {
-      color: var(--ink);
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,

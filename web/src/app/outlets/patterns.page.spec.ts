@@ -83,7 +83,19 @@ describe('a rollout pattern', () => {
       'PATCH',
     );
     await page.fixture.whenStable();
-    expect(page.page.querySelector('form')).toBeNull();
+    // It stays open, as it is kept.
+    expect(await (await line(page.loader, 'Name')).getValue()).toBe('How-to');
+    expect(TestBed.inject(Unsaved).any()).toBe(false);
+  });
+
+  it('is open from the start, the first of them, and another once one is removed', async () => {
+    const news = { ...howTo, id: 5, name: 'News' };
+    await open([howTo, news]);
+    expect(await (await line(page.loader, 'Name')).getValue()).toBe('How-to');
+    await press(page.loader, 'Remove the pattern');
+    await answer((r) => r.flush([news]), `${PATTERNS}/3`, 'DELETE');
+    await page.fixture.whenStable();
+    expect(await (await line(page.loader, 'Name')).getValue()).toBe('News');
   });
 
   it('needs a name, and at least one piece', async () => {

@@ -97,7 +97,11 @@ export class PatternsPage {
   constructor() {
     watchUnsaved(() => this.may() && this.chosen() !== null && this.form.dirty);
     void this.api.call('patterns.list', {}).then(
-      (p) => this.patterns.set(p),
+      (p) => {
+        this.patterns.set(p);
+        // The first is open, so that one sees at once what a pattern is made of.
+        if (this.chosen() === null) this.take(p[0]);
+      },
       (error: unknown) => this.error.set(sentenceOf(error)),
     );
     if (this.session.may('planCampaigns'))
@@ -124,11 +128,11 @@ export class PatternsPage {
     );
   }
 
-  protected edit(p: PatternView): Promise<void> {
-    return this.take(p);
+  protected async edit(p: PatternView): Promise<void> {
+    if (await this.unsaved.mayLeave()) this.take(p);
   }
   protected begin(): Promise<void> {
-    return this.take({
+    return this.edit({
       id: 0,
       name: '',
       stops: this.open().length > 0 ? [this.blank()] : [],
@@ -138,9 +142,11 @@ export class PatternsPage {
       byItself: false,
     });
   }
-  private async take({ id, stops, ...rest }: PatternView): Promise<void> {
-    if (!(await this.unsaved.mayLeave())) return;
+  private take(pattern: PatternView | undefined): void {
     this.error.set('');
+    this.chosen.set(null);
+    if (!pattern) return;
+    const { id, stops, ...rest } = pattern;
     this.form.controls.stops.clear();
     for (const stop of stops) this.form.controls.stops.push(stopControls(stop));
     this.form.reset({ ...rest, stops });
@@ -182,6 +188,7 @@ export class PatternsPage {
     await this.act(
       () => (id ? this.api.call('patterns.change', { id, body }) : this.api.call('patterns.add', { body })),
       `The pattern “${body.name}” is kept.`,
+      (all) => (id ? all.find((p) => p.id === id) : all.toSorted((a, b) => b.id - a.id)[0]),
     );
   }
 
@@ -189,14 +196,19 @@ export class PatternsPage {
     return this.act(
       () => this.api.call('patterns.remove', { id }),
       'The pattern is removed. Pieces that were made by it stay.',
+      ([first]) => first,
     );
   }
 
-  private async act(ask: () => Promise<PatternView[]>, said: string): Promise<void> {
+  private async act(
+    ask: () => Promise<PatternView[]>,
+    said: string,
+    next: (all: PatternView[]) => PatternView | undefined,
+  ): Promise<void> {
     try {
-      this.patterns.set(await ask());
-      this.chosen.set(null);
-      this.error.set('');
+      const all = await ask();
+      this.patterns.set(all);
+      this.take(next(all));
       this.messages.done(said);
     } catch (error) {
       this.error.set(landRefusal(this.form, error));

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import type { OutletView, PieceView } from '@keyroster/contract';
 import { SHAPES } from '@keyroster/core';
 import { isBehind } from './rollout.service';
@@ -7,6 +8,7 @@ import { capital, formatState } from './format-piece';
 /** A piece among the others, as its outlet would show it: small, with what matters about it at the foot. */
 @Component({
   selector: 'kr-piece-card',
+  imports: [MatButton],
   templateUrl: './piece-card.html',
   styleUrl: './piece-card.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,

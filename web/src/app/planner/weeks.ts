@@ -24,6 +24,7 @@ import { PlannerService } from './planner.service';
 import { PlanningService } from './planning.service';
 import type { CardDrop, DropPlace } from './dragging';
 import { MatTooltip } from '@angular/material/tooltip';
+import { MatButton } from '@angular/material/button';
 
 /** A day shows so many cards before it folds the rest: nobody reads sixty in a column. */
 const MAX_CARDS = 4;
@@ -36,7 +37,7 @@ const FIRST_WEEKS = 2;
 /** The weeks as a grid: a row a week, a column a day; a weekend without slots shares a narrow one. */
 @Component({
   selector: 'kr-weeks',
-  imports: [CdkDrag, CdkDropList, Card, RouterLink, MatTooltip],
+  imports: [Card, CdkDrag, CdkDropList, MatButton, MatTooltip, RouterLink],
   templateUrl: './weeks.html',
   styleUrl: './weeks.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
