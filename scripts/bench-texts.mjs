@@ -1,8 +1,8 @@
 // One writer and all readers: how long the front page takes in the process that stores, brings in, measures and
 // makes pieces of texts of four lengths.
+import { watch } from './bench-watch.mjs';
+
 const LENGTHS = [10_000, 100_000, 300_000, 900_000];
-/** Between two looks at the front page. */
-const EVERY_MS = 10;
 const SENTENCES = [
   'The boater’s last paddle is drawn slowly, “as ever”, while the pound fills behind it.',
   'Drain the lowest point first, and leave it open with the plug tied to the key.',
@@ -24,27 +24,6 @@ const paragraphs = (text) =>
     .match(/[\s\S]{1,600}/g)
     .map((part) => part.trim())
     .filter(Boolean);
-
-/** Watches the front page until told to stop; gives every answer's time. */
-function watch(url) {
-  const times = [];
-  let going = true;
-  const ended = (async () => {
-    while (going) {
-      const began = performance.now();
-      const answer = await fetch(url).catch(() => null);
-      if (!answer) break;
-      await answer.arrayBuffer();
-      times.push(performance.now() - began);
-      await new Promise((done) => setTimeout(done, EVERY_MS));
-    }
-  })();
-  return async () => {
-    going = false;
-    await ended;
-    return times;
-  };
-}
 
 export async function benchTexts(port, row, db) {
   const base = `http://127.0.0.1:${port}`;
@@ -68,7 +47,7 @@ export async function benchTexts(port, row, db) {
   const outlets = await call('GET', '/api/outlets');
   for (let i = 0; i < 20; i++) await (await fetch(`${base}/`)).arrayBuffer();
 
-  let stop = watch(`${base}/`);
+  let stop = await watch(`${base}/`);
   await new Promise((done) => setTimeout(done, 3000));
   const quiet = Math.max(...(await stop()));
 
@@ -81,7 +60,7 @@ export async function benchTexts(port, row, db) {
       await work();
       took[name] = performance.now() - began;
     };
-    stop = watch(`${base}/`);
+    stop = await watch(`${base}/`);
     await timed('stored', () =>
       call(
         'PUT',

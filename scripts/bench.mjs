@@ -3,12 +3,22 @@ import { spawn } from 'node:child_process';
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { build, webFolder } from './build.mjs';
-import { checkNode, installPackages, must, root, say } from './machine.mjs';
+import {
+  checkNode,
+  chromiumPath,
+  ensureChromium,
+  installPackages,
+  memoryEnv,
+  must,
+  root,
+  say,
+} from './machine.mjs';
 
 /** `npm run bench desk` measures that part alone. */
 const only = process.argv[2];
 checkNode();
 installPackages();
+ensureChromium();
 build();
 const { ensureDatabase, freePort, psql, startPostgres } = await import('./postgres.mjs');
 const require = createRequire(join(root, 'e2e', 'package.json'));
@@ -85,6 +95,7 @@ async function startOne(more = {}) {
   const child = spawn(process.execPath, [join(root, 'server', 'dist', 'main.js')], {
     env: {
       ...process.env,
+      ...memoryEnv,
       ...standins.env,
       DATABASE_URL: databaseUrl,
       PORT: String(port),
@@ -104,7 +115,7 @@ async function startOne(more = {}) {
 /** The parts that need a browser. */
 async function newsroom(port) {
   const browser = await chromium.launch({
-    executablePath: '/usr/bin/chromium',
+    executablePath: chromiumPath(),
     args: [
       '--no-sandbox',
       '--disable-gpu',

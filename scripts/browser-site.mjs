@@ -3,7 +3,7 @@ import { spawn } from 'node:child_process';
 import { rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { webFolder } from './build.mjs';
-import { root, running } from './machine.mjs';
+import { memoryEnv, root, running } from './machine.mjs';
 import { ensureDatabase, freePort, psql } from './postgres.mjs';
 import { startStandins } from './standins.mjs';
 
@@ -17,6 +17,7 @@ export async function browserSite(cluster, index) {
   const standins = await startStandins({ folder, journal: `http://127.0.0.1:${port}` });
   const env = {
     ...process.env,
+    ...memoryEnv,
     ...standins.env,
     DATABASE_URL: ensureDatabase(cluster, database),
     PORT: String(port),

@@ -2,7 +2,7 @@
 // they are. Shared by npm start and npm run dev.
 import { createServer } from 'node:net';
 import { join, resolve } from 'node:path';
-import { must, root } from './machine.mjs';
+import { memoryEnv, must, root } from './machine.mjs';
 import { ensureDatabase, startPostgres } from './postgres.mjs';
 import { startStandins } from './standins.mjs';
 import { webFolder } from './build.mjs';
@@ -22,6 +22,7 @@ export async function newsroom(settings = {}) {
   const demo = !['0', 'false', 'no'].includes((process.env.DEMO ?? '1').toLowerCase());
   const env = {
     ...process.env,
+    ...memoryEnv,
     DATABASE_URL: databaseUrl,
     PORT: String(port),
     HOST: host,

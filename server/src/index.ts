@@ -26,7 +26,7 @@ export { movePost } from './posts/move.js';
 export { pitch } from './posts/pitch.js';
 export { adoptPost } from './posts/write.js';
 export { findPost, lockPost } from './posts/store.js';
-export { cardPng } from './outlets/draw.js';
+export { cardPng } from './work/draw.js';
 export { planSends } from './outlets/plan.js';
 export { addOutlet } from './outlets/outlets.js';
 export { changePiece, makePieces } from './outlets/pieces.js';

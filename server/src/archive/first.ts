@@ -3,12 +3,23 @@ import { parseFilter, seesEverything, type Filter, type FilterToken } from '@key
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader } from '../db/connect.js';
 import { orderOf, type OrderSql, type Stretch } from './order.js';
-import { nameKey, namedIds, sql, type NamedIds, type Sql, type WhereContext, whereOf } from './where.js';
+import {
+  join,
+  nameKey,
+  namedIds,
+  sql,
+  type NamedIds,
+  type Sql,
+  type WhereContext,
+  whereOf,
+} from './where.js';
 
 /** How many rows are shown first. */
 const FIRST = 60;
 /** Above this many matches, reading an order until enough match is quicker than sorting them all. */
 const MANY = 2500;
+/** The same for the order by run time: what was released together mostly stands together, and is read quickly. */
+const MANY_BY_RUN = 600;
 
 /**
  * What a query needs looked up. The zone only where a filter reckons by it: the quickest filters take less time
@@ -34,32 +45,19 @@ async function expected(db: Reader, where: Sql): Promise<number> {
   return rows[0]!['QUERY PLAN'][0].Plan['Plan Rows'];
 }
 
-/** How many match, counted up to what is many. */
-async function counted(db: Reader, where: Sql, many: number): Promise<number> {
-  const { rows } = await db.raw<{ rows: [{ n: number }] }>(
-    `select count(*)::int as n from (select from all_posts p where ${where.text} limit ${many}) m`,
-    where.values as never[],
-  );
-  return rows[0].n;
-}
-
 /** Conditions on other tables, whose numbers the database guesses wrongly. */
 const GUESSED = new Set(['changed-by', 'batch']);
 const isGuessed = ({ key, value }: FilterToken) =>
   GUESSED.has(key) || ((key === 'has' || key === 'lacks') && value.toLowerCase() === 'notes');
 
-/**
- * Orders by names are read name by name, and where the filter leaves one of them, all that belongs to the others is
- * read for nothing. A category that is asked for may be a second one, so that it fixes no order; and who changed a
- * post last is mostly who wrote it.
- */
-const ONE_NAME: Partial<Record<string, FilterToken['key']>> = {
+/** Orders by names, and the key by which a filter asks for some of these names. */
+const BY_NAME: Partial<Record<string, FilterToken['key']>> = {
   tags: 'tag',
   category: 'category',
-  byline: 'changed-by',
+  byline: 'byline',
 };
 
-/** Whether so few match, or so few are worth reading, that they are best found and sorted. */
+/** Whether so few match, or so few are worth reading, that they are best found and sorted; null when nobody can guess. */
 async function few(
   db: Reader,
   { person, named }: Pick<WhereContext, 'person' | 'named'>,
@@ -67,27 +65,26 @@ async function few(
   sort: ArchiveOrder,
   where: Sql,
   many: number,
-): Promise<boolean> {
+): Promise<boolean | null> {
   if (many === 0) return false;
-  const own = ONE_NAME[sort.replace('-', '')];
-  if (own && filter.tokens.some((t) => t.key === own && !t.not)) return true;
+  // Who changed a post is mostly who wrote it: name by name, all that others wrote would be read for nothing.
+  if (sort.endsWith('byline') && filter.tokens.some((t) => t.key === 'changed-by' && !t.not)) return true;
   const [only, ...others] = filter.tokens;
   // One index says it, without looking at a post.
   if (only?.key === 'changed-by' && !only.not && others.length === 0 && filter.words === '')
     return (await touched(db, person.blogId, named.get(nameKey(only)) ?? [], many)) < many;
-  const count = filter.tokens.some(isGuessed) ? counted : expected;
-  return (await count(db, where, many)) < many;
+  return filter.tokens.some(isGuessed) ? null : (await expected(db, where)) < many;
 }
 
-/** How many posts people ever changed, counted up to what is many. */
+/** How many posts people ever changed, among so many of their changes that this tells whether they are many. */
 async function touched(db: Reader, blogId: number, ids: readonly number[], many: number): Promise<number> {
   const { rows } = await db.raw<{ rows: [{ n: number }] }>(
     `
       select
-        count(*)::int as n
+        count(distinct post_id)::int as n
       from
         (
-          select distinct
+          select
             post_id
           from
             post_versions
@@ -98,18 +95,17 @@ async function touched(db: Reader, blogId: number, ids: readonly number[], many:
             ?
         ) t
     `,
-    [blogId, [...ids], many],
+    [blogId, [...ids], many * 3],
   );
   return rows[0].n;
 }
 
-/** Sorts all that match. */
+/** Sorts all that match. They are found by the filter alone: an index in the wanted order would be read to its end. */
 const sorted = ({ joined, by }: OrderSql, where: Sql, limit: number): Sql =>
   sql(
     `
-      with found as materialized (select p.id from all_posts p where ${where.text})
       select p.id
-      from found join all_posts p on p.id = found.id ${joined}
+      from (select p.* from all_posts p where ${where.text} offset 0) p ${joined}
       order by ${by}
       limit ?
     `,
@@ -117,11 +113,25 @@ const sorted = ({ joined, by }: OrderSql, where: Sql, limit: number): Sql =>
     limit,
   );
 
+/** The same of as many as are found first, with their number: below `many`, these are all. */
+const sortedOf = (many: number, { joined, by }: OrderSql, where: Sql, limit: number): Sql =>
+  sql(
+    `
+      select p.id, count(*) over ()::int as n
+      from (select p.* from all_posts p where ${where.text} limit ?) p ${joined}
+      order by ${by}
+      limit ?
+    `,
+    ...where.values,
+    many,
+    limit,
+  );
+
 /**
- * Reads an order off its index, looking at each post until there are enough; of its groups only `own`, where the
- * filter leaves no other.
+ * Reads an order off its index, looking at each post until there are enough. Where the filter asks for some names of
+ * its groups, `asked` are their ids, and `where` does not ask for them again.
  */
-function read({ by, where: only, groups }: Stretch, where: Sql, limit: number, own: number[] | null): Sql {
+function read({ by, where: only, groups }: Stretch, where: Sql, limit: number, asked: number[] | null): Sql {
   const matching = `${only ? `${only} and ` : ''}${where.text}`;
   if (!groups)
     return sql(
@@ -129,25 +139,34 @@ function read({ by, where: only, groups }: Stretch, where: Sql, limit: number, o
       ...where.values,
       limit,
     );
+  const parts = asked === null ? [groups.all] : groups.asked(`'{${asked.join(',')}}'::int[]`);
+  const belonging = join(
+    parts.map((part) =>
+      sql(
+        `
+          (
+            select p.id, row_number() over (order by ${by}) as at
+            from ${part.from}
+            where ${part.where} and ${matching}
+            order by ${by}
+            limit ?
+          )`,
+        ...where.values,
+        limit,
+      ),
+    ),
+    ' union all ',
+  );
   return sql(
     `
       select m.id
       from
-        (select id, lower(name) as key from ${groups.table} where ? or id = any(?) order by 2 ${groups.way}, 1 ${groups.way}) g
-        cross join lateral (
-          select p.id, row_number() over (order by ${by}) as at
-          from ${groups.from}
-          where ${groups.where} and ${matching}
-          order by ${by}
-          limit ?
-        ) m
+        (select id, lower(name) as key from ${groups.table} order by 2 ${groups.way}, 1 ${groups.way}) g
+        cross join lateral (${belonging.text}) m
       order by g.key ${groups.way}, g.id ${groups.way}, m.at
       limit ?
     `,
-    own === null,
-    own ?? [],
-    ...where.values,
-    limit,
+    ...belonging.values,
     limit,
   );
 }
@@ -157,6 +176,12 @@ function onlyNamed(filter: Filter, named: NamedIds, key: FilterToken['key']): nu
   const tokens = filter.tokens.filter((t) => t.key === key && !t.not);
   return tokens.length === 0 ? null : tokens.flatMap((t) => named.get(nameKey(t)) ?? []);
 }
+
+/** A filter without what it asks for by a key. */
+const withoutKey = (filter: Filter, key: FilterToken['key']): Filter => ({
+  ...filter,
+  tokens: filter.tokens.filter((t) => t.key !== key || t.not),
+});
 
 /** Keys of a filter that leave one value only of what an order goes by. */
 const FIXES: Partial<Record<string, FilterToken['key']>> = {
@@ -181,24 +206,33 @@ export async function firstIds(
   db: Reader,
   person: CurrentPerson,
   query: ArchiveQuery,
-  many = MANY,
+  many?: number,
 ): Promise<number[]> {
   const filter = parseFilter(query.line ?? '');
   const context = await contextFor(db, person, filter);
   const sort = query.sort ?? '-run';
   const order = orderWithin(filter, context.named, sort);
   const limit = query.limit ?? FIRST;
-  const ask = async ({ text, values }: Sql) =>
-    (await db.raw<{ rows: { id: number }[] }>(text, values as never[])).rows.map((r) => r.id);
+  const rowsOf = async ({ text, values }: Sql) =>
+    (await db.raw<{ rows: { id: number; n?: number }[] }>(text, values as never[])).rows;
+  const ask = async (statement: Sql) => (await rowsOf(statement)).map((r) => r.id);
 
   const found = whereOf(filter, { ...context, rows: 'found' });
   const narrow = filter.tokens.length > 0 || filter.words !== '' || !seesEverything(person.role);
-  if (narrow && (await few(db, context, filter, sort, found, many))) return ask(sorted(order, found, limit));
-  const where = whereOf(filter, { ...context, rows: 'read' });
-  const own = sort.endsWith('byline') ? onlyNamed(filter, context.named, 'byline') : null;
+  const enough = many ?? (sort.endsWith('run') ? MANY_BY_RUN : MANY);
+  const isFew = narrow && (await few(db, context, filter, sort, found, enough));
+  if (isFew) return ask(sorted(order, found, limit));
+  if (isFew === null) {
+    const rows = await rowsOf(sortedOf(enough, order, found, limit));
+    if ((rows[0]?.n ?? 0) < enough) return rows.map((r) => r.id);
+  }
+  const key = BY_NAME[sort.replace('-', '')];
+  const asked = key ? onlyNamed(filter, context.named, key) : null;
+  const whole = whereOf(filter, { ...context, rows: 'read' });
+  const rest = asked === null ? whole : whereOf(withoutKey(filter, key!), { ...context, rows: 'read' });
   const ids: number[] = [];
   for (const stretch of order.stretches) {
-    ids.push(...(await ask(read(stretch, where, limit - ids.length, own))));
+    ids.push(...(await ask(read(stretch, stretch.groups ? rest : whole, limit - ids.length, asked))));
     if (ids.length >= limit) break;
   }
   return ids;

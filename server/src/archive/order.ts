@@ -17,12 +17,27 @@ export interface OrderSql {
 
 /**
  * Posts that match `where`, ordered by `by`. With `groups`, by the names of a table, `g.key` of `g.id`, and the
- * posts of `from` that belong to each.
+ * posts that belong to each.
  */
 export interface Stretch {
   by: string;
   where?: string;
-  groups?: { table: string; way: Way; from: string; where: string };
+  groups?: Groups;
+}
+export interface Groups {
+  table: string;
+  way: Way;
+  all: Belonging;
+  /**
+   * The same where a filter asks for some of the names, an array in SQL: one part for the group itself, one for other
+   * groups whose posts are of the name as well. Which of them counts is known before a post is looked at.
+   */
+  asked: (ids: string) => Belonging[];
+}
+/** The posts of a group, as what stands after FROM and after WHERE. */
+interface Belonging {
+  from: string;
+  where: string;
 }
 
 /** Within what is alike: newest first, then what is not dated yet. */
@@ -63,9 +78,9 @@ const values =
     };
   };
 
-/** By the name of what a post belongs to; what belongs to nothing comes last. */
+/** By the name of what a post belongs to, perhaps as a second one; what belongs to nothing comes last. */
 const named =
-  (table: string, reference: string) =>
+  (table: string, reference: string, second?: string) =>
   (way: Way): OrderSql => ({
     joined: `left join ${table} s on s.id = p.${reference}`,
     by: `lower(s.name) ${way} nulls last, s.id ${way}, ${NEWEST}`,
@@ -74,8 +89,18 @@ const named =
         groups: {
           table,
           way,
-          from: 'all_posts p',
-          where: `p.${reference} = g.id`,
+          all: { from: 'all_posts p', where: `p.${reference} = g.id` },
+          asked: (ids) => [
+            { from: 'all_posts p', where: `p.${reference} = g.id and g.id = any(${ids})` },
+            ...(second
+              ? [
+                  {
+                    from: 'all_posts p',
+                    where: `p.${reference} = g.id and not g.id = any(${ids}) and p.${second} = any(${ids})`,
+                  },
+                ]
+              : []),
+          ],
         },
         by: NEWEST,
       },
@@ -86,6 +111,15 @@ const named =
 /** By the first of a post's tags or, downwards, by the last of them. */
 function tags(way: Way): OrderSql {
   const end = way === 'asc' ? 'min' : 'max';
+  const first = `
+    not exists (
+      select from post_tags o join tags other on other.id = o.tag_id
+      where o.post_id = t.post_id and lower(other.name) ${way === 'asc' ? '<' : '>'} g.key
+    )`;
+  const all = {
+    from: 'post_tags t join all_posts p on p.id = t.post_id',
+    where: `t.tag_id = g.id and ${first}`,
+  };
   return {
     joined: `
       left join lateral (
@@ -99,13 +133,21 @@ function tags(way: Way): OrderSql {
         groups: {
           table: 'tags',
           way,
-          from: 'post_tags t join all_posts p on p.id = t.post_id',
-          where: `
-            t.tag_id = g.id
-            and not exists (
-              select from post_tags o join tags other on other.id = o.tag_id
-              where o.post_id = t.post_id and lower(other.name) ${way === 'asc' ? '<' : '>'} g.key
-            )`,
+          all,
+          asked: (ids) => [
+            { ...all, where: `g.id = any(${ids}) and ${all.where}` },
+            {
+              from: `
+                (
+                  select t.post_id from post_tags t
+                  where
+                    t.tag_id = g.id and not g.id = any(${ids})
+                    and exists (select from post_tags w where w.post_id = t.post_id and w.tag_id = any(${ids}))
+                  offset 0
+                ) t join all_posts p on p.id = t.post_id`,
+              where: first,
+            },
+          ],
         },
         by: 'p.id desc',
       },
@@ -138,7 +180,7 @@ function checks(way: Way): OrderSql {
 const SORTS: Record<ArchiveSort, (way: Way) => OrderSql> = {
   title: column('lower(p.title)'),
   byline: named('people', 'byline_id'),
-  category: named('categories', 'category_id'),
+  category: named('categories', 'category_id', 'second_category_id'),
   tags,
   run: optional('p.run_at', { asc: 'nulls first', desc: 'nulls last' }),
   stage: values(

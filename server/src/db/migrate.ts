@@ -31,6 +31,7 @@ import * as twentySeventh from './migrations/0027-results.js';
 import * as twentyEighth from './migrations/0028-campaigns.js';
 import * as twentyNinth from './migrations/0029-specials.js';
 import * as thirtieth from './migrations/0030-moved-away.js';
+import * as thirtyFirst from './migrations/0031-guarded.js';
 
 /** Numbered migrations; once landed they are never edited. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -64,6 +65,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0028-campaigns': twentyEighth,
   '0029-specials': twentyNinth,
   '0030-moved-away': thirtieth,
+  '0031-guarded': thirtyFirst,
 };
 
 const source: Knex.MigrationSource<string> = {

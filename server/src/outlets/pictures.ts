@@ -4,7 +4,7 @@ import type { Reader } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import { factsOf, findPost, type WholePostRow } from '../posts/store.js';
-import { cardPng } from './draw.js';
+import { cardOf } from '../work/computing.js';
 import { isDrawn } from './pieces.js';
 import { type PieceRow } from './piece-store.js';
 import type { Message } from './transport/transport.js';
@@ -31,7 +31,7 @@ export async function pieceCard(
     palette: post!.hue ?? 0,
   };
   const key = JSON.stringify(ask);
-  const known = drawn.get(key) ?? cardPng(ask);
+  const known = drawn.get(key) ?? cardOf(ask);
   drawn.delete(key);
   drawn.set(key, known);
   for (const old of drawn.keys()) {

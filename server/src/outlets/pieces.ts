@@ -1,12 +1,5 @@
 import type { NewPieces, PieceAskView, PieceChanges, PieceTimes, PiecesMade } from '@keyroster/contract';
-import {
-  DRAWN_KINDS,
-  altAfter,
-  makePiece,
-  type MadePiece,
-  type PieceAsk,
-  type PieceKind,
-} from '@keyroster/core';
+import { DRAWN_KINDS, altAfter, type MadePiece, type PieceKind } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
@@ -16,7 +9,8 @@ import { findPost, type WholePostRow } from '../posts/store.js';
 import { dueTimes } from './follow.js';
 import type { OutletRow } from './outlets.js';
 import { cancelSends, planSends } from './plan.js';
-import { rankedOthers, rankedPost } from './source.js';
+import { piecesOf, toldIn, type PieceToMake } from '../work/computing.js';
+import { othersToMakeOf, postToMakeOf } from './source.js';
 import { keepVersion, lockPiece, mustBeOpen, outletRow, writePiece } from './piece-store.js';
 import { sameSentences } from './rebuild.js';
 import { mayMake } from './permissions.js';
@@ -24,7 +18,7 @@ import { mayMake } from './permissions.js';
 const MAX_PIECES = 120;
 
 /** The post of pieces, when the person may make some of it. */
-export async function postToMakeOf(db: Reader, person: CurrentPerson, id: number): Promise<WholePostRow> {
+export async function mayMakeOf(db: Reader, person: CurrentPerson, id: number): Promise<WholePostRow> {
   const row = await findPost(db, person.blogId, id);
   if (!row) throw notFound('That post');
   if (!mayMake(person, row)) throw notYours('Making pieces of this post');
@@ -38,22 +32,27 @@ export async function makePieces(
   postId: number,
   { asks }: NewPieces,
 ): Promise<PiecesMade> {
-  const post = await postToMakeOf(trx, person, postId);
+  const post = await mayMakeOf(trx, person, postId);
   const [{ count } = { count: '0' }] = await trx('pieces')
     .where({ post_id: postId })
     .count<{ count: string }[]>('id as count');
   if (Number(count) + asks.length > MAX_PIECES)
     throw new ProblemError('invalid', `A post has ${MAX_PIECES} pieces at most.`);
-  const ranked = await rankedPost(trx, post);
   const zone = (await trx('blogs').where({ id: person.blogId }).first<{ zone: string }>('zone'))!.zone;
   const done: PiecesMade = { made: [], refused: [] };
+  const open = [];
   for (const ask of asks) {
     const outlet = await outletRow(trx, person.blogId, ask.outletId);
-    if (outlet.closed_at !== null) {
-      done.refused.push(`${outlet.name} is closed.`);
-      continue;
-    }
-    const answer = makePiece(ranked, { ...(await engineAsk(trx, person.blogId, outlet, ask)) });
+    if (outlet.closed_at === null)
+      open.push({ ask, outlet, toMake: await pieceToMake(trx, person.blogId, outlet, ask) });
+    else done.refused.push(`${outlet.name} is closed.`);
+  }
+  const answers = await piecesOf(
+    await postToMakeOf(trx, post),
+    open.map((o) => o.toMake),
+  );
+  for (const [i, { ask, outlet }] of open.entries()) {
+    const answer = answers[i]!;
     if (!answer.ok) {
       done.refused.push(
         `${ask.kind[0]!.toUpperCase()}${ask.kind.slice(1)} for ${outlet.name}: ${answer.sentence}`,
@@ -95,19 +94,19 @@ export const madeFields = ({ subject, parts, words, alt, tags, used, remarks }: 
   remarks,
 });
 
-export async function engineAsk(
+export async function pieceToMake(
   db: Reader,
   blogId: number,
   outlet: OutletRow,
   ask: Pick<PieceAskView, 'kind' | 'instruction' | 'shape' | 'otherIds'>,
-  more: Partial<PieceAsk> = {},
-): Promise<PieceAsk> {
+  more: Pick<PieceToMake, 'only' | 'earlier'> = {},
+): Promise<PieceToMake> {
   return {
     kind: ask.kind,
     outlet: { name: outlet.name, limits: outlet.limits },
     instruction: ask.instruction,
     shape: ask.shape,
-    others: ask.otherIds?.length ? await rankedOthers(db, blogId, ask.otherIds) : [],
+    others: ask.otherIds?.length ? await othersToMakeOf(db, blogId, ask.otherIds) : [],
     ...more,
   };
 }
@@ -175,8 +174,7 @@ export async function moveSend(trx: Trx, pieceId: number, dueAt: string | null):
 /** Leaves a piece as it is, and takes it as made from the post as it stands. */
 export async function keepPiece(trx: Trx, person: CurrentPerson, id: number): Promise<number> {
   const { piece, post } = await lockPiece(trx, person, id, null);
-  const ranked = await rankedPost(trx, post);
-  const used = (await sameSentences(trx, piece, ranked)) ?? [];
+  const used = (await sameSentences(trx, piece, await toldIn(await postToMakeOf(trx, post)))) ?? [];
   await trx('pieces')
     .where({ id })
     .update({ source_version: post.version, used, version: piece.version + 1 });

@@ -1,10 +1,11 @@
 import type { PieceRestore, Rebuild } from '@keyroster/contract';
-import { makePiece, usedNow, type PieceAsk, type RankedSource } from '@keyroster/core';
+import { usedNow, type PieceAsk } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import { type WholePostRow } from '../posts/store.js';
-import { rankedPost, textsAt } from './source.js';
+import { piecesOf, toldIn } from '../work/computing.js';
+import { postToMakeOf, textsAt } from './source.js';
 import {
   type PieceContentKept,
   type PieceRow,
@@ -13,7 +14,9 @@ import {
   outletRow,
   writePiece,
 } from './piece-store.js';
-import { engineAsk, madeFields } from './pieces.js';
+import { madeFields, pieceToMake } from './pieces.js';
+
+type Told = Awaited<ReturnType<typeof toldIn>>;
 
 /**
  * Builds a piece again from the post as it is now. A person's words are written over only when that is said.
@@ -33,23 +36,22 @@ export async function rebuildPiece(
       'Its words were edited by hand. Building it again would write over them; the present ' +
         'version would be kept among the earlier ones.',
     );
-  const ranked = await rankedPost(trx, post);
+  const source = await postToMakeOf(trx, post);
+  const again = only === undefined && instruction === undefined && !another;
+  const now = again || another ? await toldIn(source) : null;
   const outlet = await outletRow(trx, person.blogId, piece.outlet_id);
-  const from =
-    only === undefined && instruction === undefined && !another
-      ? await sameSentences(trx, piece, ranked)
-      : (only ?? null);
-  const earlier = another ? await earlierMade(trx, piece, post, ranked) : [];
+  const from = again ? await sameSentences(trx, piece, now!) : (only ?? null);
+  const earlier = another ? await earlierMade(trx, piece, post, now!) : [];
   const ask = {
     kind: piece.kind,
     instruction: instruction ?? piece.instruction,
     shape: piece.shape,
     otherIds: piece.other_ids,
   };
-  let answer = makePiece(ranked, await engineAsk(trx, person.blogId, outlet, ask, { only: from, earlier }));
+  const toMake = await pieceToMake(trx, person.blogId, outlet, ask, { only: from, earlier });
+  const [asked, chosen] = await piecesOf(source, [toMake, { ...toMake, only: null, earlier: [] }]);
   // Where the sentences it was built from are gone the engine chooses anew, unless a person shaded them.
-  if (!answer.ok && only === undefined && !another)
-    answer = makePiece(ranked, await engineAsk(trx, person.blogId, outlet, ask));
+  const answer = !asked!.ok && only === undefined && !another ? chosen! : asked!;
   if (!answer.ok) throw new ProblemError('invalid', `${answer.sentence} The piece is as it was.`);
   await writePiece(trx, person, piece, {
     ...madeFields(answer.piece),
@@ -64,14 +66,11 @@ export async function rebuildPiece(
  * The sentences of the post that a piece was built from, where they are now. Pieces whose sentences all stand
  * are built from the same.
  */
-export async function sameSentences(
-  db: Reader,
-  piece: PieceRow,
-  ranked: RankedSource,
-): Promise<number[] | null> {
+export async function sameSentences(db: Reader, piece: PieceRow, now: Told): Promise<number[] | null> {
   const then = (await textsAt(db, piece.post_id, [piece.source_version])).get(piece.source_version)!;
-  const now = usedNow(then, piece.used, ranked.source).filter((at) => ranked.ranked.some((r) => r.at === at));
-  return now.length > 0 ? now : null;
+  const usable = new Set(now.usable);
+  const used = usedNow(then, piece.used, now).filter((at) => usable.has(at));
+  return used.length > 0 ? used : null;
 }
 
 /** Versions that the engine made of the post as it stands; another one is to differ from each. */
@@ -79,7 +78,7 @@ async function earlierMade(
   db: Reader,
   piece: PieceRow,
   post: WholePostRow,
-  ranked: RankedSource,
+  now: Told,
 ): Promise<NonNullable<PieceAsk['earlier']>> {
   const kept = await db('piece_versions')
     .where({ piece_id: piece.id })
@@ -95,10 +94,7 @@ async function earlierMade(
     .map((k) => ({
       parts: k.parts,
       words: k.words,
-      used:
-        k.source_version === post.version
-          ? k.used
-          : usedNow(texts.get(k.source_version)!, k.used, ranked.source),
+      used: k.source_version === post.version ? k.used : usedNow(texts.get(k.source_version)!, k.used, now),
     }));
 }
 

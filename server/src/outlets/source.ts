@@ -1,9 +1,9 @@
-import type { PostText, RankedSource, Source } from '@keyroster/core';
+import type { PostText } from '@keyroster/core';
 import type { Reader } from '../db/connect.js';
 import { asReadersSee } from '../posts/readers-version.js';
 import { findPost, type WholePostRow } from '../posts/store.js';
 import { textAt } from '../posts/text-at.js';
-import { phrasesOfPost, rankedFrom, sourceFrom, stemsOfPost } from '../work/computing.js';
+import { phrasesOfPost, sourceFrom, stemsOfPost, type PostToMakeOf } from '../work/computing.js';
 import { urlOfPost, type PostPlaces } from '../posts/url.js';
 
 /**
@@ -56,7 +56,7 @@ async function phrasesOf(db: Reader, row: WholePostRow): Promise<string[]> {
 }
 
 /** A post as pieces are made from it, as it is now. A post without an address has no link yet. */
-export async function sourceOfPost(db: Reader, row: WholePostRow): Promise<Source> {
+export async function postToMakeOf(db: Reader, row: WholePostRow): Promise<PostToMakeOf> {
   const category =
     row.category_id === null
       ? undefined
@@ -69,7 +69,7 @@ export async function sourceOfPost(db: Reader, row: WholePostRow): Promise<Sourc
   const blog = await db('blogs')
     .where({ id: row.blog_id })
     .first<{ title: string } & PostPlaces>('title', 'home', 'site');
-  return {
+  const about = {
     title: row.title,
     excerpt: row.excerpt,
     url: row.slug === null ? '' : urlOfPost(blog!, { slug: row.slug, runLocal: row.run_local }),
@@ -78,25 +78,21 @@ export async function sourceOfPost(db: Reader, row: WholePostRow): Promise<Sourc
     category: category?.name ?? '',
     tags,
     phrases: await phrasesOf(db, row),
-    ...(await sourceFrom(row.body)),
   };
-}
-
-export async function rankedPost(db: Reader, row: WholePostRow): Promise<RankedSource> {
-  return rankedFrom(await sourceOfPost(db, row));
+  return { about, body: row.body };
 }
 
 /** Other posts of a digest, those that are there. */
-export async function rankedOthers(
+export async function othersToMakeOf(
   db: Reader,
   blogId: number,
   ids: readonly number[],
-): Promise<RankedSource[]> {
+): Promise<PostToMakeOf[]> {
   const rows = await Promise.all(ids.map((id) => findPost(db, blogId, id)));
   return Promise.all(
     rows
       .filter((r): r is WholePostRow => r !== null)
-      .map(async (r) => rankedPost(db, await asReadersSee(db, r))),
+      .map(async (r) => postToMakeOf(db, await asReadersSee(db, r))),
   );
 }
 

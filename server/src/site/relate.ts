@@ -1,6 +1,7 @@
-import { bodyText, termsOf, topTerms, weightsOf, type BodyNode, type Corpus } from '@keyroster/core';
+import { topTerms, weightsOf, type BodyNode, type Corpus } from '@keyroster/core';
 import type { Db, Reader, Trx } from '../db/connect.js';
 import { planRelating } from '../jobs/queue.js';
+import { termsOfPosts } from '../work/computing.js';
 import type { EffectOn } from '../posts/effects.js';
 
 /** Terms kept of a post; of these, the heaviest ones by which posts are looked for. */
@@ -41,11 +42,14 @@ const sources = (db: Reader) =>
       db.raw('array(select t.name from tags t where t.id = any (p.tag_ids)) as tags'),
     );
 
-const termsIn = ({ title, excerpt, body, category, tags }: Source): Map<string, number> =>
-  termsOf({
-    text: `${excerpt}\n${bodyText(body)}`,
-    names: [title, ...(category ? [category] : []), ...tags],
-  });
+const termsIn = (posts: readonly Source[]): Promise<Map<string, number>[]> =>
+  termsOfPosts(
+    posts.map(({ title, excerpt, body, category, tags }) => ({
+      text: excerpt,
+      body,
+      names: [title, ...(category ? [category] : []), ...tags],
+    })),
+  );
 
 /**
  * Finds the posts that are most like one before readers, by the cosine of their terms' weights (see `weightsOf` in
@@ -57,7 +61,7 @@ export async function relatePost(db: Db, postId: number): Promise<void> {
     await db('post_terms').where({ post_id: postId }).delete();
     return;
   }
-  const terms = termsIn(post);
+  const [terms] = (await termsIn([post])) as [Map<string, number>];
   const corpus = await corpusOf(db, post.blogId, [...terms.keys()]);
   const top = topTerms(weightsOf(terms, corpus), TERMS);
   await db.transaction(async (trx) => {
@@ -176,8 +180,7 @@ async function countTerms(db: Db, blogId: number, posts: number): Promise<number
     .limit(SAMPLE)
     .pluck<number[]>('id');
   for (let at = 0; at < ids.length; at += 50) {
-    for (const post of await sources(db).whereIn('p.id', ids.slice(at, at + 50))) {
-      const terms = termsIn(post);
+    for (const terms of await termsIn(await sources(db).whereIn('p.id', ids.slice(at, at + 50)))) {
       seen++;
       for (const [term, times] of terms) {
         counts.set(term, (counts.get(term) ?? 0) + 1);

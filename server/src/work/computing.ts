@@ -1,18 +1,19 @@
 import {
-  RankedSource,
   type BodyNode,
+  type CardAsk,
   type Check,
   type CheckFacts,
   type CheckSettings,
-  type Ranked,
+  type MakeAnswer,
   type Rewritten,
-  type Source,
 } from '@keyroster/core';
 import { WorkPool } from './pool.js';
 import * as tasks from './tasks.js';
 
 /** Shorter texts cost less than carrying them to another thread. */
 const LONG = 20_000;
+/** The same for what nobody waits for, or what takes longer: there a thread may be started for it first. */
+const LONG_LATER = 2_000;
 
 const computing = new WorkPool({
   threads: 2,
@@ -23,8 +24,8 @@ const computing = new WorkPool({
 });
 
 /** About how long a body is, without walking through more of it than tells. */
-function isLong(node: unknown): boolean {
-  let left = LONG;
+function isLong(node: unknown, from = LONG): boolean {
+  let left = from;
   const visit = (value: unknown): boolean => {
     if (typeof value === 'string') left -= value.length;
     else if (typeof value === 'object' && value !== null) {
@@ -70,35 +71,52 @@ export const onlySuggests = async (
     : tasks.onlySuggests({ state, update, personId });
 
 export const likenessOf = async (body: BodyNode): Promise<Likeness | null> =>
-  isLong(body) ? computing.run<Likeness | null>('likeness', body) : tasks.likeness(body);
+  isLong(body, LONG_LATER) ? computing.run<Likeness | null>('likeness', body) : tasks.likeness(body);
 
 export const sharesOf = async (text: string, others: readonly string[]): Promise<number[]> =>
-  isLong([text, ...others])
+  isLong([text, ...others], LONG_LATER)
     ? computing.run<number[]>('shares', { text, others })
     : tasks.shares({ text, others });
 
 export const checksOf = async (facts: CheckFacts, settings: CheckSettings): Promise<Check[]> =>
-  isLong(facts.body)
+  isLong(facts.body, LONG_LATER)
     ? computing.run<Check[]>('checks', { facts, settings })
     : tasks.checks({ facts, settings });
 
 /** A body in sentences and pictures, as pieces are built from it. */
 export const sourceFrom = async (body: BodyNode): Promise<tasks.TextSource> =>
-  isLong(body) ? computing.run<tasks.TextSource>('source', body) : tasks.source(body);
+  isLong(body, LONG_LATER) ? computing.run<tasks.TextSource>('source', body) : tasks.source(body);
 
-export const rankedFrom = async (source: Source): Promise<RankedSource> =>
-  new RankedSource(
-    source,
-    isLong(source.sentences) ? await computing.run<Ranked[]>('ranks', source) : undefined,
-  );
+/** See the task. */
+export const piecesOf = async (
+  post: tasks.PostToMakeOf,
+  asks: readonly tasks.PieceToMake[],
+): Promise<MakeAnswer[]> =>
+  isLong([post.body, asks], LONG_LATER)
+    ? computing.run<MakeAnswer[]>('pieces', { post, asks })
+    : tasks.pieces({ post, asks });
+
+/** See the task. */
+export const toldIn = async (post: tasks.PostToMakeOf): Promise<ReturnType<typeof tasks.told>> =>
+  isLong(post.body, LONG_LATER) ? computing.run('told', post) : tasks.told(post);
 
 export const stemsOfPost = async (title: string, body: BodyNode, max: number): Promise<string[]> =>
-  isLong(body) ? computing.run<string[]>('stems', { title, body, max }) : tasks.stems({ title, body, max });
+  isLong(body, LONG_LATER)
+    ? computing.run<string[]>('stems', { title, body, max })
+    : tasks.stems({ title, body, max });
 
 export const phrasesOfPost = async (ask: tasks.PhrasesAsk): Promise<string[]> =>
-  isLong(ask.body) ? computing.run<string[]>('phrases', ask) : tasks.phrases(ask);
+  isLong(ask.body, LONG_LATER) ? computing.run<string[]>('phrases', ask) : tasks.phrases(ask);
 
-export type { ReplaceChange } from './tasks.js';
+/** The terms of posts, by which they are compared. */
+export const termsOfPosts = async (of: readonly tasks.TermsOf[]): Promise<Map<string, number>[]> =>
+  isLong(of, LONG_LATER) ? computing.run<Map<string, number>[]>('terms', of) : tasks.terms(of);
+
+/** A card as PNG; always in another thread, since setting its words and packing its pixels both take long. */
+export const cardOf = async (ask: CardAsk): Promise<Buffer> =>
+  Buffer.from(await computing.run<Uint8Array>('card', ask));
+
+export type { PieceToMake, PostToMakeOf, ReplaceChange } from './tasks.js';
 /** See the task; always in another thread, since a pattern may take its time over a short text, too. */
 export const rewritesOf = (
   changes: readonly tasks.ReplaceChange[],

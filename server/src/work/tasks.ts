@@ -7,7 +7,8 @@ import {
   finderOf,
   jaccard,
   keyPhrases,
-  rankSentences,
+  makePiece,
+  RankedSource,
   rewrite,
   runningText,
   sentenceStems,
@@ -15,13 +16,17 @@ import {
   signature,
   sourceOf,
   suggestsOnly,
+  termsOf,
   type BodyAnswer,
   type BatchChange,
   type BodyNode,
+  type CardAsk,
   type Check,
   type CheckFacts,
   type CheckSettings,
-  type Ranked,
+  type MakeAnswer,
+  type PieceAsk,
+  type PostText,
   type Rewritten,
   type Source,
 } from '@keyroster/core';
@@ -133,7 +138,29 @@ export const checks = ({ facts, settings }: { facts: CheckFacts; settings: Check
   checkPost(facts, settings);
 
 export const source = (body: BodyNode): TextSource => sourceOf(body);
-export const ranks = (from: Source): Ranked[] => rankSentences(from);
+
+/** A post as pieces are made of it: what is said about it, and its text. */
+export interface PostToMakeOf {
+  about: Omit<Source, keyof TextSource>;
+  body: BodyNode;
+}
+/** A piece to be made, a digest's other posts as they are. */
+export type PieceToMake = Omit<PieceAsk, 'others'> & { others: readonly PostToMakeOf[] };
+
+const rankedOf = ({ about, body }: PostToMakeOf): RankedSource =>
+  new RankedSource({ ...about, ...sourceOf(body) });
+
+/** Pieces of one post, which is taken apart and ranked once. */
+export function pieces({ post, asks }: { post: PostToMakeOf; asks: readonly PieceToMake[] }): MakeAnswer[] {
+  const ranked = rankedOf(post);
+  return asks.map((ask) => makePiece(ranked, { ...ask, others: ask.others.map(rankedOf) }));
+}
+
+/** The sentences of a post with which of them pieces can be made of, by index. */
+export function told(post: PostToMakeOf): PostText & { usable: number[] } {
+  const { source: whole, ranked } = rankedOf(post);
+  return { title: whole.title, sentences: whole.sentences, usable: ranked.map((r) => r.at) };
+}
 
 /** The stems that come most often in a post, to be weighed against the archive. */
 export function stems({ title, body, max }: { title: string; body: BodyNode; max: number }): string[] {
@@ -145,6 +172,18 @@ export function stems({ title, body, max }: { title: string; body: BodyNode; max
     .slice(0, max)
     .map(([stem]) => stem);
 }
+
+/** How often each term comes in posts, by which they are compared. */
+export const terms = (of: readonly TermsOf[]): Map<string, number>[] =>
+  of.map(({ text: excerpt, body, names }) => termsOf({ text: `${excerpt}\n${bodyText(body)}`, names }));
+export interface TermsOf {
+  text: string;
+  body: BodyNode;
+  names: string[];
+}
+
+/** A card as PNG. What draws is loaded once something is drawn. */
+export const card = async (ask: CardAsk): Promise<Uint8Array> => (await import('./draw.js')).cardPng(ask);
 
 export const phrases = ({ title, body, archive, max }: PhrasesAsk): string[] =>
   keyPhrases(title, runningText(body), archive, max).map((p) => p.text);
