@@ -65,7 +65,8 @@ async function edits(context, base, path) {
     const seen = async () => (await (await context.request.get(`/api/posts/${id}`)).json()).version;
     const change = (method, address, data) => async (version) =>
       context.request[method](address, { data, headers: { 'if-match': `"${version}"` } });
-    await change('patch', `/api/posts/${id}`, { title: wanted })(await seen());
+    const changed = await change('patch', `/api/posts/${id}`, { title: wanted })(await seen());
+    if (!changed.ok()) throw new Error(await changed.text());
     const updated = await change('post', `/api/posts/${id}/updates`, {})(await seen());
     if (!updated.ok()) throw new Error(await updated.text());
     const began = performance.now();

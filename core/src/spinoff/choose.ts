@@ -90,12 +90,9 @@ export function rankSentences(source: Source): Ranked[] {
 export class RankedSource {
   readonly ranked: readonly Ranked[];
 
-  /** Ranking takes time in proportion to the text; who has done it elsewhere hands the ranks in. */
-  constructor(
-    readonly source: Source,
-    ranked: readonly Ranked[] = rankSentences(source),
-  ) {
-    this.ranked = ranked;
+  /** Ranking takes time in proportion to the text. */
+  constructor(readonly source: Source) {
+    this.ranked = rankSentences(source);
   }
 
   /** Sentences, best first, for what is wanted. */

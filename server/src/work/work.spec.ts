@@ -1,8 +1,19 @@
 import { zipSync } from 'fflate';
 import { bodyText, countWords, type BodyNode } from '@keyroster/core';
 import { Newsroom } from '../testing/newsroom.js';
-import { checkText, checksOf, closeComputing, likenessOf, sharesOf } from './computing.js';
+import {
+  cardOf,
+  checkText,
+  checksOf,
+  closeComputing,
+  likenessOf,
+  piecesOf,
+  sharesOf,
+  termsOfPosts,
+  toldIn,
+} from './computing.js';
 import { closeDocuments, readInWorker } from './documents.js';
+import { cardPng } from './draw.js';
 import { WorkPool } from './pool.js';
 import * as tasks from './tasks.js';
 
@@ -54,6 +65,57 @@ describe('work in other threads', () => {
         answer: { ok: false },
       },
     );
+  });
+
+  it('makes of posts there what it makes here: pieces, terms and cards', async () => {
+    const about = {
+      title: 'The last paddle',
+      excerpt: 'How it is drawn.',
+      url: 'https://blog.example/last-paddle',
+      byline: 'Anna Weber',
+      blog: 'A blog',
+      category: '',
+      tags: [],
+      phrases: ['paddle'],
+    };
+    const post = { about, body: doc(text(200)) };
+    const asks = (['short post', 'question', 'digest'] as const).map((kind) => ({
+      kind,
+      outlet: {
+        name: 'Anywhere',
+        limits: {
+          length: null,
+          links: true,
+          tags: 5,
+          shapes: ['square' as const],
+          pictureBytes: null,
+          perHour: null,
+          perDay: null,
+          quiet: null,
+        },
+      },
+      instruction: '',
+      shape: 'square' as const,
+      others: kind === 'digest' ? [post, post] : [],
+    }));
+    const made = await piecesOf(post, asks);
+    expect(made).toEqual(tasks.pieces({ post, asks }));
+    expect(made[0]).toMatchObject({ ok: true });
+    const told = await toldIn(post);
+    expect(told).toEqual(tasks.told(post));
+    expect(told.usable.length).toBeGreaterThan(100);
+    const of = [{ text: 'Paddles', body: post.body, names: ['The last paddle'] }];
+    const [terms] = await termsOfPosts(of);
+    expect(terms).toEqual(tasks.terms(of)[0]);
+    expect(terms!.size).toBeGreaterThan(3);
+    const card = {
+      words: 'Draw it slowly.',
+      foot: 'A BLOG',
+      style: 'wedge',
+      shape: 'square',
+      palette: 1,
+    } as const;
+    expect(await cardOf(card)).toEqual(await cardPng(card));
   });
 
   it('ends with a sentence where it takes too long or too much, and goes on with the next', async () => {

@@ -42,6 +42,13 @@ describe('a call', () => {
     await expect(done).resolves.toEqual({ sentence: 'Changed.' });
   });
 
+  it('waits for a reading only so long, and for what writes until it is done', () => {
+    void api.call('evergreens.see', { query: { restDays: 60, everyDays: 2, time: '12:30' } });
+    void api.call('posts.change', { id: 7, ifMatch: 3, body: { title: 'Locks' } });
+    const [read, written] = http.match(() => true);
+    expect([read!.request.timeout, written!.request.timeout]).toEqual([60_000, undefined]);
+  });
+
   it('leaves out what is not asked and keeps every sign of what is', async () => {
     const done = api.call('evergreens.see', { query: { restDays: 60, everyDays: 2, time: '12:30' } });
     const { request, flush } = ((r) => ({ request: r.request, flush: r.flush.bind(r) }))(

@@ -21,6 +21,9 @@ const wordsOf = async (answer: unknown): Promise<unknown> => {
   }
 };
 
+/** A reading that takes longer will not come: whoever waits for it, such as what is heard of next, goes on. */
+const READING_MS = 60_000;
+
 /** Makes of every failure an `ApiError` with a sentence for people: the server's own, or one for no answer at all. */
 export const problemInterceptor: HttpInterceptorFn = (request, next) => {
   const signedOut = inject(SignedOut);
@@ -33,7 +36,7 @@ export const problemInterceptor: HttpInterceptorFn = (request, next) => {
     if (problem.code === 'signed-out') signedOut.next();
     throw new ApiError(problem, problem.detail);
   };
-  return next(request).pipe(
+  return next(request.method === 'GET' ? request.clone({ timeout: READING_MS }) : request).pipe(
     catchError((error: unknown) => {
       if (!(error instanceof HttpErrorResponse)) throw error;
       if (error.status === 0)
