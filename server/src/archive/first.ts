@@ -219,7 +219,8 @@ export async function firstIds(
 
   const found = whereOf(filter, { ...context, rows: 'found' });
   const narrow = filter.tokens.length > 0 || filter.words !== '' || !seesEverything(person.role);
-  const enough = many ?? (sort.endsWith('run') ? MANY_BY_RUN : MANY);
+  // How many have a phrase is guessed far too high; what has few of them would be read for long.
+  const enough = many ?? (sort.endsWith('run') && filter.words === '' ? MANY_BY_RUN : MANY);
   const isFew = narrow && (await few(db, context, filter, sort, found, enough));
   if (isFew) return ask(sorted(order, found, limit));
   if (isFew === null) {
