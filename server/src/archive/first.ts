@@ -57,7 +57,9 @@ const BY_NAME: Partial<Record<string, FilterToken['key']>> = {
   byline: 'byline',
 };
 
-/** Whether so few match, or so few are worth reading, that they are best found and sorted; null when nobody can guess. */
+/**
+ * Whether so few match, or so few are worth reading, that they are best found and sorted; null when nobody can guess.
+ */
 async function few(
   db: Reader,
   { person, named }: Pick<WhereContext, 'person' | 'named'>,

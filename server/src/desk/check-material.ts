@@ -10,7 +10,7 @@ import {
   type FormatField,
   type Post,
 } from '@keyroster/core';
-import { DELAYED_PARTS } from '../access/readable.js';
+import { DELAYED_PARTS, mayReadSql } from '../access/readable.js';
 import type { CheckContext } from '@keyroster/contract';
 import type { CurrentPerson } from '../http/current-person.js';
 import { seenOf } from '../posts/visible.js';
@@ -110,9 +110,18 @@ async function linkedPages(db: Reader, blogId: number, posts: readonly Post[], h
     .where({ blog_id: blogId })
     .whereRaw('slug = any(?)', [slugs])
     .select<Linked[]>('slug', 'stage', 'run_at', 'access', db.raw(`id in (${DELAYED_PARTS}) as delayed`));
-  const known = (table: 'old_slugs' | 'moved_away') =>
-    db(table).where({ blog_id: blogId }).whereRaw('slug = any(?)', [slugs]).pluck<string[]>('slug');
-  const led = new Set([...(await known('old_slugs')), ...(await known('moved_away'))]);
+  const former = await db('old_slugs')
+    .where({ blog_id: blogId })
+    .whereRaw('slug = any(?)', [slugs])
+    .pluck<string[]>('slug');
+  // On another blog it may not be out yet, and until then nothing leads there.
+  const elsewhere = await db('moved_away as m')
+    .join('posts as p', 'p.id', 'm.post_id')
+    .where({ 'm.blog_id': blogId })
+    .whereRaw('m.slug = any(?)', [slugs])
+    .whereRaw(mayReadSql('p'))
+    .pluck<string[]>('m.slug');
+  const led = new Set([...former, ...elsewhere]);
   return { linked: new Map(found.map((p) => [p.slug, p])), led };
 }
 

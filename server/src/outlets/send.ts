@@ -61,7 +61,14 @@ async function carry(
     .first<{ title: string } & PostPlaces>('title', 'home', 'site');
   const url = urlOfPost(blog!, { slug: post.slug!, runLocal: post.run_local });
   const { pictureBytes } = outlet.limits;
-  const pictures = await parcelPictures(db, piece, post, pictureBytes);
+  let pictures: Message['pictures'];
+  try {
+    pictures = await parcelPictures(db, piece, post, pictureBytes);
+  } catch (error) {
+    // The outlet has not been called yet, so that this is no doubt to put to a person.
+    log.error({ err: error, send: send.id }, 'pictures of a piece');
+    return { outcome: 'again', sentence: 'Its pictures could not be drawn. Nothing was sent.' };
+  }
   if (pictureBytes !== null && pictures.some((p) => p.bytes.length > pictureBytes))
     return {
       outcome: 'no',

@@ -60,6 +60,30 @@ describe('sending', () => {
     ).toContain('A stern gland that drips');
   });
 
+  it('tries again what could not be drawn, of which nothing can have arrived', async () => {
+    const id = await published('Undrawn');
+    const timing = { kind: 'same hour', minutes: 59 };
+    const card = await make(id, 'picture card', 'porthole', { timing });
+    const before = standins.store.of('porthole').length;
+    expect((await approve(card.id)).status).toBe(200);
+    const due = async (style: string) => {
+      await room.db('pieces').where({ id: card.id }).update({ style });
+      const [send] = await room
+        .db('sends')
+        .where({ piece_id: card.id })
+        .update({ due_at: room.db.fn.now(), next_at: null })
+        .returning<{ id: number }[]>('id');
+      await sendPiece(room.db, send!.id, room.running.services.settings);
+      return room.db('sends').where({ id: send!.id }).first<object>('state', 'error');
+    };
+    expect(await due('none that is known')).toEqual({
+      state: 'waiting',
+      error: 'Its pictures could not be drawn. Nothing was sent.',
+    });
+    expect(await due('wedge')).toMatchObject({ state: 'sent' });
+    expect(standins.store.of('porthole')).toHaveLength(before + 1);
+  });
+
   it('hands pictures in no heavier than the outlet takes, in the shape that was asked for', async () => {
     const id = await published('Pictured');
     const noise = await sharp(randomBytes(1600 * 1200 * 3), {
