@@ -324,6 +324,7 @@ test(
     await expect(page.getByText('The pattern “For painters” is kept.')).toBeVisible();
     await expect(page.getByRole('button', { name: /^For painters/ })).toContainText('that Friday at 23:30');
     await page.getByRole('button', { name: 'Remove the pattern' }).click();
+    await page.getByRole('alertdialog').getByRole('button', { name: 'Remove', exact: true }).click();
     await expect(page.getByRole('button', { name: /^For painters/ })).toHaveCount(0);
 
     await page.goto('/desk/outlets/evergreen');

@@ -1,8 +1,7 @@
 import { expect, type Page } from '@playwright/test';
+import { later } from './days.js';
 import { comeIn, londonIn, test } from './people.js';
 
-const later = (iso: string, days: number) =>
-  new Date(Date.parse(`${iso}T00:00:00Z`) + days * 86_400_000).toISOString().slice(0, 10);
 /**
  * The last Sunday of the next March: the clocks of Europe/London go forward at 01:00 (EU Directive
  * 2000/84/EC, kept by the United Kingdom).

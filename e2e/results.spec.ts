@@ -15,7 +15,7 @@ test('the figures of a month are read off the tables of the charts, and agree wi
   await page.getByRole('radio', { name: 'Four weeks' }).click();
   await expect(page).toHaveURL(/from=\d{4}-\d\d-\d\d&to=/);
   const days = page.getByRole('table', { name: 'Reads a day' });
-  await page.getByText('The same as a table').press('Enter');
+  await page.getByRole('button', { name: 'The same as a table' }).press('Enter');
   await expect(days.getByRole('row')).toHaveCount(29);
   const reads = await column(days, 1);
   const total = page.getByRole('definition').first();

@@ -211,7 +211,7 @@ export async function benchArchive(browser, port, db, row, pids) {
   const { email, password } = people.find((p) => p.name === 'Mara Winslow');
   await context.request.post('/api/session', { data: { email, password } });
 
-  await benchSite(browser, context, port, row);
+  await benchSite(browser, context, port, db, row);
   await finding(context, row, port);
   await scrolling(context, row);
   await batch(context, db, row);

@@ -23,14 +23,21 @@ async function load(url, connections) {
   return { rate: result.requests.average, p99: result.latency.p99 };
 }
 
-/** The path of a post that is long enough to be one. */
-export async function longPost(port) {
+/** The path of a post that is long enough to be one, and that can be changed: with a text among its versions. */
+export async function longPost(port, db) {
   const feed = await (await fetch(`http://127.0.0.1:${port}/feed.json`)).json();
-  return new URL(feed.items.find((i) => i.content_html.length > 1500).url).pathname;
+  const kept = await db('posts as p')
+    .whereExists((q) => q.from('post_versions as v').whereRaw('v.post_id = p.id and v.body is not null'))
+    .pluck('p.slug');
+  const paths = feed.items
+    .filter((i) => i.content_html.length > 1500)
+    .map((i) => new URL(i.url).pathname)
+    .filter((path) => kept.includes(path.split('/').at(-1)));
+  return paths[0];
 }
 
-export async function benchReaders(port, row) {
-  await besideBare(port, row, await longPost(port), { what: 'readers’ post page' });
+export async function benchReaders(port, db, row) {
+  await besideBare(port, row, await longPost(port, db), { what: 'readers’ post page' });
 }
 
 /** A page in turn with a bare route that sends the same bytes. */

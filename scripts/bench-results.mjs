@@ -74,7 +74,9 @@ async function countingReads(port, row) {
 }
 
 async function millionReads(port, db, row) {
-  await loadLarge(db, POSTS);
+  // Where the archive was measured before, there are posts enough.
+  const [{ count }] = await db('posts').where({ blog_id: 1, stage: 'published' }).count();
+  if (Number(count) < POSTS) await loadLarge(db, POSTS);
   say(`Counting ${ROWS} rows of reads …`);
   await db.raw(
     `

@@ -21,9 +21,9 @@ async function timed(url) {
   return performance.now() - began;
 }
 
-export async function benchSite(browser, context, port, row) {
+export async function benchSite(browser, context, port, db, row) {
   const base = `http://127.0.0.1:${port}`;
-  const post = await longPost(port);
+  const post = await longPost(port, db);
   const must = 'at least 80%, 99 of 100 within 50 ms';
   await besideBare(port, row, '/', { what: 'front page of 100,000 posts', connections: 200, must });
   await besideBare(port, row, post, { what: 'a post of 100,000', connections: 200, must });

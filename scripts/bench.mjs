@@ -73,9 +73,12 @@ async function part(name, measure) {
   } catch (error) {
     row(
       `${name}: broken off`,
+      // Of what the database refuses the reason stands last, after the statement.
       String(error.message ?? error)
-        .split('\n')[0]
-        .slice(0, 160),
+        .trim()
+        .split('\n')
+        .at(-1)
+        .slice(-160),
       'nothing',
       'an end',
     );
@@ -160,7 +163,9 @@ try {
   say('Measuring …');
   if (!only || only === 'releases') {
     await part('releases', () => benchReleases(databaseUrl, row));
-    await part('readers’ pages', () => benchReaders(port, row));
+    const db = connect(databaseUrl);
+    await part('readers’ pages', () => benchReaders(port, db, row));
+    await db.destroy();
   }
   if (!only || only === 'texts') {
     const db = connect(databaseUrl);

@@ -1,11 +1,18 @@
 import type { RoutesOf } from '../route.js';
-import type { ChecklistView, ChoreChanges, ChoreView, NewChecklist, NewChore } from './types.js';
+import type {
+  ChecklistChanges,
+  ChecklistView,
+  ChoreChanges,
+  ChoreView,
+  NewChecklist,
+  NewChore,
+} from './types.js';
 
 /** What goes in and comes out of each route. */
 export interface ChecklistsRoutes {
   'checklists.list': { reply: ChecklistView[] };
   'checklists.add': { body: NewChecklist; reply: ChecklistView };
-  'checklists.change': { id: true; body: NewChecklist; reply: ChecklistView };
+  'checklists.change': { id: true; body: ChecklistChanges; reply: ChecklistView };
   'checklists.remove': { id: true; reply: null };
   'chores.list': { id: true; reply: ChoreView[] };
   'chores.add': { id: true; body: NewChore; reply: ChoreView[] };

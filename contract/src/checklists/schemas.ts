@@ -1,8 +1,8 @@
 import Joi from 'joi';
 import { ASSIGNEES, type ChoreRule } from '@keyroster/core';
 import type { Bodies } from '../parts/of.js';
-import { id, text } from '../parts/parts.js';
-import type { ChoreChanges, NewChecklist, NewChore } from './types.js';
+import { id, text, version } from '../parts/parts.js';
+import type { ChecklistChanges, ChoreChanges, NewChecklist, NewChore } from './types.js';
 
 const assignee = () => Joi.string().valid(...ASSIGNEES);
 const daysBefore = () => Joi.number().integer().min(0).max(365);
@@ -21,21 +21,20 @@ const rule = (fields: Joi.SchemaMap = {}) =>
       return value.personId === null ? helpers.error('chore.person') : value;
     })
     .messages({ 'chore.person': '{{#label}} is a person’s: say whose' });
-const checklist = () =>
-  Joi.object<NewChecklist, true>({
-    name: text(80, 1).required(),
-    formats: Joi.array().items(id()).max(100).unique().required(),
-    categories: Joi.array().items(id()).max(100).unique().required(),
-    items: Joi.array()
-      .items(rule({ id: id().allow(null).required() }))
-      .min(1)
-      .max(40)
-      .required(),
-  });
+const checklist = {
+  name: text(80, 1).required(),
+  formats: Joi.array().items(id()).max(100).unique().required(),
+  categories: Joi.array().items(id()).max(100).unique().required(),
+  items: Joi.array()
+    .items(rule({ id: id().allow(null).required() }))
+    .min(1)
+    .max(40)
+    .required(),
+};
 
 export const checklistsBodies = {
-  'checklists.add': checklist(),
-  'checklists.change': checklist(),
+  'checklists.add': Joi.object<NewChecklist, true>(checklist),
+  'checklists.change': Joi.object<ChecklistChanges, true>({ ...checklist, version: version() }),
   'chores.add': Joi.object<NewChore>({ checklistId: id(), chore: rule() }).xor('checklistId', 'chore'),
   'chores.change': Joi.object<ChoreChanges, true>({
     done: Joi.boolean(),

@@ -15,7 +15,7 @@ import type {
 import type { NewCopy } from '../posts/types.js';
 import { OUT_KINDS } from './types.js';
 import type { Bodies, Queries } from '../parts/of.js';
-import { fieldText, id, text } from '../parts/parts.js';
+import { fieldText, id, text, version } from '../parts/parts.js';
 
 const field = Joi.object<FormatField, true>({
   key: Joi.string()
@@ -68,6 +68,7 @@ export const deskBodies = {
     fields: formatFields(),
     starterText: starter(),
     retired: Joi.boolean(),
+    version: version(),
   }).min(1),
   'templates.add': Joi.object<NewTemplate, true>({
     name: text(80, 1).required(),

@@ -93,6 +93,7 @@ export interface FormatView {
   starterText: string;
   retired: boolean;
   posts: number;
+  version: number;
 }
 export interface NewFormat {
   name: string;
@@ -100,7 +101,8 @@ export interface NewFormat {
   fields: FormatField[];
   starterText: string;
 }
-export type FormatChanges = Partial<NewFormat> & { retired?: boolean };
+/** With the version that was seen, they are refused when somebody changed it since. */
+export type FormatChanges = Partial<NewFormat> & { retired?: boolean; version?: number };
 
 export interface TemplateView {
   id: number;

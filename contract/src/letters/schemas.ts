@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import { MAX_LETTER_INTRO, MAX_LETTER_POSTS, MAX_SUBJECT, SUBSCRIBER_STATES } from '@keyroster/core';
 import type { Bodies, Queries } from '../parts/of.js';
-import { id, line, text } from '../parts/parts.js';
+import { id, line, text, version } from '../parts/parts.js';
 import type {
   LetterChanges,
   LetterDoubt,
@@ -16,7 +16,6 @@ const postIds = () =>
   Joi.array().items(id()).max(MAX_LETTER_POSTS).unique().required() as unknown as Joi.ObjectSchema<
     readonly number[]
   >;
-const version = () => Joi.number().integer().min(1).required();
 
 /** An address as it is kept: in small letters, as mail programs compare them. */
 export const emailAddress = () => Joi.string().trim().lowercase().max(254).email({ tlds: false });
@@ -32,14 +31,14 @@ export const lettersBodies = {
   }).min(1),
   'letters.add': Joi.object<NewLetter, true>({ postIds: postIds() }),
   'letters.change': Joi.object<LetterChanges, true>({
-    version: version(),
+    version: version().required(),
     subject: line(MAX_SUBJECT).required(),
     intro: text(MAX_LETTER_INTRO).required(),
     whole: Joi.boolean().required(),
     postIds: postIds(),
   }),
   'letters.try': Joi.object({}),
-  'letters.send': Joi.object<LetterSent, true>({ version: version() }),
+  'letters.send': Joi.object<LetterSent, true>({ version: version().required() }),
   'letters.stop': Joi.object({}),
   'letters.resume': Joi.object({}),
   'letters.settle': Joi.object<LetterDoubt, true>({ again: Joi.boolean().required() }),

@@ -8,6 +8,7 @@ import type {
   NewPieces,
   OutletChanges,
   OutletView,
+  PatternChanges,
   PatternFrom,
   PatternUse,
   PatternView,
@@ -54,7 +55,7 @@ export interface OutletsRoutes {
   'patterns.list': { reply: PatternView[] };
   'patterns.add': { body: NewPattern; reply: PatternView[] };
   'patterns.from': { body: PatternFrom; reply: PatternView[] };
-  'patterns.change': { id: true; body: NewPattern; reply: PatternView[] };
+  'patterns.change': { id: true; body: PatternChanges; reply: PatternView[] };
   'patterns.remove': { id: true; reply: PatternView[] };
   'sends.list': { query: SendsQuery; reply: SendView[] };
   'sends.see': { id: true; reply: SendWhole };

@@ -255,8 +255,11 @@ export interface PatternView {
   campaignId: number | null;
   /** Makes its pieces when a post that it is for is cleared. */
   byItself: boolean;
+  version: number;
 }
-export type NewPattern = Omit<PatternView, 'id'>;
+export type NewPattern = Omit<PatternView, 'id' | 'version'>;
+/** With the version that was seen, it is refused when somebody changed it since. */
+export type PatternChanges = NewPattern & { version?: number };
 export interface PatternUse {
   patternId: number;
 }

@@ -46,6 +46,9 @@ export const formatValue = () =>
 
 export const id = () => Joi.number().integer().min(1).max(2_147_483_647);
 
+/** The version of something that was seen when a change of it was made. */
+export const version = () => Joi.number().integer().min(1).max(2_147_483_647);
+
 export const date = () =>
   Joi.string()
     .custom((value: string, helpers) =>

@@ -34,7 +34,7 @@ import type {
   SiteChanges,
 } from './types.js';
 import type { Bodies } from '../parts/of.js';
-import { date, host, id, ids, link, look, text, weekday, zone } from '../parts/parts.js';
+import { date, host, id, ids, link, look, text, version, weekday, zone } from '../parts/parts.js';
 
 const hue = () => Joi.number().integer().min(1).max(10);
 const checkSettings = () =>
@@ -42,7 +42,6 @@ const checkSettings = () =>
     Object.fromEntries(CHECKS.map((key) => [key, Joi.string().valid(...CHECK_WEIGHTS)])),
   );
 
-const version = () => Joi.number().integer().min(1).required();
 /** A whole address, or a path of the blog. */
 const address = () => Joi.alternatives(link().min(1), Joi.string().pattern(/^\/(?!\/)\S{0,500}$/));
 const label = () => text(60).required();
@@ -116,14 +115,14 @@ export const siteBodies = {
   }),
   'blogs.place': Joi.object<BlogPlace, true>(place),
   'site.change': Joi.object<SiteChanges, true>({
-    version: version(),
+    version: version().required(),
     settings: siteSettings() as never,
     menu: Joi.array().items(menuEntry()).max(MAX_MENU).allow(null),
     panels: Joi.array().items(panel()).max(MAX_PANELS),
   }).or('settings', 'menu', 'panels'),
-  'site.look': Joi.object<LookChosen, true>({ version: version(), look: look() }),
+  'site.look': Joi.object<LookChosen, true>({ version: version().required(), look: look() }),
   'site.around': Joi.object<AroundChosen, true>({
-    version: version(),
+    version: version().required(),
     theme: text(MAX_THEME_CHARS, 1).allow(null).required(),
     mount: Joi.object<Mount, true>({
       host: Joi.string()

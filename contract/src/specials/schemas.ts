@@ -1,10 +1,9 @@
 import Joi from 'joi';
 import { MAX_SPECIAL_INTRO, MAX_SPECIAL_POSTS, MAX_SPECIAL_TITLE } from '@keyroster/core';
 import type { Bodies } from '../parts/of.js';
-import { host, id, line, look, slug, text } from '../parts/parts.js';
+import { host, id, line, look, slug, text, version } from '../parts/parts.js';
 import type { NewSpecial, SpecialChanges, SpecialPublished, SpecialTried } from './types.js';
 
-const version = () => Joi.number().integer().min(1).required();
 const draft = {
   title: line(MAX_SPECIAL_TITLE, 1).required(),
   intro: text(MAX_SPECIAL_INTRO).required(),
@@ -20,10 +19,10 @@ const draft = {
 
 export const specialsBodies = {
   'specials.add': Joi.object<NewSpecial, true>({ title: line(MAX_SPECIAL_TITLE, 1).required() }),
-  'specials.change': Joi.object<SpecialChanges, true>({ version: version(), ...draft }),
+  'specials.change': Joi.object<SpecialChanges, true>({ version: version().required(), ...draft }),
   'specials.try': Joi.object<SpecialTried, true>({ page: id().allow(null).required(), ...draft }),
   'specials.publish': Joi.object<SpecialPublished, true>({
-    version: version(),
+    version: version().required(),
     published: Joi.boolean().required(),
   }),
 } satisfies Bodies;

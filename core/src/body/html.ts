@@ -33,6 +33,10 @@ export function escapeHtml(text: string): string {
 
 type Render = (node: BodyNode, inner: () => string) => string;
 
+const levelOf = (heading: BodyNode) => Number(heading.attrs?.['level'] ?? 2);
+/** What stands under a picture or a video; words are HTML already. */
+const caption = (words: string) => (words ? `<figcaption>${words}</figcaption>` : '');
+
 /**
  * HTML of a body. HTML is always made from the body and never stored. Pictures that are not known are left
  * out.
@@ -51,16 +55,18 @@ export function bodyHtml(
   const table: Record<string, Render> = {
     doc: (_, inner) => inner(),
     paragraph: (_, inner) => `<p>${inner()}</p>`,
-    heading: (n, inner) =>
-      `<h${Number(n.attrs?.['level'] ?? 2)}${headingId(n)}>${inner()}</h${Number(n.attrs?.['level'] ?? 2)}>`,
+    heading: (n, inner) => `<h${levelOf(n)}${headingId(n)}>${inner()}</h${levelOf(n)}>`,
     blockquote: (_, inner) => `<blockquote>${inner()}</blockquote>`,
     bulletList: (_, inner) => `<ul>${inner()}</ul>`,
     orderedList: (n, inner) =>
       `<ol${Number(n.attrs?.['start'] ?? 1) === 1 ? '' : ` start="${Number(n.attrs?.['start'])}"`}>${inner()}</ol>`,
     listItem: (_, inner) => `<li>${inner()}</li>`,
     // HTML's readers, ours among them, take a line's end before the closing tag as none of the text's.
-    codeBlock: (n, inner) =>
-      `<pre><code${n.attrs?.['language'] ? ` class="language-${escapeHtml(String(n.attrs['language']))}"` : ''}>${inner().replace(/\n$/, '\n\n')}</code></pre>`,
+    codeBlock: (n, inner) => {
+      const language = String(n.attrs?.['language'] ?? '');
+      const named = language ? ` class="language-${escapeHtml(language)}"` : '';
+      return `<pre><code${named}>${inner().replace(/\n$/, '\n\n')}</code></pre>`;
+    },
     horizontalRule: () => '<hr>',
     foldLine: () => (options.foldMark ? '<hr class="fold">' : ''),
     hardBreak: () => '<br>',
@@ -71,8 +77,9 @@ export function bodyHtml(
     checkList: (_, inner) => `<ul class="checks">${inner()}</ul>`,
     // Drawn as letters rather than as a form control: a reader cannot tick it.
     checkItem: (n, inner) =>
-      `<li class="${n.attrs?.['checked'] ? 'done' : 'open'}"><span role="img" ` +
-      `aria-label="${n.attrs?.['checked'] ? 'done' : 'to do'}">${n.attrs?.['checked'] ? '☑' : '☐'}</span><div>${inner()}</div></li>`,
+      (n.attrs?.['checked']
+        ? '<li class="done"><span role="img" aria-label="done">☑</span>'
+        : '<li class="open"><span role="img" aria-label="to do">☐</span>') + `<div>${inner()}</div></li>`,
     pullQuote: (_, inner) => `<aside class="pull-quote"><p>${inner()}</p></aside>`,
     noteBox: (_, inner) => `<aside class="note-box">${inner()}</aside>`,
     gallery: (_, inner) => `<div class="gallery">${inner()}</div>`,
@@ -85,7 +92,8 @@ export function bodyHtml(
       const words = [text(n, 'caption'), n.attrs?.['credit'] ? `<small>${text(n, 'credit')}</small>` : '']
         .filter(Boolean)
         .join(' ');
-      return `<figure${classes ? ` class="${classes}"` : ''}>${pictureHtml(source, String(n.attrs?.['alt'] ?? ''))}${words ? `<figcaption>${words}</figcaption>` : ''}</figure>`;
+      const picture = pictureHtml(source, String(n.attrs?.['alt'] ?? ''));
+      return `<figure${classes ? ` class="${classes}"` : ''}>${picture}${caption(words)}</figure>`;
     },
     video: (n) => {
       const file = options.files?.(Number(n.attrs?.['file'] ?? 0));
@@ -95,19 +103,25 @@ export function bodyHtml(
         .join(' ');
       if (file) {
         const captions = options.files?.(Number(n.attrs?.['captions'] ?? 0));
+        const still = poster ? ` poster="${escapeHtml(poster.src)}"` : '';
+        const track = captions
+          ? `<track kind="captions" srclang="en" label="English" src="${escapeHtml(captions.src)}" default>`
+          : '';
         return (
-          '<figure class="video"><video controls ' +
-          `preload="metadata"${poster ? ` poster="${escapeHtml(poster.src)}"` : ''}><source ` +
-          `src="${escapeHtml(file.src)}" ` +
-          `type="${escapeHtml(file.type)}">${captions ? `<track kind="captions" srclang="en" label="English" src="${escapeHtml(captions.src)}" default>` : ''}</video>${words ? `<figcaption>${words}</figcaption>` : ''}</figure>`
+          `<figure class="video"><video controls preload="metadata"${still}>` +
+          `<source src="${escapeHtml(file.src)}" type="${escapeHtml(file.type)}">${track}</video>` +
+          `${caption(words)}</figure>`
         );
       }
       const href = String(n.attrs?.['href'] ?? '');
-      return href === ''
-        ? ''
-        : '<a class="link-card" ' +
-            `href="${escapeHtml(href)}">${poster ? `<img src="${escapeHtml(poster.src)}" alt="" width="${poster.width}" height="${poster.height}" loading="lazy">` : ''}<span>${words || escapeHtml(href)}</span><small>Video ` +
-            `at ${escapeHtml(hostOf(href))}</small></a>`;
+      if (href === '') return '';
+      const still = poster
+        ? `<img src="${escapeHtml(poster.src)}" alt="" width="${poster.width}" height="${poster.height}" loading="lazy">`
+        : '';
+      return (
+        `<a class="link-card" href="${escapeHtml(href)}">${still}<span>${words || escapeHtml(href)}</span>` +
+        `<small>Video at ${escapeHtml(hostOf(href))}</small></a>`
+      );
     },
     button: (n) =>
       n.attrs?.['href'] && n.attrs['label']
@@ -204,7 +218,11 @@ export function pictureHtml(source: PictureSource, alt: string, attributes = ' l
     `<img src="${escapeHtml(source.src)}" alt="${escapeHtml(alt)}" ` +
     `width="${source.width}" height="${source.height}"${attributes}>`;
   if (!source.sources?.length) return img;
-  return `<picture>${source.sources.map((s) => `<source type="${s.type}" srcset="${escapeHtml(s.srcset)}" sizes="(max-width: 46rem) 100vw, 44rem">`).join('')}${img}</picture>`;
+  const sizes = '(max-width: 46rem) 100vw, 44rem';
+  const lighter = source.sources.map(
+    (s) => `<source type="${s.type}" srcset="${escapeHtml(s.srcset)}" sizes="${sizes}">`,
+  );
+  return `<picture>${lighter.join('')}${img}</picture>`;
 }
 
 /** Each heading's fragment: its telling words, counted when they come again. */

@@ -74,7 +74,9 @@ export function weekLoads(
 
 /** `2 of 3`, `2 of 0, away`, `1`. */
 export function formatLoad(load: WeekLoad): string {
-  return `${load.posts}${load.fits === null ? '' : ` of ${load.fits}`}${load.daysAway === 7 ? ', away' : load.daysAway > 0 ? `, ${formatCount(load.daysAway, 'day')} away` : ''}`;
+  const room = load.fits === null ? '' : ` of ${load.fits}`;
+  const days = load.daysAway === 7 ? '' : ` ${formatCount(load.daysAway, 'day')}`;
+  return `${load.posts}${room}${load.daysAway > 0 ? `,${days} away` : ''}`;
 }
 
 /** `away Mon 7 to Sun 13 Dec`. */

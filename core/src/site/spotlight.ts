@@ -91,6 +91,7 @@ export function overlapsOf(held: readonly Held[], order: readonly number[], toda
         : `From ${formatShortDate(from, today)} to ${formatShortDate(until, today)}`;
     const names = formatList(there.map((h) => `“${h.title}”`));
     const over = there.length - MAX_SPOTLIT;
-    return `${days} ${there.length} are on top: ${names}, in this order.${over > 0 ? ` The last ${formatCount(over, 'post')} will not be shown.` : ''}`;
+    const hidden = over > 0 ? ` The last ${formatCount(over, 'post')} will not be shown.` : '';
+    return `${days} ${there.length} are on top: ${names}, in this order.${hidden}`;
   });
 }

@@ -50,7 +50,12 @@ const DAYS = ['MO', 'TU', 'WE', 'TH', 'FR', 'SA', 'SU'];
 
 /** The slot as an RRULE of RFC 5545. */
 export function rruleOf({ weekday: day, everyWeeks, until }: SlotRule): string {
-  return `FREQ=WEEKLY${everyWeeks > 1 ? `;INTERVAL=${everyWeeks}` : ''};BYDAY=${DAYS[day - 1]!}${until ? `;UNTIL=${until.replace(/-/g, '')}T235959` : ''}`;
+  return [
+    'FREQ=WEEKLY',
+    ...(everyWeeks > 1 ? [`INTERVAL=${everyWeeks}`] : []),
+    `BYDAY=${DAYS[day - 1]!}`,
+    ...(until ? [`UNTIL=${until.replace(/-/g, '')}T235959`] : []),
+  ].join(';');
 }
 
 /** The first date of the rule on or after `date`, keeping step with its weeks; where counting may begin. */

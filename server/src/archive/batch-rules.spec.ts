@@ -1,7 +1,7 @@
 import type { BatchChange } from '@keyroster/core';
-import type { BatchItemView, BatchPreview, BatchView, FormatView } from '@keyroster/contract';
-import { Newsroom, doc, eventually, fromNow, type Who } from '../testing/newsroom.js';
-import { applyBatch } from './apply.js';
+import type { FormatView } from '@keyroster/contract';
+import { Newsroom, doc, eventually, fromNow } from '../testing/newsroom.js';
+import { batchHands } from '../testing/batch-hands.js';
 
 /** A batch keeps the rules of a single change, at the time it is applied and when it is taken back. */
 let room: Newsroom;
@@ -10,24 +10,8 @@ beforeAll(async () => {
 });
 afterAll(() => room.close());
 
-const post = async (who: Who, path: string, body: object) => (await room.as(who)).post(path).send(body);
-async function preview(changes: BatchChange[], ids: number[], who: Who = 'chief'): Promise<BatchPreview> {
-  const answer = await post(who, '/api/batches', { changes, ids });
-  if (answer.status !== 201) throw new Error(answer.text);
-  return answer.body as BatchPreview;
-}
-async function apply(id: number, who: Who = 'chief'): Promise<BatchView> {
-  const asked = await post(who, `/api/batches/${id}/apply`, {});
-  if (asked.status !== 201) throw new Error(asked.text);
-  await applyBatch(room.db, id);
-  return (await (await room.as('chief')).get(`/api/batches/${id}`)).body as BatchView;
-}
-const back = async (id: number, force = false) =>
-  (await post('chief', `/api/batches/${id}/back`, { force })).body as BatchPreview;
-const sentences = async (id: number, state: string) =>
-  (
-    (await (await room.as('chief')).get(`/api/batches/${id}/items?state=${state}`)).body as BatchItemView[]
-  ).map((i) => i.sentence);
+const { preview, apply, back, told } = batchHands(() => room);
+const sentences = async (id: number, state: string) => (await told(id, state)).map((t) => t[1]);
 /** Lets a scheduled post go out, as the clock would. */
 async function release(id: number): Promise<void> {
   const { release: run } = await import('../posts/release.js');
@@ -37,12 +21,12 @@ async function release(id: number): Promise<void> {
 describe('taken back', () => {
   it('by force leaves a post that went out since published', async () => {
     const { id } = await room.scheduled(fromNow(2), 'Went out since');
-    await post('chief', `/api/posts/${id}/moves`, { to: 'cleared' });
-    const scheduled = await post('chief', `/api/posts/${id}/moves`, { to: 'scheduled', runAt: fromNow(600) });
+    await room.move('chief', id, { to: 'cleared' });
+    const scheduled = await room.move('chief', id, { to: 'scheduled', runAt: fromNow(600) });
     expect(scheduled.status).toBe(200);
-    await post('chief', `/api/posts/${id}/moves`, { to: 'cleared' });
+    await room.move('chief', id, { to: 'cleared' });
     await room.change('chief', id, { runAt: fromNow(3) });
-    const batch = await apply((await preview([{ kind: 'stage', to: 'scheduled' }], [id])).id);
+    const batch = await apply((await preview([{ kind: 'stage', to: 'scheduled' }], { ids: [id] })).id);
     expect(batch.state).toBe('applied');
     await eventually(async () => {
       const { rows } = await room.db.raw<{ rows: { due: boolean }[] }>(
@@ -64,7 +48,7 @@ describe('taken back', () => {
     const ids: number[] = [];
     for (const title of ['Goes back', 'Went out'])
       ids.push((await room.pitch('chief', title, { categoryId: 1 })).id);
-    const batch = await apply((await preview([{ kind: 'byline', to: room.ids.chief }], ids)).id);
+    const batch = await apply((await preview([{ kind: 'byline', to: room.ids.chief }], { ids })).id);
     await room.move('chief', ids[1]!, { to: 'commissioned' });
     await room.write('chief', ids[1]!);
     await room.move('chief', ids[1]!, { to: 'scheduled', runAt: fromNow(-3600) });
@@ -79,7 +63,7 @@ describe('taken back', () => {
 
   it('puts back nothing that is on the blog no more', async () => {
     const { id } = await room.pitch('chief', 'In a category that ends', { categoryId: 2 });
-    const batch = await apply((await preview([{ kind: 'category', to: 1 }], [id])).id);
+    const batch = await apply((await preview([{ kind: 'category', to: 1 }], { ids: [id] })).id);
     await room.db('slots').where({ category_id: 2 }).delete();
     await room.db('editor_categories').where({ category_id: 2 }).delete();
     const undone = await back(batch.id);
@@ -123,7 +107,7 @@ describe('a batch that clears', () => {
       const fine = await inReview('A gate that sticks in frost', doc('Grease the collar.'));
       // What was counted earlier says that all is well.
       await room.db('all_posts').whereIn('id', [lost, fine]).update({ check_blocks: 0, check_warns: 0 });
-      const shown = await preview([{ kind: 'stage', to: 'cleared' }], [lost, fine]);
+      const shown = await preview([{ kind: 'stage', to: 'cleared' }], { ids: [lost, fine] });
       expect(shown.counts).toMatchObject({ changes: 1, refused: 1 });
       const single = await room.move('chief', lost, { to: 'cleared' });
       expect(single.body.code).toBe('demands');
@@ -143,7 +127,9 @@ describe('a batch that clears', () => {
       room.db('events').where({ kind: 'note' }).whereIn('post_id', ids).orderBy('id').pluck('post_id');
     await room.move('chief', ids[0]!, { to: 'drafting', note: 'Say which gate.' });
     expect(await notes()).toEqual([ids[0]]);
-    await apply((await preview([{ kind: 'stage', to: 'drafting', note: 'And when.' }], [ids[1]!])).id);
+    await apply(
+      (await preview([{ kind: 'stage', to: 'drafting', note: 'And when.' }], { ids: [ids[1]!] })).id,
+    );
     expect(await notes()).toEqual(ids);
     expect(await room.db('notes').where({ post_id: ids[1]! }).pluck('text')).toEqual(['And when.']);
   });
@@ -152,7 +138,7 @@ describe('a batch that clears', () => {
 describe('a batch that is applied later', () => {
   it('is foreseen again: an editor who lost the category since applies nothing of it', async () => {
     const { id } = await room.pitch('chief', 'Edited no more', { categoryId: 1 });
-    const shown = await preview([{ kind: 'campaign', to: 'Winter' }], [id], 'editor');
+    const shown = await preview([{ kind: 'campaign', to: 'Winter' }], { ids: [id] }, 'editor');
     await room.db('editor_categories').where({ person_id: room.ids.editor }).delete();
     try {
       expect(await apply(shown.id, 'editor')).toMatchObject({ state: 'failed', counts: { refused: 1 } });
@@ -166,7 +152,7 @@ describe('a batch that is applied later', () => {
   it('schedules nothing for a time that has passed since', async () => {
     const { id } = await room.cleared('Its time passed');
     await room.change('chief', id, { runAt: fromNow(3) });
-    const shown = await preview([{ kind: 'stage', to: 'scheduled' }], [id]);
+    const shown = await preview([{ kind: 'stage', to: 'scheduled' }], { ids: [id] });
     expect(shown.counts.changes).toBe(1);
     await eventually(async () => Date.parse((await room.see('chief', id)).runAt!) < Date.now() - 200);
     expect(await apply(shown.id)).toMatchObject({ state: 'failed' });
@@ -199,7 +185,8 @@ it('fills format fields that hold minutes or lines', async () => {
     choices: [],
   });
   const fields = [field('minutes', 'minutes'), field('steps', 'lines')];
-  const format = (await post('chief', '/api/formats', { name: 'How-to', fields })).body as FormatView;
+  const format = (await room.call('chief', 'post', '/api/formats', { name: 'How-to', fields }))
+    .body as FormatView;
   const { id } = await room.pitch('chief', 'With a format', { categoryId: 1 });
   await room.change('chief', id, { formatId: format.id });
   const fill = (key: string, to: number | string[]): BatchChange => ({
@@ -208,14 +195,16 @@ it('fills format fields that hold minutes or lines', async () => {
     key,
     to,
   });
-  await apply((await preview([fill('minutes', 90), fill('steps', ['Drain it', 'Dry it'])], [id])).id);
+  await apply(
+    (await preview([fill('minutes', 90), fill('steps', ['Drain it', 'Dry it'])], { ids: [id] })).id,
+  );
   expect((await room.see('chief', id)).formatValues).toEqual({ minutes: 90, steps: ['Drain it', 'Dry it'] });
 });
 
 it('keeps co-authors in every version as they were then', async () => {
   const { id } = await room.pitch('chief', 'With others', { categoryId: 1 });
   await room.change('chief', id, { coauthorIds: [room.ids.otherWriter, room.ids.writer] });
-  await apply((await preview([{ kind: 'campaign', to: 'Spring' }], [id])).id);
+  await apply((await preview([{ kind: 'campaign', to: 'Spring' }], { ids: [id] })).id);
   await room.change('chief', id, { coauthorIds: [] });
   const versions = (await room
     .db('post_versions')

@@ -1,7 +1,7 @@
 import type { CampaignChanges, CampaignView, NewCampaign } from '@keyroster/contract';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Trx } from '../db/connect.js';
-import { ProblemError, notFound } from '../http/problem.js';
+import { ProblemError, mustBeSeen, notFound } from '../http/problem.js';
 import { emit } from '../live/live.js';
 import { editPosts } from '../posts/edit.js';
 import type { Written } from '../posts/effects.js';
@@ -52,11 +52,7 @@ export async function changeCampaign(
   { version, name, about, from, until, outletIds }: CampaignChanges,
 ): Promise<CampaignView> {
   const row = await holdCampaign(trx, person.blogId, id);
-  if (row.version !== version)
-    throw new ProblemError(
-      'version-conflict',
-      'Somebody else changed this campaign meanwhile, so this is not saved. Copy what you need, then reload the page.',
-    );
+  mustBeSeen('this campaign', row.version, version);
   if (from !== null && until !== null && from > until)
     throw new ProblemError('invalid', 'The first day comes after the last.', {
       fields: [{ field: 'until', sentence: 'This is before the first day.' }],

@@ -83,6 +83,13 @@ describe('checklists', () => {
       ],
     });
     expect(changed.status).toBe(200);
+    // Who saw it before that does not take away what came since.
+    const late = await (
+      await room.as('chief')
+    )
+      .put(`/api/checklists/${made.id}`)
+      .send({ ...made, id: undefined, name: 'Proofs' });
+    expect([late.status, late.body.detail]).toEqual([412, expect.stringContaining('changed this checklist')]);
     const now = await chores('chief', id);
     expect(now.map((c) => [c.text, c.daysBefore, c.done])).toEqual([
       ['All names', 5, false],

@@ -1,8 +1,8 @@
-import type { ChecklistView, NewChecklist } from '@keyroster/contract';
+import type { ChecklistChanges, ChecklistView, NewChecklist } from '@keyroster/contract';
 import { mustBelong } from '../accounts/people.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
-import { ProblemError, notFound } from '../http/problem.js';
+import { ProblemError, mustBeSeen, notFound } from '../http/problem.js';
 import { emit } from '../live/live.js';
 import { attachTo, postsUnderWay } from './attach.js';
 
@@ -16,6 +16,7 @@ export async function listChecklists(db: Reader, blogId: number, only?: number):
     .select<ChecklistView[]>(
       'c.id',
       'c.name',
+      'c.version',
       db.raw(
         'array(select format_id from checklist_formats f where f.checklist_id = c.id order by 1) as formats',
       ),
@@ -77,16 +78,24 @@ export async function changeChecklist(
   trx: Trx,
   person: CurrentPerson,
   id: number,
-  input: NewChecklist,
+  input: ChecklistChanges,
 ): Promise<ChecklistView> {
-  await mustBeHere(trx, person.blogId, id);
-  await trx('checklists').where({ id }).update({ name: input.name });
+  const version = await hold(trx, person.blogId, id);
+  mustBeSeen('this checklist', version, input.version);
+  await trx('checklists')
+    .where({ id })
+    .update({ name: input.name, version: version + 1 });
   return store(trx, person, id, input);
 }
 
-async function mustBeHere(trx: Trx, blogId: number, id: number): Promise<void> {
-  const row = await trx('checklists').where({ blog_id: blogId, id }).forUpdate().first('id');
+/** Holds a checklist until the transaction ends. Gives its version. */
+async function hold(trx: Trx, blogId: number, id: number): Promise<number> {
+  const row = await trx('checklists')
+    .where({ blog_id: blogId, id })
+    .forUpdate()
+    .first<{ version: number } | undefined>('version');
   if (!row) throw notFound('That checklist');
+  return row.version;
 }
 
 async function store(
@@ -146,7 +155,7 @@ async function dropUndone(trx: Trx, { items }: { items: readonly number[] }): Pr
 }
 
 export async function removeChecklist(trx: Trx, person: CurrentPerson, id: number): Promise<null> {
-  await mustBeHere(trx, person.blogId, id);
+  await hold(trx, person.blogId, id);
   await dropUndone(trx, {
     items: await trx('checklist_items').where({ checklist_id: id }).pluck<number[]>('id'),
   });

@@ -32,6 +32,7 @@ import * as twentyEighth from './migrations/0028-campaigns.js';
 import * as twentyNinth from './migrations/0029-specials.js';
 import * as thirtieth from './migrations/0030-moved-away.js';
 import * as thirtyFirst from './migrations/0031-guarded.js';
+import * as thirtySecond from './migrations/0032-seen-versions.js';
 
 /** Numbered migrations; once landed they are never edited. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -66,6 +67,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0029-specials': twentyNinth,
   '0030-moved-away': thirtieth,
   '0031-guarded': thirtyFirst,
+  '0032-seen-versions': thirtySecond,
 };
 
 const source: Knex.MigrationSource<string> = {

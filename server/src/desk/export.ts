@@ -90,10 +90,30 @@ async function asHtml(db: Reader, { row }: Facts, home: string, makers: Makers |
       ...(makers ? { suggestedBy: makers } : {}),
     },
   );
-  return (
-    '<!doctype html>\n<html lang="en">\n<head>\n<meta ' +
-    `charset="utf-8">\n<title>${escapeHtml(row.title)}</title>\n${row.search_description || row.excerpt ? `<meta name="description" content="${escapeHtml(row.search_description || row.excerpt)}">\n` : ''}</head>\n<body>\n<article>\n<h1>${escapeHtml(row.title)}</h1>\n${row.subtitle ? `<p><em>${escapeHtml(row.subtitle)}</em></p>\n` : ''}${lead ? `<figure><img src="${escapeHtml(lead.src)}" alt="${escapeHtml(row.lead_alt)}" width="${lead.width}" height="${lead.height}"></figure>\n` : ''}${body}\n</article>\n</body>\n</html>\n`
-  );
+  const title = escapeHtml(row.title);
+  const description = escapeHtml(row.search_description || row.excerpt);
+  const lines = [
+    '<!doctype html>',
+    '<html lang="en">',
+    '<head>',
+    '<meta charset="utf-8">',
+    `<title>${title}</title>`,
+    description && `<meta name="description" content="${description}">`,
+    '</head>',
+    '<body>',
+    '<article>',
+    `<h1>${title}</h1>`,
+    row.subtitle && `<p><em>${escapeHtml(row.subtitle)}</em></p>`,
+    lead &&
+      `<figure><img src="${escapeHtml(lead.src)}" alt="${escapeHtml(row.lead_alt)}" ` +
+        `width="${lead.width}" height="${lead.height}"></figure>`,
+    body,
+    '</article>',
+    '</body>',
+    '</html>',
+    '',
+  ];
+  return lines.filter((line, at) => line || at === lines.length - 1).join('\n');
 }
 
 /** Plain text: headings underlined, list items marked, as one would type it into a letter. */

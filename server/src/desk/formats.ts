@@ -9,7 +9,7 @@ import type {
 } from '@keyroster/contract';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
-import { ProblemError, notFound } from '../http/problem.js';
+import { ProblemError, mustBeSeen, notFound } from '../http/problem.js';
 import { markUnmeasured } from './measure.js';
 import { emit } from '../live/live.js';
 import { visiblePost } from '../posts/visible.js';
@@ -24,6 +24,7 @@ interface FormatRow {
   starter: BodyNode;
   retired: boolean;
   posts: number;
+  version: number;
 }
 
 const formatView = (row: FormatRow): FormatView => ({
@@ -42,6 +43,7 @@ function formatRows(db: Reader, blogId: number) {
       'fields',
       'starter',
       'retired',
+      'version',
       db.raw('(select count(*) from posts p where p.format_id = formats.id)::int as posts'),
     );
 }
@@ -97,8 +99,12 @@ export async function changeFormat(
   id: number,
   changes: FormatChanges,
 ): Promise<FormatView> {
-  if (!(await trx('formats').where({ blog_id: person.blogId, id }).forUpdate().first('id')))
-    throw notFound('That format');
+  const row = await trx('formats')
+    .where({ blog_id: person.blogId, id })
+    .forUpdate()
+    .first<{ version: number } | undefined>('version');
+  if (!row) throw notFound('That format');
+  mustBeSeen('this format', row.version, changes.version);
   if (changes.name !== undefined) await mustBeFree(trx, 'formats', person.blogId, changes.name, id);
   const { name, hint, retired } = changes;
   await trx('formats')
@@ -108,6 +114,7 @@ export async function changeFormat(
       ...(name === undefined ? {} : { name }),
       ...(hint === undefined ? {} : { hint }),
       ...(retired === undefined ? {} : { retired }),
+      version: row.version + 1,
       ...(changes.fields ? { fields: checked(changes.fields) } : {}),
       ...(changes.starterText === undefined
         ? {}

@@ -42,9 +42,7 @@ const WRITERS: Record<string, Write> = {
   heading: (state, node) => {
     // A line break cannot stand in a heading of one line.
     if (inlineText(node.toJSON() as BodyNode).includes('\n')) {
-      state.write(
-        `<h${Number(node.attrs['level'])}>${bodyHtml({ type: 'doc', content: [node.toJSON() as BodyNode] }, own).replace(/^<h\d>|<\/h\d>$/g, '')}</h${Number(node.attrs['level'])}>`,
-      );
+      state.write(bodyHtml({ type: 'doc', content: [node.toJSON() as BodyNode] }, own));
     } else {
       state.write(`${'#'.repeat(Number(node.attrs['level']))} `);
       state.renderInline(node, false);

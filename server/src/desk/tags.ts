@@ -24,7 +24,8 @@ export async function listTags(db: Reader, person: CurrentPerson): Promise<TagVi
       seesEverything(person.role)
         ? db.raw('(select count(*) from post_tags t where t.tag_id = tags.id)::int as posts')
         : db.raw(
-            `(select count(*) from post_tags t join all_posts p on p.id = t.post_id where t.tag_id = tags.id and ${seen.text})::int as posts`,
+            `(select count(*) from post_tags t join all_posts p on p.id = t.post_id
+               where t.tag_id = tags.id and ${seen.text})::int as posts`,
             seen.values,
           ),
     );

@@ -9,7 +9,7 @@ import type {
 import { formatList, may } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
-import { ProblemError, notFound } from '../http/problem.js';
+import { ProblemError, mustBeSeen, notFound } from '../http/problem.js';
 import { planLetter } from '../jobs/queue.js';
 import { emit } from '../live/live.js';
 import { factsOf, postRows } from '../posts/store.js';
@@ -42,11 +42,7 @@ function mustBe(row: LetterRow, version: number | null, ...states: LetterRow['st
         sent: 'This letter is out; it stays as it was sent.',
       }[row.state],
     );
-  if (version !== null && row.version !== version)
-    throw new ProblemError(
-      'version-conflict',
-      'Somebody else changed this letter meanwhile, so this is not saved. Copy what you need, then reload the page.',
-    );
+  mustBeSeen('this letter', row.version, version);
 }
 
 /** A letter is made of what its maker may see. */

@@ -22,17 +22,13 @@ describe('the library', () => {
   };
   const add = async (bytes: Buffer, name: string, who: Who = 'writer') =>
     (await (await room.as(who)).post('/api/media').attach('file', bytes, name)).body as MediaView;
-  const call = async (who: Who, method: 'get' | 'post' | 'patch', path: string, body?: object) => {
-    const asked = (await room.as(who))[method](path);
-    return body ? asked.send(body) : asked;
-  };
   const bytesOf = async (path: string, who: Who = 'writer') =>
     (await (await room.as(who)).get(path).buffer(true)).body as Buffer;
 
   it('makes sizes and shapes that an independent reader agrees with', async () => {
     const media = await add(await noise(2000, 1200).jpeg({ quality: 70 }).toBuffer(), 'lock.jpg');
     await eventually(
-      async () => ((await call('writer', 'get', `/api/media/${media.id}`)).body as MediaWhole).ready,
+      async () => ((await room.call('writer', 'get', `/api/media/${media.id}`)).body as MediaWhole).ready,
     );
     const sizes = await Promise.all(
       ['480.webp', '960.webp', '1600.webp', 'page.jpg', 'landscape.jpg', 'square.jpg', 'portrait.jpg'].map(
@@ -83,18 +79,18 @@ describe('the library', () => {
       .toBuffer();
     const media = await add(half, 'half.png');
     await eventually(
-      async () => ((await call('writer', 'get', `/api/media/${media.id}`)).body as MediaWhole).ready,
+      async () => ((await room.call('writer', 'get', `/api/media/${media.id}`)).body as MediaWhole).ready,
     );
     const mean = async () =>
       (await sharp(await bytesOf(`${media.src}/square.jpg`)).stats()).channels[0]!.mean;
     expect(await mean()).toBeGreaterThan(100);
-    await call('writer', 'patch', `/api/media/${media.id}`, { focus: { x: 0, y: 0.5 } });
+    await room.call('writer', 'patch', `/api/media/${media.id}`, { focus: { x: 0, y: 0.5 } });
     expect(await mean()).toBeLessThan(5);
   });
 
   it('finds pictures by words, tags and use, and pages through them', async () => {
     const media = await add(await noise(90, 60, 3).png().toBuffer(), 'IMG_0042.png');
-    await call('writer', 'patch', `/api/media/${media.id}`, {
+    await room.call('writer', 'patch', `/api/media/${media.id}`, {
       alt: 'A heron beside the weir',
       credit: 'Odette Rigg',
       licence: 'CC BY 4.0',
@@ -102,20 +98,22 @@ describe('the library', () => {
       tags: ['Birds', 'birds '],
     });
     const find = async (query: string) =>
-      ((await call('writer', 'get', `/api/media?${query}`)).body as MediaPage).pictures.map((p) => p.id);
+      ((await room.call('writer', 'get', `/api/media?${query}`)).body as MediaPage).pictures.map((p) => p.id);
     expect(await find('words=herons')).toEqual([media.id]);
     expect(await find('words=IMG_00')).toEqual([media.id]);
     expect(await find('words=rigg&tag=birds&use=unused')).toEqual([media.id]);
     expect(await find('words=heron&use=used')).toEqual([]);
     expect(await find(`words=heron&before=${media.id}`)).toEqual([]);
-    expect((await call('writer', 'get', `/api/media/${media.id}`)).body as MediaWhole).toMatchObject({
+    expect((await room.call('writer', 'get', `/api/media/${media.id}`)).body as MediaWhole).toMatchObject({
       tags: ['birds'],
       licence: 'CC BY 4.0',
       usedIn: [],
       uses: 0,
     });
-    expect((await call('otherWriter', 'patch', `/api/media/${media.id}`, { alt: 'Mine' })).status).toBe(403);
-    expect((await call('reader', 'get', '/api/media')).status).toBe(403);
+    expect((await room.call('otherWriter', 'patch', `/api/media/${media.id}`, { alt: 'Mine' })).status).toBe(
+      403,
+    );
+    expect((await room.call('reader', 'get', '/api/media')).status).toBe(403);
   });
 
   it('lightens to a weight, and says when it cannot', async () => {
@@ -128,13 +126,16 @@ describe('the library', () => {
       .buffer(true);
     expect((look.body as Buffer).length).toBeLessThanOrEqual(400_000);
     expect(JSON.parse(look.headers['x-picture']!)).toMatchObject({ bytes: (look.body as Buffer).length });
-    const kept = (await call('writer', 'post', `/api/media/${media.id}/lighter`, { bytes: 400_000 }))
+    const kept = (await room.call('writer', 'post', `/api/media/${media.id}/lighter`, { bytes: 400_000 }))
       .body as MediaView;
     expect(kept.id).not.toBe(media.id);
     expect([kept.size <= 400_000, kept.name]).toEqual([true, 'heavy.jpg']);
-    expect((await call('writer', 'post', `/api/media/${media.id}/lighter`, { bytes: 10 })).status).toBe(400);
+    expect((await room.call('writer', 'post', `/api/media/${media.id}/lighter`, { bytes: 10 })).status).toBe(
+      400,
+    );
     expect(
-      (await call('writer', 'post', `/api/media/${media.id}/lighter`, { bytes: 20_000 })).body.detail ?? '',
+      (await room.call('writer', 'post', `/api/media/${media.id}/lighter`, { bytes: 20_000 })).body.detail ??
+        '',
     ).toMatch(/^$|cannot be made so light/);
   });
 
@@ -142,7 +143,7 @@ describe('the library', () => {
     const media = await add(await noise(200, 100, 11).png().toBuffer(), 'part.png');
     expect(
       (
-        await call('writer', 'post', `/api/media/${media.id}/crops`, {
+        await room.call('writer', 'post', `/api/media/${media.id}/crops`, {
           left: 50,
           top: 10,
           width: 80,
@@ -152,7 +153,7 @@ describe('the library', () => {
     ).toMatchObject({ width: 80, height: 60 });
     expect(
       (
-        await call('writer', 'post', `/api/media/${media.id}/crops`, {
+        await room.call('writer', 'post', `/api/media/${media.id}/crops`, {
           left: 150,
           top: 10,
           width: 80,
@@ -186,30 +187,34 @@ describe('the library', () => {
         .send({ body });
       await room.change('editor', post.id, { leadPicture: { media: old.id, alt: 'old' } });
       expect(
-        ((await call('chief', 'get', `/api/media/${old.id}`)).body as MediaWhole).usedIn
+        ((await room.call('chief', 'get', `/api/media/${old.id}`)).body as MediaWhole).usedIn
           .map((u) => u.how)
           .sort(),
       ).toEqual(['lead', 'text']);
-      expect((await call('chief', 'patch', `/api/media/${old.id}`, { binned: true })).body.detail).toMatch(
-        /With a picture/,
-      );
+      expect(
+        (await room.call('chief', 'patch', `/api/media/${old.id}`, { binned: true })).body.detail,
+      ).toMatch(/With a picture/);
       expect((await room.nobody().get(old.src)).status).toBe(404);
       expect((await (await room.as('reader')).get(old.src)).status).toBe(404);
       expect(
-        (await call('otherEditor', 'post', `/api/media/${old.id}/replacement`, { with: better.id })).body,
+        (await room.call('otherEditor', 'post', `/api/media/${old.id}/replacement`, { with: better.id }))
+          .body,
       ).toMatchObject({ posts: 0, left: ['With a picture'] });
       expect(
-        (await call('editor', 'post', `/api/media/${old.id}/replacement`, { with: better.id })).body.sentence,
+        (await room.call('editor', 'post', `/api/media/${old.id}/replacement`, { with: better.id })).body
+          .sentence,
       ).toBe('Put in its place in one post.');
       const after = await room.see('chief', post.id);
       expect(JSON.stringify(after.body)).toContain(`"media":${better.id}`);
       expect(after.leadPicture).toEqual({ media: better.id, alt: 'old' });
       expect(
-        (await call('writer', 'post', `/api/media/${old.id}/replacement`, { with: better.id })).status,
+        (await room.call('writer', 'post', `/api/media/${old.id}/replacement`, { with: better.id })).status,
       ).toBe(403);
-      expect((await call('chief', 'patch', `/api/media/${old.id}`, { binned: true })).status).toBe(200);
+      expect((await room.call('chief', 'patch', `/api/media/${old.id}`, { binned: true })).status).toBe(200);
       expect(
-        ((await call('chief', 'get', '/api/media?use=binned')).body as MediaPage).pictures.map((p) => p.id),
+        ((await room.call('chief', 'get', '/api/media?use=binned')).body as MediaPage).pictures.map(
+          (p) => p.id,
+        ),
       ).toContain(old.id);
       await room.move('editor', post.id, { to: 'scheduled', runAt: fromNow(-5) });
       await eventually(async () => (await room.see('chief', post.id)).stage === 'published');

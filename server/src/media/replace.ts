@@ -60,7 +60,12 @@ export async function replaceMedia(
   );
   const changed = mine.length;
   await emit(trx, { blogId: person.blogId, kind: 'media', personId: person.id });
-  const sentence = `${changed === 0 ? 'No post was changed' : `Put in its place in ${changed === 1 ? 'one post' : `${changed} posts`}`}${left.length > 0 ? `; ${left.length === 1 ? `“${left[0]}” is` : `${left.length} posts are`} not yours to change` : ''}.`;
+  const done =
+    changed === 0
+      ? 'No post was changed'
+      : `Put in its place in ${changed === 1 ? 'one post' : `${changed} posts`}`;
+  const others = left.length === 1 ? `“${left[0]}” is` : `${left.length} posts are`;
+  const sentence = `${done}${left.length > 0 ? `; ${others} not yours to change` : ''}.`;
   return { posts: changed, left, sentence };
 }
 

@@ -1,6 +1,4 @@
 import type { Approval } from '@keyroster/contract';
-import { whyNotPublic } from '@keyroster/core';
-import { isDelayedPart } from '../access/readable.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Trx } from '../db/connect.js';
 import { ProblemError } from '../http/problem.js';
@@ -11,7 +9,7 @@ import { galleryOf } from './pictures.js';
 import { lockPiece, type PieceRow } from './piece-store.js';
 import { cancelSends, planSends } from './plan.js';
 import { errorsOf, seeRollout } from './rollout.js';
-import { mustSend } from './permissions.js';
+import { mustSend, whyNothingGoesOut, whyOthersStay } from './permissions.js';
 
 /** Lets a piece go out when it is due, or holds it. What its outlet would refuse is not let out. */
 export async function approvePiece(
@@ -54,12 +52,6 @@ export async function approveRollout(
     if (!approved || !behind.has(piece.id)) await setApproval(trx, person, piece, post, approved, false);
 }
 
-/** Why nothing that is made of a post may leave the house, or null when it may. */
-async function whyNothingGoesOut(trx: Trx, post: WholePostRow): Promise<string | null> {
-  if (post.stage === 'withdrawn') return 'Its post was withdrawn.';
-  return whyNotPublic(post.access, await isDelayedPart(trx, post.id));
-}
-
 async function setApproval(
   trx: Trx,
   person: CurrentPerson,
@@ -83,7 +75,7 @@ async function setApproval(
     await trx('sends').where({ id: send.id }).delete();
   } else {
     if (send && send.state !== 'stopped' && send.state !== 'failed') return;
-    const refusal = await whyNothingGoesOut(trx, post);
+    const refusal = (await whyNothingGoesOut(trx, post)) ?? (await whyOthersStay(trx, piece, 'in time'));
     if (refusal) return refuse(refusal);
     const outlet = (await trx('outlets').where({ id: piece.outlet_id }).first<OutletRow>())!;
     const error = errorsOf(piece, outlet, piece.kind === 'gallery' ? galleryOf(post, piece) : []).find(

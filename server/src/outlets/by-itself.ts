@@ -1,10 +1,11 @@
 import type { PatternStop } from '@keyroster/contract';
 import { findPerson } from '../accounts/who.js';
-import type { Db, Trx } from '../db/connect.js';
+import type { Db, Reader, Trx } from '../db/connect.js';
+import type { CurrentPerson } from '../http/current-person.js';
 import { planPieces, type Jobs } from '../jobs/queue.js';
 import { log } from '../log.js';
 import type { EffectOn } from '../posts/effects.js';
-import { makePieces } from './pieces.js';
+import { type ReadyPieces, keepPieces, preparePieces } from './pieces.js';
 
 /** Has the patterns of posts that were cleared make their pieces. */
 export async function makeWhenCleared(trx: Trx, effects: readonly EffectOn<'moved'>[]): Promise<void> {
@@ -21,8 +22,8 @@ interface Fitting {
 }
 
 /** Patterns that make their pieces by themselves and are for this post, and have not done so yet. */
-async function fitting(trx: Trx, postId: number): Promise<Fitting[]> {
-  const { rows } = await trx.raw<{ rows: Fitting[] }>(
+async function fitting(db: Reader, postId: number): Promise<Fitting[]> {
+  const { rows } = await db.raw<{ rows: Fitting[] }>(
     `
       select
         r.id,
@@ -55,17 +56,27 @@ async function fitting(trx: Trx, postId: number): Promise<Fitting[]> {
  * cannot be made is left out: the Spin-offs screen says why when it is asked for there.
  */
 export async function makeByItself(db: Db, { postId, personId }: Jobs['pieces']): Promise<number> {
+  const ready: { pattern: Fitting; person: CurrentPerson; pieces: ReadyPieces }[] = [];
+  for (const pattern of await fitting(db, postId)) {
+    const person = await findPerson(db, personId, pattern.blogId);
+    if (person)
+      ready.push({
+        pattern,
+        person,
+        pieces: await preparePieces(db, person, postId, { asks: pattern.stops }),
+      });
+  }
   return db.transaction(async (trx) => {
     let made = 0;
-    for (const pattern of await fitting(trx, postId)) {
+    const still = new Set((await fitting(trx, postId)).map((p) => p.id));
+    for (const { pattern, person, pieces } of ready.filter((r) => still.has(r.pattern.id))) {
       const [first] = await trx('patterns_used')
         .insert({ post_id: postId, pattern_id: pattern.id })
         .onConflict(['post_id', 'pattern_id'])
         .ignore()
         .returning<{ pattern_id: number }[]>('pattern_id');
-      const person = first && (await findPerson(trx, personId, pattern.blogId));
-      if (!person) continue;
-      const done = await makePieces(trx, person, postId, { asks: pattern.stops });
+      if (!first) continue;
+      const done = await keepPieces(trx, person, pieces);
       made += done.made.length;
       // Where nothing could be made, the next clearing tries again.
       if (done.made.length === 0)

@@ -1,11 +1,11 @@
-import { isQuiet, laterBy, wallTimeOf, whyNotPublic, type OutletLimits } from '@keyroster/core';
-import { isDelayedPart } from '../access/readable.js';
+import { isQuiet, laterBy, wallTimeOf, type OutletLimits } from '@keyroster/core';
 import type { Trx } from '../db/connect.js';
 import { emit } from '../live/live.js';
 import { asReadersSee } from '../posts/readers-version.js';
 import { findPost, type WholePostRow } from '../posts/store.js';
 import { type OutletRow } from './outlets.js';
 import { galleryOf } from './pictures.js';
+import { whyNothingGoesOut, whyOthersStay } from './permissions.js';
 import type { PieceRow } from './piece-store.js';
 import { planSends } from './plan.js';
 import { errorsOf } from './rollout.js';
@@ -123,8 +123,8 @@ export async function claim(trx: Trx, sendId: number): Promise<Claimed | null> {
           : 'Its post is not published.',
     );
   }
-  const notPublic = whyNotPublic(post.access, await isDelayedPart(trx, post.id));
-  if (notPublic !== null) return stop(trx, send, notPublic);
+  const refusal = (await whyNothingGoesOut(trx, post)) ?? (await whyOthersStay(trx, piece, 'now'));
+  if (refusal !== null) return stop(trx, send, refusal);
   const free = await pace(trx, send, outlet.limits, gate!.zone, gate!.now);
   if (free) return defer(trx, send, free);
   const error = errorsOf(piece, outlet, piece.kind === 'gallery' ? galleryOf(post, piece) : []).find(

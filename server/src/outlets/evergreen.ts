@@ -16,7 +16,7 @@ import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError } from '../http/problem.js';
 import { databaseNow } from '../db/now.js';
-import { makePieces } from './pieces.js';
+import { type ReadyPieces, keepPieces, preparePieces } from './pieces.js';
 
 /** Outlets that a rotation goes to: those for short things, open and not paused. */
 const ROTATED = ['short-post network', 'picture network', 'professional network', 'shop’s news page'];
@@ -107,32 +107,43 @@ const SUITING: Partial<Record<OutletKind, PieceKind>> = {
   'professional network': 'professional post',
   newsletter: 'newsletter item',
 };
-const suiting = async (trx: Trx, outletId: number): Promise<PieceKind> =>
+const suiting = async (db: Reader, outletId: number): Promise<PieceKind> =>
   SUITING[
-    (await trx('outlets').where({ id: outletId }).first<{ kind: OutletKind } | undefined>('kind'))?.kind ??
+    (await db('outlets').where({ id: outletId }).first<{ kind: OutletKind } | undefined>('kind'))?.kind ??
       'special'
   ] ?? 'short post';
 
-/** Makes new pieces for a rotation, each at its outlet and time. They wait to be approved like any other. */
+/** Makes new pieces for a rotation, each for its outlet and time, to be kept after. */
+export async function prepareEvergreens(
+  db: Reader,
+  person: CurrentPerson,
+  { stops, kind, instruction }: EvergreenPlan,
+): Promise<ReadyPieces[]> {
+  const ready: ReadyPieces[] = [];
+  for (const stop of stops) {
+    const ask = {
+      kind: kind ?? (await suiting(db, stop.outletId)),
+      outletId: stop.outletId,
+      instruction,
+      style: 'wave' as const,
+      shape: 'square' as const,
+      timing: { kind: 'date' as const, local: `${stop.local.slice(0, 16)}:00` },
+    };
+    ready.push(await preparePieces(db, person, stop.postId, { asks: [ask] }));
+  }
+  return ready;
+}
+
+/** Keeps them; they wait to be approved like any other. */
 export async function planEvergreens(
   trx: Trx,
   person: CurrentPerson,
-  { stops, kind, instruction }: EvergreenPlan,
+  ready: readonly ReadyPieces[],
 ): Promise<PiecesMade> {
   const done: PiecesMade = { made: [], refused: [] };
-  for (const stop of stops) {
-    const made = await makePieces(trx, person, stop.postId, {
-      asks: [
-        {
-          kind: kind ?? (await suiting(trx, stop.outletId)),
-          outletId: stop.outletId,
-          instruction,
-          style: 'wave',
-          shape: 'square',
-          timing: { kind: 'date', local: `${stop.local.slice(0, 16)}:00` },
-        },
-      ],
-    });
+  // In the order of posts, as all who hold several.
+  for (const pieces of [...ready].sort((a, b) => a.post.id - b.post.id)) {
+    const made = await keepPieces(trx, person, pieces);
     done.made.push(...made.made);
     done.refused.push(...made.refused);
   }

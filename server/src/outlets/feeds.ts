@@ -52,6 +52,11 @@ export function outletFeeds({ db }: Services): Router {
       .join('people as by', 'by.id', 't.byline_id')
       .where('p.outlet_id', outletId)
       .whereRaw(mayReadSql('t'))
+      // A digest is gone with any of the posts that it tells of.
+      .whereRaw(
+        `not exists (select 1 from unnest(p.other_ids) other(id)
+           where not exists (select 1 from readers_posts o where o.id = other.id and ${mayReadSql('o')}))`,
+      )
       .whereRaw(`(s.state = 'sent' or s.steps->>'inFeed' = 'true')`)
       .modify((q) => {
         if (id) void q.where('p.id', id);

@@ -1,9 +1,9 @@
-import type { NewPattern, PatternFrom, PatternView, PiecesMade } from '@keyroster/contract';
+import type { PatternChanges, PatternFrom, PatternView } from '@keyroster/contract';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
-import { ProblemError, notFound } from '../http/problem.js';
+import { ProblemError, mustBeSeen, notFound } from '../http/problem.js';
 import { type WholePostRow } from '../posts/store.js';
-import { makePieces } from './pieces.js';
+import { type ReadyPieces, preparePieces } from './pieces.js';
 import { pieceRows } from './piece-rows.js';
 import { mustSend } from './permissions.js';
 
@@ -15,6 +15,7 @@ const patternOf = (r: {
   category_id: number | null;
   campaign_id: number | null;
   by_itself: boolean;
+  version: number;
 }): PatternView => ({
   id: r.id,
   name: r.name,
@@ -23,6 +24,7 @@ const patternOf = (r: {
   categoryId: r.category_id,
   campaignId: r.campaign_id,
   byItself: r.by_itself,
+  version: r.version,
 });
 
 export async function listPatterns(db: Reader, blogId: number): Promise<PatternView[]> {
@@ -45,7 +47,7 @@ export async function patternsFor(db: Reader, post: WholePostRow): Promise<Patte
 export async function keepPattern(
   trx: Trx,
   person: CurrentPerson,
-  pattern: NewPattern,
+  pattern: PatternChanges,
   id: number | null,
 ): Promise<PatternView[]> {
   const row = {
@@ -71,13 +73,25 @@ export async function keepPattern(
   for (const outletId of new Set(pattern.stops.map((s) => s.outletId)))
     if (!(await trx('outlets').where({ blog_id: person.blogId, id: outletId }).first('id')))
       throw new ProblemError('invalid', 'One of those outlets is not on this blog.');
-  if (id === null)
+  // Held, so that of two who take a name at once one is told.
+  await trx('blogs').where({ id: person.blogId }).forNoKeyUpdate().first('id');
+  const known = await trx('rollout_patterns')
+    .where({ blog_id: person.blogId })
+    .select<{ id: number; name: string; version: number }[]>('id', 'name', 'version');
+  const named = (p: { name: string }) => p.name.toLowerCase() === pattern.name.toLowerCase();
+  if (known.some((p) => p.id !== id && named(p)))
+    throw new ProblemError('taken', `There is a pattern “${pattern.name}” already.`, {
+      fields: [{ field: 'name', sentence: 'Another pattern has this name.' }],
+    });
+  if (id === null) await trx('rollout_patterns').insert({ blog_id: person.blogId, ...row });
+  else {
+    const before = known.find((p) => p.id === id);
+    if (!before) throw notFound('That pattern');
+    mustBeSeen('this pattern', before.version, pattern.version);
     await trx('rollout_patterns')
-      .insert({ blog_id: person.blogId, ...row })
-      .onConflict(['blog_id', 'name'])
-      .merge();
-  else if (!(await trx('rollout_patterns').where({ blog_id: person.blogId, id }).update(row)))
-    throw notFound('That pattern');
+      .where({ id })
+      .update({ ...row, version: before.version + 1 });
+  }
   return listPatterns(trx, person.blogId);
 }
 
@@ -112,15 +126,16 @@ export async function removePattern(trx: Trx, person: CurrentPerson, id: number)
   return listPatterns(trx, person.blogId);
 }
 
-export async function usePattern(
-  trx: Trx,
+/** Makes what a pattern says of a post, to be kept after. */
+export async function preparePattern(
+  db: Reader,
   person: CurrentPerson,
   postId: number,
   patternId: number,
-): Promise<PiecesMade> {
-  const pattern = await trx('rollout_patterns')
+): Promise<ReadyPieces> {
+  const pattern = await db('rollout_patterns')
     .where({ blog_id: person.blogId, id: patternId })
     .first<{ stops: PatternView['stops'] } | undefined>('stops');
   if (!pattern) throw notFound('That pattern');
-  return makePieces(trx, person, postId, { asks: pattern.stops });
+  return preparePieces(db, person, postId, { asks: pattern.stops });
 }

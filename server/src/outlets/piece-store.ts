@@ -69,19 +69,22 @@ const CONTENT = [
   'edited',
 ] as const;
 
-/** A piece with its post, the piece's row held. */
-export async function lockPiece(
-  trx: Trx,
+/** What becomes of a piece, worked out of one version of it; it is written on that version or not at all. */
+export interface ReadyChange {
+  version: number;
+  fields: Partial<PieceRow>;
+}
+
+/** A piece with its post, for who may make such. Refused when it is not the version that was seen. */
+export async function findPiece(
+  db: Reader,
   person: CurrentPerson,
   id: number,
   ifMatch: number | null,
 ): Promise<{ piece: PieceRow; post: WholePostRow }> {
-  const piece = await trx('pieces')
-    .where({ blog_id: person.blogId, id })
-    .forUpdate()
-    .first<PieceRow | undefined>();
+  const piece = await db('pieces').where({ blog_id: person.blogId, id }).first<PieceRow | undefined>();
   if (!piece) throw notFound('That piece');
-  const post = await findPost(trx, person.blogId, piece.post_id);
+  const post = await findPost(db, person.blogId, piece.post_id);
   if (!post) throw new ProblemError('invalid', 'Its post lies in the bin.');
   if (!mayMake(person, post)) throw notYours('Changing this piece');
   if (ifMatch !== null && ifMatch !== piece.version)
@@ -90,17 +93,28 @@ export async function lockPiece(
       'Somebody changed this piece in the meantime. Look at it again; yours was not stored.',
       { version: piece.version } as never,
     );
-  return { piece, post: await asReadersSee(trx, post) };
+  return { piece, post: await asReadersSee(db, post) };
+}
+
+/** The same, with the piece's row held. */
+export async function lockPiece(
+  trx: Trx,
+  person: CurrentPerson,
+  id: number,
+  ifMatch: number | null,
+): Promise<{ piece: PieceRow; post: WholePostRow }> {
+  await trx('pieces').where({ blog_id: person.blogId, id }).forUpdate().first('id');
+  return findPiece(trx, person, id, ifMatch);
 }
 
 /** What went out is what was sent: it is changed no more. A contributor changes nothing that was approved. */
 export async function mustBeOpen(
-  trx: Trx,
+  db: Reader,
   person: CurrentPerson,
   piece: PieceRow,
   post: WholePostRow,
 ): Promise<void> {
-  const send = await trx('sends')
+  const send = await db('sends')
     .where({ piece_id: piece.id })
     .forUpdate()
     .first<{ state: string } | undefined>('state');

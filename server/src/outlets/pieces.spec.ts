@@ -1,4 +1,4 @@
-import type { PiecesMade, RolloutView, SendView, UpdateView } from '@keyroster/contract';
+import type { PatternView, PiecesMade, RolloutView, SendView, UpdateView } from '@keyroster/contract';
 import { keepWallTimes } from '../posts/release.js';
 import { keepDueTimes } from './follow.js';
 import { fromNow } from '../testing/newsroom.js';
@@ -221,10 +221,30 @@ describe('pieces', () => {
         formatId: null,
         categoryId: 1,
       })
-    ).body as { id: number; stops: unknown[] }[];
+    ).body as PatternView[];
     expect(kept[0]!.stops).toHaveLength(2);
+    // Under a name that is taken nothing is kept, and nobody saves over what somebody else changed.
+    const again = await call('chief', 'post', '/api/rollout-patterns/kept', {
+      postId: id,
+      name: 'EVERGREEN how-to',
+      formatId: null,
+      categoryId: null,
+    });
+    expect([again.status, again.body.fields[0].field]).toEqual([409, 'name']);
+    const { id: patternId, version, ...as } = kept[0]!;
+    const save = (name: string) =>
+      call('editor', 'patch', `/api/rollout-patterns/${patternId}`, { ...as, name, version });
+    expect((await save('Evergreen how-to, long')).status).toBe(200);
+    const late = await save('Evergreen how-to');
+    expect([late.status, late.body.detail]).toEqual([412, expect.stringContaining('changed this pattern')]);
+    expect((await call('chief', 'get', '/api/rollout-patterns')).body).toMatchObject([
+      { name: 'Evergreen how-to, long', version: version + 1 },
+    ]);
     const other = await published('Another');
-    expect((await rollout(other)).patterns[0]).toMatchObject({ name: 'Evergreen how-to', categoryId: 1 });
+    expect((await rollout(other)).patterns[0]).toMatchObject({
+      name: 'Evergreen how-to, long',
+      categoryId: 1,
+    });
     expect(
       (
         (await call('chief', 'post', `/api/posts/${other}/rollout`, { patternId: kept[0]!.id }))

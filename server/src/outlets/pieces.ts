@@ -1,17 +1,25 @@
 import type { NewPieces, PieceAskView, PieceChanges, PieceTimes, PiecesMade } from '@keyroster/contract';
-import { DRAWN_KINDS, altAfter, type MadePiece, type PieceKind } from '@keyroster/core';
+import { DRAWN_KINDS, altAfter, type MadePiece, type MakeAnswer, type PieceKind } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
 import { emit } from '../live/live.js';
 import { asReadersSee } from '../posts/readers-version.js';
-import { findPost, type WholePostRow } from '../posts/store.js';
+import { findPost, lockPosts, type WholePostRow } from '../posts/store.js';
 import { dueTimes } from './follow.js';
 import type { OutletRow } from './outlets.js';
 import { cancelSends, planSends } from './plan.js';
 import { piecesOf, toldIn, type PieceToMake } from '../work/computing.js';
 import { othersToMakeOf, postToMakeOf } from './source.js';
-import { keepVersion, lockPiece, mustBeOpen, outletRow, writePiece } from './piece-store.js';
+import {
+  type ReadyChange,
+  findPiece,
+  keepVersion,
+  lockPiece,
+  mustBeOpen,
+  outletRow,
+  writePiece,
+} from './piece-store.js';
 import { sameSentences } from './rebuild.js';
 import { mayMake } from './permissions.js';
 
@@ -25,34 +33,51 @@ export async function mayMakeOf(db: Reader, person: CurrentPerson, id: number): 
   return asReadersSee(db, row);
 }
 
-/** Makes pieces of a post, those that can be made; says of the others why not. */
-export async function makePieces(
-  trx: Trx,
+type Ask = NewPieces['asks'][number];
+
+/** Pieces that were made and are kept nowhere yet: of the post as it was then, ask by ask. */
+export interface ReadyPieces {
+  post: WholePostRow;
+  answers: { ask: Ask; answer: MakeAnswer }[];
+}
+
+/** Makes pieces of a post without keeping them. May take long, so nothing is held meanwhile. */
+export async function preparePieces(
+  db: Reader,
   person: CurrentPerson,
   postId: number,
   { asks }: NewPieces,
+): Promise<ReadyPieces> {
+  const post = await mayMakeOf(db, person, postId);
+  const toMake: PieceToMake[] = [];
+  for (const ask of asks)
+    toMake.push(await pieceToMake(db, person.blogId, await outletRow(db, person.blogId, ask.outletId), ask));
+  const answers = await piecesOf(await postToMakeOf(db, post), toMake);
+  return { post, answers: asks.map((ask, i) => ({ ask, answer: answers[i]! })) };
+}
+
+/** Keeps pieces that were made, those that could be; says of the others why not. */
+export async function keepPieces(
+  trx: Trx,
+  person: CurrentPerson,
+  { post, answers }: ReadyPieces,
 ): Promise<PiecesMade> {
-  const post = await mayMakeOf(trx, person, postId);
+  // Held, so that two who make pieces at once are counted one after the other.
+  await lockPosts(trx, [post.id]);
+  const now = await mayMakeOf(trx, person, post.id);
   const [{ count } = { count: '0' }] = await trx('pieces')
-    .where({ post_id: postId })
+    .where({ post_id: post.id })
     .count<{ count: string }[]>('id as count');
-  if (Number(count) + asks.length > MAX_PIECES)
+  if (Number(count) + answers.length > MAX_PIECES)
     throw new ProblemError('invalid', `A post has ${MAX_PIECES} pieces at most.`);
   const zone = (await trx('blogs').where({ id: person.blogId }).first<{ zone: string }>('zone'))!.zone;
   const done: PiecesMade = { made: [], refused: [] };
-  const open = [];
-  for (const ask of asks) {
+  for (const { ask, answer } of answers) {
     const outlet = await outletRow(trx, person.blogId, ask.outletId);
-    if (outlet.closed_at === null)
-      open.push({ ask, outlet, toMake: await pieceToMake(trx, person.blogId, outlet, ask) });
-    else done.refused.push(`${outlet.name} is closed.`);
-  }
-  const answers = await piecesOf(
-    await postToMakeOf(trx, post),
-    open.map((o) => o.toMake),
-  );
-  for (const [i, { ask, outlet }] of open.entries()) {
-    const answer = answers[i]!;
+    if (outlet.closed_at !== null) {
+      done.refused.push(`${outlet.name} is closed.`);
+      continue;
+    }
     if (!answer.ok) {
       done.refused.push(
         `${ask.kind[0]!.toUpperCase()}${ask.kind.slice(1)} for ${outlet.name}: ${answer.sentence}`,
@@ -62,7 +87,7 @@ export async function makePieces(
     const [made] = await trx('pieces')
       .insert({
         blog_id: person.blogId,
-        post_id: postId,
+        post_id: post.id,
         outlet_id: outlet.id,
         kind: ask.kind,
         instruction: ask.instruction,
@@ -72,7 +97,7 @@ export async function makePieces(
         ...madeFields(answer.piece),
         source_version: post.version,
         timing: JSON.stringify(ask.timing),
-        ...dueTimes(ask.timing, { ...post, zone }),
+        ...dueTimes(ask.timing, { ...now, zone }),
         made_by: person.id,
       })
       .returning<{ id: number }[]>('id');
@@ -80,9 +105,17 @@ export async function makePieces(
     done.made.push(made!.id);
   }
   if (done.made.length > 0)
-    await emit(trx, { blogId: person.blogId, kind: 'outlet', postId, personId: person.id });
+    await emit(trx, { blogId: person.blogId, kind: 'outlet', postId: post.id, personId: person.id });
   return done;
 }
+
+/** Both at once, where nobody waits for the connection. */
+export const makePieces = async (
+  trx: Trx,
+  person: CurrentPerson,
+  postId: number,
+  asks: NewPieces,
+): Promise<PiecesMade> => keepPieces(trx, person, await preparePieces(trx, person, postId, asks));
 
 export const madeFields = ({ subject, parts, words, alt, tags, used, remarks }: MadePiece) => ({
   subject,
@@ -171,13 +204,24 @@ export async function moveSend(trx: Trx, pieceId: number, dueAt: string | null):
   await planSends(trx, { sendId: send.id });
 }
 
+/** Of which sentences of the post as it stands a piece is made. */
+export async function prepareKeeping(db: Reader, person: CurrentPerson, id: number): Promise<ReadyChange> {
+  const { piece, post } = await findPiece(db, person, id, null);
+  const used = (await sameSentences(db, piece, await toldIn(await postToMakeOf(db, post)))) ?? [];
+  return { version: piece.version, fields: { source_version: post.version, used } };
+}
+
 /** Leaves a piece as it is, and takes it as made from the post as it stands. */
-export async function keepPiece(trx: Trx, person: CurrentPerson, id: number): Promise<number> {
-  const { piece, post } = await lockPiece(trx, person, id, null);
-  const used = (await sameSentences(trx, piece, await toldIn(await postToMakeOf(trx, post)))) ?? [];
+export async function keepPiece(
+  trx: Trx,
+  person: CurrentPerson,
+  id: number,
+  ready: ReadyChange,
+): Promise<number> {
+  const { piece } = await lockPiece(trx, person, id, ready.version);
   await trx('pieces')
     .where({ id })
-    .update({ source_version: post.version, used, version: piece.version + 1 });
+    .update({ ...ready.fields, version: piece.version + 1 });
   await emit(trx, { blogId: piece.blog_id, kind: 'outlet', postId: piece.post_id, personId: person.id });
   return piece.post_id;
 }

@@ -9,6 +9,8 @@ import { postToMakeOf, textsAt } from './source.js';
 import {
   type PieceContentKept,
   type PieceRow,
+  type ReadyChange,
+  findPiece,
   lockPiece,
   mustBeOpen,
   outletRow,
@@ -19,46 +21,60 @@ import { madeFields, pieceToMake } from './pieces.js';
 type Told = Awaited<ReturnType<typeof toldIn>>;
 
 /**
- * Builds a piece again from the post as it is now. A person's words are written over only when that is said.
+ * Builds a piece again from the post as it is now, without keeping it: that may take long, so nothing is held
+ * meanwhile. A person's words are written over only when that is said.
  */
-export async function rebuildPiece(
-  trx: Trx,
+export async function prepareRebuild(
+  db: Reader,
   person: CurrentPerson,
   id: number,
   ifMatch: number | null,
   { instruction, only, another, overwrite }: Rebuild,
-): Promise<number> {
-  const { piece, post } = await lockPiece(trx, person, id, ifMatch);
-  await mustBeOpen(trx, person, piece, post);
+): Promise<ReadyChange> {
+  const { piece, post } = await findPiece(db, person, id, ifMatch);
+  await mustBeOpen(db, person, piece, post);
   if (piece.edited && !overwrite)
     throw new ProblemError(
       'demands',
       'Its words were edited by hand. Building it again would write over them; the present ' +
         'version would be kept among the earlier ones.',
     );
-  const source = await postToMakeOf(trx, post);
+  const source = await postToMakeOf(db, post);
   const again = only === undefined && instruction === undefined && !another;
   const now = again || another ? await toldIn(source) : null;
-  const outlet = await outletRow(trx, person.blogId, piece.outlet_id);
-  const from = again ? await sameSentences(trx, piece, now!) : (only ?? null);
-  const earlier = another ? await earlierMade(trx, piece, post, now!) : [];
+  const outlet = await outletRow(db, person.blogId, piece.outlet_id);
+  const from = again ? await sameSentences(db, piece, now!) : (only ?? null);
+  const earlier = another ? await earlierMade(db, piece, post, now!) : [];
   const ask = {
     kind: piece.kind,
     instruction: instruction ?? piece.instruction,
     shape: piece.shape,
     otherIds: piece.other_ids,
   };
-  const toMake = await pieceToMake(trx, person.blogId, outlet, ask, { only: from, earlier });
+  const toMake = await pieceToMake(db, person.blogId, outlet, ask, { only: from, earlier });
   const [asked, chosen] = await piecesOf(source, [toMake, { ...toMake, only: null, earlier: [] }]);
   // Where the sentences it was built from are gone the engine chooses anew, unless a person shaded them.
   const answer = !asked!.ok && only === undefined && !another ? chosen! : asked!;
   if (!answer.ok) throw new ProblemError('invalid', `${answer.sentence} The piece is as it was.`);
-  await writePiece(trx, person, piece, {
+  const fields = {
     ...madeFields(answer.piece),
     instruction: ask.instruction,
     source_version: post.version,
     edited: false,
-  });
+  };
+  return { version: piece.version, fields };
+}
+
+/** Keeps a piece that was built again; refused when somebody changed it in between. */
+export async function keepRebuilt(
+  trx: Trx,
+  person: CurrentPerson,
+  id: number,
+  { version, fields }: ReadyChange,
+): Promise<number> {
+  const { piece, post } = await lockPiece(trx, person, id, version);
+  await mustBeOpen(trx, person, piece, post);
+  await writePiece(trx, person, piece, fields);
   return piece.post_id;
 }
 

@@ -1,12 +1,20 @@
 import { prepared, type Handlers } from '../http/handlers.js';
-import { planEvergreens, proposeEvergreens } from './evergreen.js';
+import { planEvergreens, prepareEvergreens, proposeEvergreens } from './evergreen.js';
 import { addOutlet, changeOutlet, listOutlets } from './outlets.js';
 import { tryOutlet } from './trial.js';
 import { seePicture } from './pictures.js';
-import { changePiece, keepPiece, makePieces, removePiece, setTimes } from './pieces.js';
-import { rebuildPiece, restorePiece } from './rebuild.js';
+import {
+  changePiece,
+  keepPiece,
+  keepPieces,
+  prepareKeeping,
+  preparePieces,
+  removePiece,
+  setTimes,
+} from './pieces.js';
+import { keepRebuilt, prepareRebuild, restorePiece } from './rebuild.js';
 import { approvePiece, approveRollout } from './approvals.js';
-import { keepPattern, listPatterns, patternFrom, removePattern, usePattern } from './patterns.js';
+import { keepPattern, listPatterns, patternFrom, preparePattern, removePattern } from './patterns.js';
 import { plannerPieces } from './planner-pieces.js';
 import { seeRollout, spreadRollout } from './rollout.js';
 import { answerSend, changeSending, listSends, seeSend, seeSending, sendAgain } from './sends.js';
@@ -22,23 +30,33 @@ export const outletHandlers: Handlers = {
   'sending.see': ({ trx, person }) => seeSending(trx, person.blogId),
   'sending.change': ({ trx, person, body }) => changeSending(trx, person, body.stopped),
   'rollout.see': ({ trx, person, id }) => seeRollout(trx, person, id),
-  'pieces.make': ({ trx, person, id, body }) => makePieces(trx, person, id, body),
+  'pieces.make': prepared(
+    ({ services, person, id, body }) => preparePieces(services.db, person, id, body),
+    ({ trx, person }, ready) => keepPieces(trx, person, ready),
+  ),
   'pieces.change': async ({ trx, person, id, ifMatch, body }) =>
     seeRollout(trx, person, await changePiece(trx, person, id, ifMatch, body)),
-  'pieces.rebuild': async ({ trx, person, id, ifMatch, body }) =>
-    seeRollout(trx, person, await rebuildPiece(trx, person, id, ifMatch, body)),
+  'pieces.rebuild': prepared(
+    ({ services, person, id, ifMatch, body }) => prepareRebuild(services.db, person, id, ifMatch, body),
+    async ({ trx, person, id }, ready) => seeRollout(trx, person, await keepRebuilt(trx, person, id, ready)),
+  ),
   'pieces.restore': async ({ trx, person, id, ifMatch, body }) =>
     seeRollout(trx, person, await restorePiece(trx, person, id, ifMatch, body)),
-  'pieces.keep': async ({ trx, person, id }) => seeRollout(trx, person, await keepPiece(trx, person, id)),
+  'pieces.keep': prepared(
+    ({ services, person, id }) => prepareKeeping(services.db, person, id),
+    async ({ trx, person, id }, ready) => seeRollout(trx, person, await keepPiece(trx, person, id, ready)),
+  ),
   'pieces.remove': async ({ trx, person, id }) => seeRollout(trx, person, await removePiece(trx, person, id)),
   'pieces.approve': async ({ trx, person, id, body }) =>
     seeRollout(trx, person, await approvePiece(trx, person, id, body)),
-  'pieces.picture': async ({ trx, person, id, res }) => {
-    const png = await seePicture(trx, person, id);
-    // The address carries the piece's version, so a picture at it never changes.
-    res.set('Cache-Control', 'private, max-age=86400').type('png').send(png);
-    return undefined as never;
-  },
+  'pieces.picture': prepared(
+    ({ services, person, id }) => seePicture(services.db, person, id),
+    ({ res }, png) => {
+      // The address carries the piece's version, so a picture at it never changes.
+      res.set('Cache-Control', 'private, max-age=86400').type('png').send(png);
+      return undefined as never;
+    },
+  ),
   'rollout.approve': async ({ trx, person, id, body }) => {
     await approveRollout(trx, person, id, body);
     return seeRollout(trx, person, id);
@@ -51,7 +69,10 @@ export const outletHandlers: Handlers = {
     await setTimes(trx, person, id, body);
     return seeRollout(trx, person, id);
   },
-  'rollout.use': ({ trx, person, id, body }) => usePattern(trx, person, id, body.patternId),
+  'rollout.use': prepared(
+    ({ services, person, id, body }) => preparePattern(services.db, person, id, body.patternId),
+    ({ trx, person }, ready) => keepPieces(trx, person, ready),
+  ),
   'patterns.list': ({ trx, person }) => listPatterns(trx, person.blogId),
   'patterns.add': ({ trx, person, body }) => keepPattern(trx, person, body, null),
   'patterns.from': ({ trx, person, body }) => patternFrom(trx, person, body),
@@ -62,6 +83,9 @@ export const outletHandlers: Handlers = {
   'sends.answer': ({ trx, person, id, body }) => answerSend(trx, person, id, body),
   'sends.again': ({ trx, person, id }) => sendAgain(trx, person, id),
   'evergreens.see': ({ trx, person, query }) => proposeEvergreens(trx, person, query),
-  'evergreens.plan': ({ trx, person, body }) => planEvergreens(trx, person, body),
+  'evergreens.plan': prepared(
+    ({ services, person, body }) => prepareEvergreens(services.db, person, body),
+    ({ trx, person }, ready) => planEvergreens(trx, person, ready),
+  ),
   'planner.pieces': ({ trx, person, query }) => plannerPieces(trx, person, query),
 };

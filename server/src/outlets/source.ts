@@ -1,5 +1,6 @@
 import type { PostText } from '@keyroster/core';
 import type { Reader } from '../db/connect.js';
+import { ProblemError } from '../http/problem.js';
 import { asReadersSee } from '../posts/readers-version.js';
 import { findPost, type WholePostRow } from '../posts/store.js';
 import { textAt } from '../posts/text-at.js';
@@ -82,17 +83,19 @@ export async function postToMakeOf(db: Reader, row: WholePostRow): Promise<PostT
   return { about, body: row.body };
 }
 
-/** Other posts of a digest, those that are there. */
+/** Other posts of a digest. Throws a sentence when one of them is gone. */
 export async function othersToMakeOf(
   db: Reader,
   blogId: number,
   ids: readonly number[],
 ): Promise<PostToMakeOf[]> {
-  const rows = await Promise.all(ids.map((id) => findPost(db, blogId, id)));
   return Promise.all(
-    rows
-      .filter((r): r is WholePostRow => r !== null)
-      .map(async (r) => postToMakeOf(db, await asReadersSee(db, r))),
+    ids.map(async (id) => {
+      const row = await findPost(db, blogId, id);
+      if (!row)
+        throw new ProblemError('invalid', 'A post that it tells of is no longer there. Choose others.');
+      return postToMakeOf(db, await asReadersSee(db, row));
+    }),
   );
 }
 

@@ -12,7 +12,7 @@ import {
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { databaseNow } from '../db/now.js';
-import { ProblemError, notFound } from '../http/problem.js';
+import { ProblemError, mustBeSeen, notFound } from '../http/problem.js';
 import { emit } from '../live/live.js';
 import { factsOf, findPost } from '../posts/store.js';
 import { visitsUntil } from '../access/visits.js';
@@ -120,11 +120,7 @@ export async function changeSerial(
   { version, title, intro, parts, accepting }: SerialChanges,
 ): Promise<SerialView> {
   const serial = await holdSerial(trx, person, id);
-  if (serial.version !== version)
-    throw new ProblemError(
-      'version-conflict',
-      'Somebody else changed this serial meanwhile, so this is not saved. Copy what you need, then reload the page.',
-    );
+  mustBeSeen('this serial', serial.version, version);
   const rows = await partRows(trx, person.blogId);
   const before = rows.filter((r) => r.serialId === id);
   await mustDecide(trx, person, changedPosts(before, parts));

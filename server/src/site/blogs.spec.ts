@@ -1,6 +1,6 @@
 import request from 'supertest';
 import sharp from 'sharp';
-import type { MediaView, NewsroomBlog, PostView, SessionView } from '@keyroster/contract';
+import type { CheckContext, MediaView, NewsroomBlog, PostView, SessionView } from '@keyroster/contract';
 import { release } from '../posts/release.js';
 import { fromNow, Newsroom, type Who } from '../testing/newsroom.js';
 import { placeAt, type Place } from './places.js';
@@ -267,9 +267,17 @@ describe('several blogs in one newsroom', () => {
     const moved = await chief.post(`/api/posts/${out.id}/copies`).send({ blogId: weir.id, move: true });
     expect(moved.status).toBe(201);
     expect((await reads(`/${out.slug}`)).status).toBe(404);
+    // A post that links to it is told so until it is out there.
+    const links = await room.cleared('Links to what moved');
+    const text = { type: 'text', text: 'There.', marks: [{ type: 'link', attrs: { href: `/${out.slug}` } }] };
+    await room.write('chief', links.id, { type: 'doc', content: [{ type: 'paragraph', content: [text] }] });
+    const found = async () =>
+      ((await room.call('chief', 'get', `/api/posts/${links.id}/checks`)).body as CheckContext).pages;
+    expect(await found()).toEqual({ [`/${out.slug}`]: 'missing' });
     await publishThere(moved.body.id as number, 'Stays at the weir');
     const led = await reads(`/${out.slug}`);
     expect([led.status, led.headers['location']]).toEqual([301, `${weir.home}/stays-at-the-weir`]);
+    expect(await found()).toEqual({ [`/${out.slug}`]: 'published' });
     // Whoever is not there takes nothing there; whoever does not plan a post moves none away.
     const writer = await room.as('writer');
     const stays = await room.scheduled(fromNow(-1), 'Before readers here');

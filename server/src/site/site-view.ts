@@ -15,7 +15,7 @@ import {
 import { personRef } from '../accounts/people.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
-import { ProblemError } from '../http/problem.js';
+import { ProblemError, mustBeSeen } from '../http/problem.js';
 import type { Settings } from '../settings.js';
 import { emit } from '../live/live.js';
 import { clockOf } from '../slots/clock.js';
@@ -126,11 +126,7 @@ export async function holdSite(trx: Trx, blogId: number, version: number): Promi
     .where({ id: blogId })
     .forNoKeyUpdate()
     .first<SiteRow>(...COLUMNS))!;
-  if (row.site_version !== version)
-    throw new ProblemError(
-      'version-conflict',
-      'Somebody else changed the site meanwhile, so this is not saved. Copy what you need, then reload the page.',
-    );
+  mustBeSeen('the site', row.site_version, version);
   return row;
 }
 

@@ -9,7 +9,7 @@ import type {
 import { FIRST_LOOK, lookOf, proposeSlug, publishRefusal, specialNotes } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
-import { ProblemError, notFound } from '../http/problem.js';
+import { ProblemError, mustBeSeen, notFound } from '../http/problem.js';
 import { emit } from '../live/live.js';
 import type { Settings } from '../settings.js';
 import { homeOf, type Place } from '../site/places.js';
@@ -104,11 +104,7 @@ async function holdSpecial(
 ): Promise<SpecialRow> {
   await trx('specials').where({ blog_id: blogId, id }).forUpdate().first('id');
   const special = await findSpecial(trx, blogId, id);
-  if (version !== null && special.version !== version)
-    throw new ProblemError(
-      'version-conflict',
-      'Somebody else changed this special meanwhile, so this is not saved. Copy what you need, then reload the page.',
-    );
+  mustBeSeen('this special', special.version, version);
   return special;
 }
 

@@ -1,11 +1,13 @@
 import { randomBytes } from 'node:crypto';
 import pg from 'pg';
 import request from 'supertest';
-import type { Role } from '@keyroster/core';
-import type { MoveDone, NewMove, PostChanges, PostDetails, PostView } from '@keyroster/contract';
+import sharp from 'sharp';
+import type { BodyNode, Role } from '@keyroster/core';
+import type { MediaView, MoveDone, NewMove, PostChanges, PostDetails, PostView } from '@keyroster/contract';
 import { addPerson } from '../accounts/people.js';
 import { hashPassword } from '../accounts/sign-in.js';
 import { startServer, type Running } from '../app/start.js';
+import { release } from '../posts/release.js';
 import type { Settings } from '../settings.js';
 import { answerError } from './answers.js';
 
@@ -140,6 +142,12 @@ export class Newsroom {
     return jar.getCookies({ domain: '127.0.0.1', path: '/', secure: false, script: false }).toValueString();
   }
 
+  /** Calls a route as somebody. */
+  async call(who: Who, method: 'get' | 'post' | 'put' | 'patch' | 'delete', path: string, body?: object) {
+    const asked = (await this.as(who))[method](path);
+    return method === 'get' || method === 'delete' ? asked : asked.send(body ?? {});
+  }
+
   forget(who: Who): void {
     this.agents.delete(who);
   }
@@ -165,11 +173,11 @@ export class Newsroom {
       .send(body);
   }
 
-  async write(who: Who, id: number, text = 'Open the paddle slowly.', version?: number) {
+  async write(who: Who, id: number, text: string | BodyNode = 'Open the paddle slowly.', version?: number) {
     return (await this.as(who))
       .put(`/api/posts/${id}/body`)
       .set('If-Match', `"${version ?? (await this.see('chief', id)).version}"`)
-      .send({ body: doc(text) });
+      .send({ body: typeof text === 'string' ? doc(text) : text });
   }
 
   /** Puts what was changed in a published post before its readers. */
@@ -178,6 +186,14 @@ export class Newsroom {
       .post(`/api/posts/${id}/updates`)
       .set('If-Match', `"${version ?? (await this.see('chief', id)).version}"`)
       .send({});
+  }
+
+  /** A picture of one shade in the library. */
+  async picture(who: Who = 'writer', shade = '#2f6f9f'): Promise<MediaView> {
+    const plain = sharp({ create: { width: 60, height: 40, channels: 3, background: shade } });
+    return (
+      await (await this.as(who)).post('/api/media').attach('file', await plain.png().toBuffer(), 'gate.png')
+    ).body as MediaView;
   }
 
   /** A post that stands cleared, with text, byline and category. */
@@ -196,6 +212,18 @@ export class Newsroom {
     const done = await this.move('editor', post.id, { to: 'scheduled', runAt });
     if (done.status !== 200) throw new Error(done.text);
     return (done.body as MoveDone).post;
+  }
+
+  /** A post that has just gone out, with changes made before it did. */
+  async published(title?: string, changes: PostChanges = {}): Promise<PostView> {
+    const { id } = await this.cleared(title);
+    if (Object.keys(changes).length > 0) await this.change('chief', id, changes);
+    await this.move('editor', id, { to: 'scheduled', runAt: fromNow(-1) });
+    // Where jobs run, one of them may have been before us.
+    await release(this.db, id);
+    const post = await this.see('chief', id);
+    if (post.stage !== 'published') throw new Error(`“${post.title}” did not go out.`);
+    return post;
   }
 
   async close(): Promise<void> {

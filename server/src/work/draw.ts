@@ -66,10 +66,11 @@ function outlines(fonts: typeof WORDS, { text, x, y, size }: CardLine, ink: stri
 export async function cardPng(ask: CardAsk): Promise<Buffer> {
   // Measured in one face for all lines: a line that is set in another is measured as that one.
   const card = drawCard(ask, (text) => widthOf(text === ask.foot ? FOOT : WORDS, text));
+  const lines = card.lines.map((l) => outlines(WORDS, l, card.ink)).join('');
   const svg =
-    `<svg xmlns="http://www.w3.org/2000/svg" width="${card.width}" ` +
-    `height="${card.height}" viewBox="0 0 ${card.width} ` +
-    `${card.height}">${card.shapes}${card.lines.map((l) => outlines(WORDS, l, card.ink)).join('')}${outlines(FOOT, card.foot, card.footInk)}</svg>`;
+    `<svg xmlns="http://www.w3.org/2000/svg" width="${card.width}" height="${card.height}" ` +
+    `viewBox="0 0 ${card.width} ${card.height}">` +
+    `${card.shapes}${lines}${outlines(FOOT, card.foot, card.footInk)}</svg>`;
   return sharp(Buffer.from(svg), { limitInputPixels: 4_000_000 })
     .png({ palette: true, quality: 95 })
     .toBuffer();

@@ -22,70 +22,7 @@ interface Day {
 @Component({
   selector: 'kr-campaign-time',
   imports: [BittingMark, CampaignLine, MatButton, PostPicker, RouterLink, SectionHead],
-  template: `
-    <section>
-      <kr-section [name]="campaign().name" />
-      <dl>
-        @for (t of campaign().totals; track t.name) {
-          <div>
-            <dt>{{ t.name }}</dt>
-            <dd>{{ figure(t.value) }}</dd>
-          </div>
-        }
-      </dl>
-      @if (campaign().lacks.length > 0) {
-        <ul class="lacks" aria-label="What is missing">
-          @for (l of campaign().lacks; track l) {
-            <li>{{ l }}</li>
-          }
-        </ul>
-      } @else {
-        <p class="ready">Nothing is missing.</p>
-      }
-      @if (campaign().did) {
-        <p>{{ campaign().did }}</p>
-      }
-      <kr-section name="In time" [count]="campaign().items.length" />
-      <kr-campaign-line [campaign]="campaign()" />
-      @for (d of days(); track d.date) {
-        @if (d.first) {
-          <p class="now"><span>yet to come</span></p>
-        }
-        <h3>{{ d.name }}</h3>
-        <ul>
-          @for (i of d.items; track $index) {
-            <li [class.piece]="i.kind === 'piece'">
-              <span class="clock">{{ clock(i) }}</span>
-              <span class="what">
-                @if (i.kind === 'post') {
-                  <a [routerLink]="['/posts', i.postId]">{{ i.title }}</a>
-                } @else {
-                  <a [routerLink]="['/posts', i.postId, 'spinoffs']">{{ i.pieceKind }} for {{ i.outlet }}</a>
-                  <small class="soft">of “{{ i.title }}”</small>
-                }
-              </span>
-              @if (i.stage) {
-                <kr-mark [stage]="i.stage" />
-              }
-              <span class="soft">{{ state(i) }}</span>
-              @if (i.kind === 'post') {
-                <button
-                  matButton="outlined"
-                  class="small"
-                  type="button"
-                  [attr.aria-label]="'Take out ' + i.title"
-                  (click)="taken.emit(i.postId)"
-                >
-                  Take out
-                </button>
-              }
-            </li>
-          }
-        </ul>
-      }
-      <kr-post-picker label="Add a post" any (picked)="added.emit($event.id)" />
-    </section>
-  `,
+  templateUrl: './campaign-time.html',
   styles: `
     dl {
       display: flex;

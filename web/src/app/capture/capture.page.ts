@@ -12,73 +12,7 @@ import { Outbox } from './outbox.service';
 /** A pitch or a first draft, written down with a thumb, wherever one is; without a connection it arrives later. */
 @Component({
   imports: [ChoiceField, ErrorLine, MatButton, ReactiveFormsModule, RouterLink, TextField],
-  template: `
-    <main>
-      <header>
-        <h1>Capture</h1>
-        <a routerLink="/today">To the newsroom</a>
-      </header>
-      @if (outbox.author(); as author) {
-        @if (session.unreachable()) {
-          <p class="soft">There is no connection. What you write is kept on this device and arrives later.</p>
-        }
-        <kr-error [of]="error()" />
-        <p class="unseen" role="status">{{ told() }}</p>
-        <form [formGroup]="form" (ngSubmit)="keep()" novalidate>
-          <kr-text label="Title" [max]="max('title')" formControlName="title" />
-          <kr-text
-            label="Text"
-            rows="9"
-            [max]="100000"
-            formControlName="text"
-            hint="Empty, it is a pitch. With a text you begin to write it."
-          />
-          @if (author.categories.length > 0) {
-            <kr-choice
-              label="Category"
-              none="none yet"
-              [options]="author.categories"
-              formControlName="categoryId"
-            />
-          }
-          <button matButton="filled" type="submit" class="wide">{{ label() }}</button>
-        </form>
-        @if (outbox.own().length > 0) {
-          <section aria-label="On this device">
-            <h2>On this device, on its way</h2>
-            <ul>
-              @for (w of outbox.own(); track w.key) {
-                <li>
-                  <span
-                    ><b>{{ w.title }}</b>
-                    <small>{{ w.refused ?? 'arrives as soon as the newsroom can be reached' }}</small></span
-                  >
-                  @if (w.refused) {
-                    <button matButton="outlined" type="button" (click)="again(w.key)">Put it right</button>
-                  }
-                </li>
-              }
-            </ul>
-          </section>
-        }
-        @if (outbox.arrived().length > 0) {
-          <section aria-label="Arrived">
-            <h2>Arrived</h2>
-            <ul>
-              @for (post of outbox.arrived(); track post.id) {
-                <li>
-                  <a [routerLink]="['/posts', post.id]">{{ post.title }}</a>
-                  <small>{{ post.stage }}</small>
-                </li>
-              }
-            </ul>
-          </section>
-        }
-      } @else {
-        <p>Sign in once while there is a connection; after that, things can be written down without one.</p>
-      }
-    </main>
-  `,
+  templateUrl: './capture.page.html',
   styles: `
     main {
       max-width: 560px;

@@ -9,6 +9,7 @@ import { ChecklistsPage } from './checklists.page';
 
 const list = {
   id: 3,
+  version: 2,
   name: 'Pictures',
   formats: [],
   categories: [1],
@@ -37,6 +38,7 @@ describe('checklists', () => {
     await answer(
       (r) => {
         expect(JSON.parse(r.request.body as string)).toEqual({
+          version: 2,
           name: 'Pictures',
           formats: [],
           categories: [1, 2],

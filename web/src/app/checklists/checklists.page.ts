@@ -64,6 +64,8 @@ export class ChecklistsPage {
   protected readonly who = ASSIGNEES.map((value) => ({ value, label: WHO[value] }));
   /** The list that is being changed; 0 is a new one. */
   protected readonly open = signal<number | null>(null);
+  /** In which version it was seen. */
+  private seen = 0;
   protected readonly chosenFormats = signal<ReadonlySet<number>>(new Set());
   protected readonly chosenCategories = signal<ReadonlySet<number>>(new Set());
   protected readonly error = signal('');
@@ -96,6 +98,7 @@ export class ChecklistsPage {
   }
   private take(list?: ChecklistView): void {
     this.open.set(list?.id ?? null);
+    this.seen = list?.version ?? 0;
     this.error.set('');
     this.form.controls.items.clear();
     for (const item of list?.items ?? [undefined]) this.form.controls.items.push(itemGroup(item));
@@ -145,7 +148,7 @@ export class ChecklistsPage {
       const saved =
         id === 0
           ? await this.api.call('checklists.add', { body })
-          : await this.api.call('checklists.change', { id, body });
+          : await this.api.call('checklists.change', { id, body: { ...body, version: this.seen } });
       this.take(saved);
       this.messages.done(`Saved “${name}”. Posts under way that it is for have it now.`);
     } catch (error) {

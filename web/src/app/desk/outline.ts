@@ -1,11 +1,12 @@
 import { CdkDrag, CdkDropList, type CdkDragDrop } from '@angular/cdk/drag-drop';
+import { MatButton } from '@angular/material/button';
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 import { sectionMove, sectionsOf, sectionStep, type BlockMove, type BodyNode } from '@keyroster/core';
 
 /** The post's sections, made from its headings: leads to them and moves them whole. */
 @Component({
   selector: 'kr-outline',
-  imports: [CdkDropList, CdkDrag],
+  imports: [CdkDropList, CdkDrag, MatButton],
   template: `
     <nav
       aria-label="Outline"
@@ -15,6 +16,8 @@ import { sectionMove, sectionsOf, sectionStep, type BlockMove, type BodyNode } f
     >
       @for (s of sections(); track $index; let i = $index) {
         <button
+          matButton
+          class="as-line"
           cdkDrag
           [cdkDragDisabled]="!editable()"
           cdkDragLockAxis="y"
@@ -39,29 +42,24 @@ import { sectionMove, sectionsOf, sectionStep, type BlockMove, type BodyNode } f
     }
   `,
   styles: `
-    button {
-      display: block;
-      width: 100%;
-      text-align: left;
-      border: 0;
+    .as-line {
+      --mat-button-text-label-text-color: var(--soft);
+      --mat-button-text-label-text-size: 12.5px;
       border-left: 2px solid var(--line);
       background: var(--paper);
       padding: 4px 0 4px 10px;
-      color: var(--soft);
-      cursor: pointer;
-      font-size: 12.5px;
     }
-    button:hover {
-      color: var(--ink);
+    .as-line:hover {
+      --mat-button-text-label-text-color: var(--ink);
       border-color: var(--ink);
     }
-    .s {
+    .as-line.s {
       padding-left: 22px;
     }
-    .ss {
+    .as-line.ss {
       padding-left: 34px;
     }
-    .skips {
+    .as-line.skips {
       border-left-color: var(--brass);
     }
     small {

@@ -18,70 +18,7 @@ import { SuggestionsService } from './suggestions/suggestions.service';
 @Component({
   selector: 'kr-post-menu',
   imports: [MatButton, MatMenuModule],
-  template: `
-    <button matButton class="open" [matMenuTriggerFor]="menu" (menuOpened)="learn()">Post ▾</button>
-    <mat-menu #menu="matMenu">
-      <button mat-menu-item [matMenuTriggerFor]="out">Export as</button>
-      <button mat-menu-item (click)="leadTo('spinoffs')">Spin-offs</button>
-      @if (posts.post()?.rights?.history) {
-        <button mat-menu-item (click)="leadTo('versions')">Versions</button>
-      }
-      <button mat-menu-item (click)="print()">Print …</button>
-      @if (session.may('writeLetters')) {
-        <button mat-menu-item (click)="draftLetter()">Draft a letter</button>
-      }
-      @if (session.may('pitch')) {
-        <button mat-menu-item (click)="copy()">Duplicate</button>
-      }
-      @if (others().length > 0) {
-        <button mat-menu-item [matMenuTriggerFor]="copyTo">Copy to another blog</button>
-        @if (posts.post()?.rights?.details && posts.post()?.stage !== 'published') {
-          <button mat-menu-item [matMenuTriggerFor]="moveTo">Move to another blog</button>
-        }
-      }
-      @if (editable()) {
-        <button mat-menu-item [matMenuTriggerFor]="start">Start from a template</button>
-      }
-      @if (session.may('manageTags')) {
-        <button mat-menu-item (click)="keep()">Save the text as a template</button>
-      }
-      <button mat-menu-item (click)="onlyText.emit()">Focus mode <kbd>Ctrl Alt Enter</kbd></button>
-    </mat-menu>
-    <mat-menu #copyTo="matMenu">
-      @for (b of others(); track b.id) {
-        <button mat-menu-item (click)="take(b, false)">{{ b.title }}</button>
-      }
-    </mat-menu>
-    <mat-menu #moveTo="matMenu">
-      @for (b of others(); track b.id) {
-        <button mat-menu-item (click)="take(b, true)">{{ b.title }}</button>
-      }
-    </mat-menu>
-    <mat-menu #out="matMenu">
-      @for (k of kinds; track k.as) {
-        <a mat-menu-item [href]="inBlog('/api/posts/' + posts.post()?.id + '/out?as=' + k.as)" download>{{
-          k.name
-        }}</a>
-      }
-      @if (suggestions.count() > 0 && posts.post()?.rights?.history) {
-        @for (k of suggestedKinds; track k.as) {
-          <a
-            mat-menu-item
-            [href]="inBlog('/api/posts/' + posts.post()?.id + '/out?suggestions=true&as=' + k.as)"
-            download
-            >{{ k.name }}, with suggestions</a
-          >
-        }
-      }
-    </mat-menu>
-    <mat-menu #start="matMenu">
-      @for (t of templates(); track t.id) {
-        <button mat-menu-item (click)="started.emit(t.body)">{{ t.name }}</button>
-      } @empty {
-        <button mat-menu-item disabled>No template is saved yet</button>
-      }
-    </mat-menu>
-  `,
+  templateUrl: './post-menu.html',
   styles: `
     .open {
       min-width: 0;

@@ -204,7 +204,10 @@ export class PostPage {
     inject(DestroyRef).onDestroy(() => document.body.classList.remove('only-text'));
   }
 
-  protected typeTitle(title: string): void {
+  protected readonly typed = (event: Event) => (event.target as HTMLTextAreaElement).value;
+
+  protected typeTitle(event: Event): void {
+    const title = this.typed(event);
     this.measure.title.set(title);
     this.posts.type({ title });
   }

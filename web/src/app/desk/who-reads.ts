@@ -76,7 +76,9 @@ export class WhoReads {
       !takes ||
       (await confirm(this.dialogs, {
         heading: 'Take it from readers?',
-        text: `“${post.title}” is out. Only ${access === 'password' ? 'those with the password' : access} read it from now on; it leaves lists, feeds and search, and nothing more of it goes to outlets.`,
+        text:
+          `“${post.title}” is out. Only ${access === 'password' ? 'those with the password' : access} read it ` +
+          'from now on; it leaves lists, feeds and search, and nothing more of it goes to outlets.',
         act: 'Take it from the others',
         grave: true,
       }));

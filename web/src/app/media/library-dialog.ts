@@ -28,29 +28,16 @@ import { later } from '../ui/later';
       max-height: 55vh;
       overflow: auto;
     }
-    .grid button {
-      display: grid;
-      width: 100%;
-      border: 1px solid var(--line);
-      border-radius: 4px;
-      background: var(--field);
-      padding: 4px;
-      cursor: pointer;
-      text-align: left;
-      gap: 1px;
-    }
-    .grid button:hover {
-      border-color: var(--soft);
-    }
-    [aria-pressed='true'] {
-      outline: 3px solid var(--verdigris);
-    }
     img {
       width: 100%;
       aspect-ratio: 1;
       object-fit: cover;
-      border-radius: 3px;
+      margin-bottom: 3px;
       background: var(--hair);
+    }
+    .grid span,
+    small {
+      padding-inline: 6px;
     }
     .grid span {
       font-size: 11.5px;

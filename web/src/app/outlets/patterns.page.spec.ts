@@ -1,8 +1,10 @@
 import { signal } from '@angular/core';
+import { TestbedHarnessEnvironment } from '@angular/cdk/testing/testbed';
 import { TestBed } from '@angular/core/testing';
+import { MatDialogHarness } from '@angular/material/dialog/testing';
 import type { OutletView, PatternView } from '@keyroster/contract';
 import { answer, refuse, show, type Shown } from '../../testing/newsroom';
-import { choose, line, press, type } from '../../testing/hands';
+import { choose, dialogGone, line, press, type } from '../../testing/hands';
 import { Unsaved } from '../ui/unsaved';
 import { OutletsService } from './outlets.service';
 import { PatternsPage } from './patterns.page';
@@ -15,6 +17,7 @@ const howTo: PatternView = {
   categoryId: 2,
   campaignId: null,
   byItself: false,
+  version: 4,
   stops: [
     {
       kind: 'short post',
@@ -75,6 +78,7 @@ describe('a rollout pattern', () => {
           categoryId: 2,
           campaignId: null,
           byItself: false,
+          version: 4,
           stops: [{ ...howTo.stops[0], kind: 'thread', timing: { kind: 'same hour', minutes: 20 } }],
         });
         r.flush([howTo]);
@@ -93,6 +97,10 @@ describe('a rollout pattern', () => {
     await open([howTo, news]);
     expect(await (await line(page.loader, 'Name')).getValue()).toBe('How-to');
     await press(page.loader, 'Remove the pattern');
+    const root = TestbedHarnessEnvironment.documentRootLoader(page.fixture);
+    expect(await (await root.getHarness(MatDialogHarness)).getText()).toContain('Remove “How-to”?');
+    await press(root, 'Remove');
+    await dialogGone();
     await answer((r) => r.flush([news]), `${PATTERNS}/3`, 'DELETE');
     await page.fixture.whenStable();
     expect(await (await line(page.loader, 'Name')).getValue()).toBe('News');

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormArray, FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton, MatIconButton } from '@angular/material/button';
+import { MatDialog } from '@angular/material/dialog';
 import type { CampaignLine, FormatView, PatternStop, PatternView } from '@keyroster/contract';
 import {
   CARD_STYLES,
@@ -14,6 +15,7 @@ import {
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
 import { landRefusal } from '../api/refusals';
+import { confirm } from '../ui/confirm';
 import { Messages } from '../ui/messages.service';
 import { Unsaved, watchUnsaved } from '../ui/unsaved';
 import { FieldSet, TextField, ChoiceField, isReady, must, textControl } from '../ui/fields';
@@ -66,6 +68,7 @@ export class PatternsPage {
   private readonly api = inject(Api);
   private readonly messages = inject(Messages);
   private readonly unsaved = inject(Unsaved);
+  private readonly dialogs = inject(MatDialog);
   protected readonly patterns = signal<PatternView[]>([]);
   protected readonly formats = signal<FormatView[]>([]);
   protected readonly campaigns = signal<CampaignLine[]>([]);
@@ -82,7 +85,11 @@ export class PatternsPage {
   });
   /** The pattern being put together; 0 for a new one, null for none. */
   protected readonly chosen = signal<number | null>(null);
+  /** In which version it was seen. */
+  private seen = 0;
   protected readonly error = signal('');
+  /** Something is being saved or removed. */
+  protected readonly busy = signal(false);
   protected readonly kinds = PIECE_KINDS.filter((k) => k !== 'digest');
   protected readonly styles = CARD_STYLES;
   protected readonly shapes = SHAPE_NAMES;
@@ -129,7 +136,7 @@ export class PatternsPage {
   }
 
   protected async edit(p: PatternView): Promise<void> {
-    if (await this.unsaved.mayLeave()) this.take(p);
+    if (!this.busy() && (await this.unsaved.mayLeave())) this.take(p);
   }
   protected begin(): Promise<void> {
     return this.edit({
@@ -140,13 +147,15 @@ export class PatternsPage {
       categoryId: null,
       campaignId: null,
       byItself: false,
+      version: 0,
     });
   }
   private take(pattern: PatternView | undefined): void {
     this.error.set('');
     this.chosen.set(null);
     if (!pattern) return;
-    const { id, stops, ...rest } = pattern;
+    const { id, stops, version, ...rest } = pattern;
+    this.seen = version;
     this.form.controls.stops.clear();
     for (const stop of stops) this.form.controls.stops.push(stopControls(stop));
     this.form.reset({ ...rest, stops });
@@ -186,14 +195,24 @@ export class PatternsPage {
       stops: stops.map((stop) => ({ ...stop, instruction: stop.instruction.trim() })),
     };
     await this.act(
-      () => (id ? this.api.call('patterns.change', { id, body }) : this.api.call('patterns.add', { body })),
+      () =>
+        id
+          ? this.api.call('patterns.change', { id, body: { ...body, version: this.seen } })
+          : this.api.call('patterns.add', { body }),
       `The pattern “${body.name}” is kept.`,
       (all) => (id ? all.find((p) => p.id === id) : all.toSorted((a, b) => b.id - a.id)[0]),
     );
   }
 
-  protected remove(id: number): Promise<void> {
-    return this.act(
+  protected async remove(id: number): Promise<void> {
+    const sure = await confirm(this.dialogs, {
+      heading: `Remove “${this.patterns().find((p) => p.id === id)?.name}”?`,
+      text: 'Posts that it is for get no pieces by it any more. Pieces that were made by it stay.',
+      act: 'Remove',
+      grave: true,
+    });
+    if (!sure) return;
+    await this.act(
       () => this.api.call('patterns.remove', { id }),
       'The pattern is removed. Pieces that were made by it stay.',
       ([first]) => first,
@@ -205,6 +224,8 @@ export class PatternsPage {
     said: string,
     next: (all: PatternView[]) => PatternView | undefined,
   ): Promise<void> {
+    if (this.busy()) return;
+    this.busy.set(true);
     try {
       const all = await ask();
       this.patterns.set(all);
@@ -212,6 +233,8 @@ export class PatternsPage {
       this.messages.done(said);
     } catch (error) {
       this.error.set(landRefusal(this.form, error));
+    } finally {
+      this.busy.set(false);
     }
   }
 }

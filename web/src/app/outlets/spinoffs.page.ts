@@ -160,12 +160,15 @@ export class SpinoffsPage {
         : `${formatCount(left, 'piece')} cannot go yet: ${this.rollout
             .pieces()
             .filter((p) => p.send === null || p.send.state === 'stopped')
-            .map(
-              (p) =>
-                `${p.kind} for ${p.outlet}${isBehind(p) ? ' (behind the post)' : p.errors.find((f) => f.blocks) ? ` (${p.errors.find((f) => f.blocks)!.sentence.replace(/\.$/, '')})` : ''}`,
-            )
+            .map((p) => `${p.kind} for ${p.outlet}${this.whyNot(p)}`)
             .join(', ')}.`,
     );
+  }
+
+  private whyNot(piece: PieceView): string {
+    if (isBehind(piece)) return ' (behind the post)';
+    const error = piece.errors.find((e) => e.blocks);
+    return error ? ` (${error.sentence.replace(/\.$/, '')})` : '';
   }
 
   protected async keepPattern(): Promise<void> {

@@ -1,5 +1,5 @@
 import { LiveAnnouncer } from '@angular/cdk/a11y';
-import type { CdkDragStart } from '@angular/cdk/drag-drop';
+import type { CdkDragEnter, CdkDragStart } from '@angular/cdk/drag-drop';
 import { Injectable, computed, inject, signal } from '@angular/core';
 import type { PlannerCard } from '@keyroster/contract';
 import { addDays, formatDate } from '@keyroster/core';
@@ -62,6 +62,11 @@ export class CarryService {
     this.dragging.set(false);
     this.release();
     this.release = () => {};
+  }
+
+  /** A dragged card comes over a place. */
+  enter({ item }: Pick<CdkDragEnter<unknown, unknown>, 'item'>, place: Omit<Over, 'post'>): void {
+    this.over.set({ post: item.data as PlannerCard, ...place });
   }
 
   /** A dragged card is over this point of the screen: over a slot, its time is what the card would get. */

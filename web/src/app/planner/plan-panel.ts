@@ -34,11 +34,7 @@ const DEEDS: Record<CoverDeed, string> = {
 };
 
 /** Days or a person that the panel asks for another plan with. */
-export interface PlanWish {
-  first?: string;
-  last?: string;
-  who?: number;
-}
+export type PlanWish = Partial<Record<'first' | 'last' | 'who', string | number>>;
 
 /** A plan beside the weeks in which it is drawn: how good it is, why it is so, and what to do with it. */
 @Component({

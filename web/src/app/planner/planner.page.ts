@@ -130,9 +130,8 @@ export class PlannerPage {
       person: filter.personId,
       stage: filter.stage,
     };
-    return inBlog(
-      `/api/planner/run-list.csv?${new URLSearchParams(Object.entries(asked).flatMap(([k, v]) => (v ? [[k, String(v)]] : []))).toString()}`,
-    );
+    const given = Object.entries(asked).flatMap(([key, value]) => (value ? [[key, String(value)]] : []));
+    return inBlog(`/api/planner/run-list.csv?${new URLSearchParams(given).toString()}`);
   });
 
   constructor() {
@@ -218,7 +217,7 @@ export class PlannerPage {
     this.taste.remember({ view });
     this.set({ view });
   }
-  protected set(params: Record<string, string | number | null>): void {
+  protected set(params: Record<string, string | number | null | undefined>): void {
     void this.router.navigate([], {
       queryParams: Object.fromEntries(Object.entries(params).map(([k, v]) => [k, v || null])),
       queryParamsHandling: 'merge',

@@ -261,13 +261,16 @@ export class SlotsPage {
     const answer = await this.api.call('slots.weigh', { body: { id, slot: null } }).catch(() => null);
     if (!(await this.act(() => this.api.call('slots.remove', { id })))) return;
     this.leave();
-    this.messages.done(
-      `“${this.say(before)}” is off the ` +
-        `calendar.${answer && answer.loses.length > 0 ? ` ${answer.loses.length === 1 ? 'One post stands' : `${answer.loses.length} posts stand`} in no slot now and keep${answer.loses.length === 1 ? 's its run time' : ' their run times'}.` : ' Posts keep their run times.'}`,
-      async () => {
-        await this.act(() => this.api.call('slots.add', { body: before }));
-      },
-    );
+    const lost = answer?.loses.length ?? 0;
+    const posts =
+      lost === 0
+        ? 'Posts keep their run times.'
+        : lost === 1
+          ? 'One post stands in no slot now and keeps its run time.'
+          : `${lost} posts stand in no slot now and keep their run times.`;
+    this.messages.done(`“${this.say(before)}” is off the calendar. ${posts}`, async () => {
+      await this.act(() => this.api.call('slots.add', { body: before }));
+    });
   }
 
   private async act<T>(what: () => Promise<T>): Promise<T | null> {

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { MatButton } from '@angular/material/button';
+import { MatExpansionModule } from '@angular/material/expansion';
 import { RouterLink } from '@angular/router';
 import { addDays, everyDay, formatShortDate, formatWhen } from '@keyroster/core';
 import { catchError, of, switchMap } from 'rxjs';
@@ -19,7 +20,7 @@ const SHOWN_DAYS = 60;
 
 /** What came of one post: how often it was read, beside others of its category, and what its pieces and letters did. */
 @Component({
-  imports: [Chart, EmptyState, ErrorLine, MatButton, PageHead, RouterLink, SectionHead],
+  imports: [Chart, EmptyState, ErrorLine, MatButton, MatExpansionModule, PageHead, RouterLink, SectionHead],
   templateUrl: './post-results.page.html',
   styleUrl: './results.page.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -62,7 +63,10 @@ export class PostResultsPage {
     if (low === null || high === null)
       return `${name} has too few other posts of the last year to compare with.`;
     const word = r.firstWeek > high ? 'more than' : r.firstWeek < low ? 'less than' : 'as';
-    return `That is ${word} others of ${name} usually are: ${figure(median)} at the median of ${count} (${figure(low)} to ${figure(high)}).`;
+    return (
+      `That is ${word} others of ${name} usually are: ` +
+      `${figure(median)} at the median of ${count} (${figure(low)} to ${figure(high)}).`
+    );
   });
   protected readonly figure = figure;
   protected readonly share = shareWords;

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { MatButton } from '@angular/material/button';
+import { MatExpansionModule } from '@angular/material/expansion';
 import { Router, RouterLink } from '@angular/router';
 import type { ResultsView } from '@keyroster/contract';
 import {
@@ -51,6 +52,7 @@ const FEW_POSTS = 15;
     EmptyState,
     ErrorLine,
     MatButton,
+    MatExpansionModule,
     PageHead,
     RouterLink,
     SectionHead,

@@ -8,6 +8,7 @@ import { TemplateForm } from './template-form';
 
 const interview = {
   id: 2,
+  version: 7,
   name: 'Interview',
   hint: '',
   starterText: '## How it began',
@@ -95,7 +96,7 @@ describe('a format', () => {
     await open(interview);
     await type(form.loader, 'Name', 'Long talk');
     await press(form.loader, 'Retire it');
-    await sentTo('PATCH', (body) => expect(body).toEqual({ retired: true }));
+    await sentTo('PATCH', (body) => expect(body).toEqual({ retired: true, version: 7 }));
     form.fixture.componentRef.setInput('format', { ...interview, retired: true });
     await form.fixture.whenStable();
     expect(await (await line(form.loader, 'Name')).getValue()).toBe('Long talk');

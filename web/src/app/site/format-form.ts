@@ -99,9 +99,12 @@ export class FormatForm {
   }
 
   private drawn: number | undefined;
+  /** In which version the format was seen. */
+  private seen = 0;
 
   private draw(format: FormatView | null): void {
     const fields = this.form.controls.fields;
+    this.seen = format?.version ?? 0;
     fields.clear();
     for (const field of format?.fields ?? []) fields.push(fieldControls(field));
     this.form.reset({
@@ -149,7 +152,7 @@ export class FormatForm {
     await this.act(async () => {
       const f = this.format();
       const kept = await (f
-        ? this.api.call('formats.change', { id: f.id, body })
+        ? this.api.call('formats.change', { id: f.id, body: { ...body, version: this.seen } })
         : this.api.call('formats.add', { body }));
       this.form.markAsPristine();
       return kept;
@@ -157,13 +160,15 @@ export class FormatForm {
   }
 
   protected retire(f: FormatView): Promise<void> {
-    return this.act(() => this.api.call('formats.change', { id: f.id, body: { retired: !f.retired } }));
+    const body = { retired: !f.retired, version: this.seen };
+    return this.act(() => this.api.call('formats.change', { id: f.id, body }));
   }
 
   private async act(what: () => Promise<FormatView>): Promise<void> {
     this.busy.set(true);
     try {
       const kept = await what();
+      this.seen = kept.version;
       this.error.set('');
       this.stored.emit(kept);
     } catch (error) {

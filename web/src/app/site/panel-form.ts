@@ -7,64 +7,7 @@ import { NumberField, TextField } from '../ui/fields';
 @Component({
   selector: 'kr-panel-form',
   imports: [MatButton, NumberField, TextField],
-  template: `
-    <kr-text
-      label="Title"
-      [placeholder]="usual()"
-      [max]="60"
-      [value]="panel().title"
-      (changed)="set({ title: $event })"
-    />
-    @if (hasText()) {
-      <kr-text
-        label="Text"
-        rows="5"
-        hint="An empty line begins a new paragraph"
-        [max]="4000"
-        [value]="panel().text"
-        (changed)="set({ text: $event })"
-      />
-    }
-    @if (hasCount()) {
-      <kr-number
-        label="How many"
-        [min]="counts.min"
-        [max]="counts.max"
-        [value]="panel().count"
-        (changed)="set({ count: $event ?? counts.usual })"
-      />
-    }
-    @if (hasLinks()) {
-      @for (l of panel().links; track $index; let i = $index) {
-        <div class="link">
-          <kr-text
-            [label]="'Link ' + (i + 1)"
-            [max]="60"
-            [value]="l.label"
-            (changed)="link(i, { label: $event })"
-          />
-          <kr-text label="leads to" [max]="500" [value]="l.url" (changed)="link(i, { url: $event })" />
-          <button matButton="outlined" class="small" type="button" (click)="drop(i)">Take away</button>
-        </div>
-      }
-    }
-    <p class="row">
-      @if (hasLinks()) {
-        <button
-          matButton="outlined"
-          class="small"
-          type="button"
-          [disabled]="panel().links.length >= most"
-          (click)="add()"
-        >
-          Add a link
-        </button>
-      }
-      <button matButton="outlined" class="small refuse" type="button" (click)="removed.emit()">
-        Delete the panel
-      </button>
-    </p>
-  `,
+  templateUrl: './panel-form.html',
   styles: `
     :host {
       display: grid;

@@ -1,6 +1,7 @@
 import { NgTemplateOutlet } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 import { MatButton } from '@angular/material/button';
+import { MatExpansionModule } from '@angular/material/expansion';
 import type { ComparedBlock } from '@keyroster/core';
 
 /** What blocks without words of their own are called. */
@@ -25,7 +26,7 @@ type Row = { block: ComparedBlock; fold: null } | { block: null; fold: { from: n
 /** Two texts as one, or side by side: what was taken out, what was put in, and between them what stayed. */
 @Component({
   selector: 'kr-compared',
-  imports: [MatButton, NgTemplateOutlet],
+  imports: [MatButton, MatExpansionModule, NgTemplateOutlet],
   templateUrl: './compared-text.html',
   styleUrl: './compared-text.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
