@@ -199,7 +199,8 @@ async function batch(context, db, row) {
 /** The most memory a process ever held, in MiB. */
 const memory = (pid) => Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))[1]) / 1024;
 
-export async function benchArchive(browser, port, db, row, pids) {
+/** With `only` as `site`, what readers get of so large a blog alone. */
+export async function benchArchive(browser, port, db, row, pids, only) {
   await loadLarge(db, 100_000);
   // As dense as a restored backup leaves it: made by one statement and measured by another, each row was there twice.
   await db.raw('vacuum full analyze all_posts');
@@ -212,6 +213,7 @@ export async function benchArchive(browser, port, db, row, pids) {
   await context.request.post('/api/session', { data: { email, password } });
 
   await benchSite(browser, context, port, db, row);
+  if (only === 'site') return;
   await finding(context, row, port);
   await scrolling(context, row);
   await batch(context, db, row);
