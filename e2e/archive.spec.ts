@@ -171,7 +171,7 @@ test('the line finds by words and filters, is in the address, and is kept and sh
   await line(page).fill('"raw water" stage:draf');
   await page.keyboard.press('ArrowDown');
   await page.keyboard.press('Enter');
-  await expect(page.getByText('No post matches. Take a word or a filter away.')).toBeVisible();
+  await expect(page.getByText('No post matches. Use fewer words or filters.')).toBeVisible();
   await page.getByRole('button', { name: 'Remove: stage drafting' }).click();
   await page
     .getByRole('group', { name: 'Stages of what matches' })

@@ -79,7 +79,7 @@ test('a contributor’s whole day by keyboard', async ({ browser }) => {
     await expect(page.getByLabel('Add a tag')).toBeFocused();
     await page.keyboard.type('propellers');
     await page.keyboard.press('Enter');
-    await expect(page.getByRole('button', { name: 'Take the tag propellers away' })).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Remove the tag propellers' })).toBeVisible();
     await page.keyboard.type('moorngs');
     await expect(page.getByText(/There is “moorings” already/)).toBeVisible();
     await page.keyboard.press('Control+a');

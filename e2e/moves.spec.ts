@@ -63,10 +63,10 @@ test('a scheduled post that is unscheduled keeps its date; taking the date away 
   await allTheSame(page);
   await page.getByRole('button', { name: 'Unschedule' }).click();
   await expect(page.getByText(/planned for .*4 March 2031 at 07:45/).first()).toBeVisible();
-  await page.getByRole('button', { name: 'Take the date away' }).click();
-  await expect(page.getByText('Its run time was taken away.').first()).toBeVisible();
+  await page.getByRole('button', { name: 'Remove the date' }).click();
+  await expect(page.getByText('Its run time was removed.').first()).toBeVisible();
   await expect(page.getByText(/^planned for/)).toHaveCount(0);
-  await undo(page, 'Its run time was taken away.');
+  await undo(page, 'Its run time was removed.');
   await expect(page.getByText(/^planned for .*4 March 2031 at 07:45/)).toBeVisible();
 });
 

@@ -56,7 +56,7 @@ test('a proofreader suggests, the editor accepts and refuses, and clears', async
   await asked.getByRole('button', { name: /^(Not yet|Close)$/ }).click();
   await chief.getByRole('tab', { name: /^Notes/ }).click();
   const list = chief.getByRole('region', { name: /suggestions?$/ });
-  await list.getByRole('button', { name: /^Accept: Put in ly/ }).click();
+  await list.getByRole('button', { name: /^Accept: Insert ly/ }).click();
   await expect(textOf(chief).getByText('Open the gate slowly.')).toBeVisible();
   await list.getByRole('button', { name: /^Refuse all of Cyril Fenn/ }).click();
   await expect(bar).toBeHidden();

@@ -34,7 +34,7 @@ export function formatChange(change: BatchChange, names: BatchNames): string {
       return `Category becomes ${named(names.categories, change.to)}`;
     case 'second category':
       return change.to === null
-        ? 'Second category is taken away'
+        ? 'Second category is removed'
         : `Second category becomes ${named(names.categories, change.to)}`;
     case 'tags':
       return [
@@ -52,17 +52,17 @@ export function formatChange(change: BatchChange, names: BatchNames): string {
     case 'tags merge':
       return `Tags ${tags(change.from)} merge into ${named(names.tags, change.into)}`;
     case 'tags become':
-      return change.to.length === 0 ? 'Tags are taken away' : `Tags become ${tags(change.to)}`;
+      return change.to.length === 0 ? 'Tags are removed' : `Tags become ${tags(change.to)}`;
     case 'access':
       return WHO_READS[change.to];
     case 'comments':
       return change.to ? 'Comments open' : 'Comments close';
     case 'spotlight':
       return change.to === null
-        ? 'Spotlight is taken away'
+        ? 'Spotlight is removed'
         : `Spotlight from ${formatShortDate(change.to.from)} to ${formatShortDate(change.to.until)}`;
     case 'campaign':
-      return change.to === '' ? 'Campaign is taken away' : `Campaign becomes ${quoted(change.to)}`;
+      return change.to === '' ? 'Campaign is removed' : `Campaign becomes ${quoted(change.to)}`;
     case 'format field':
       return `“${change.key}” becomes ${change.to === null ? 'empty' : quoted(formatFormatValue(change.to))}`;
     case 'replace':

@@ -64,7 +64,7 @@ describe('an edit', () => {
     );
     const dateless = applyEdit(scheduled, { kind: 'set', values: { run: null } }, context);
     expect(dateless.ok && formatEdit(dateless, context)).toBe(
-      'Unscheduled, and its run time is taken away. It stays cleared.',
+      'Unscheduled, and its run time is removed. It stays cleared.',
     );
   });
 

@@ -23,7 +23,7 @@ export function formatEdit({ post, changed, steps }: Edited, { now }: Pick<EditC
   if (step?.to === 'cleared' && step.from === 'scheduled')
     return run
       ? `Unscheduled. It stays cleared and planned for ${planned(run, now)}.`
-      : 'Unscheduled, and its run time is taken away. It stays cleared.';
+      : 'Unscheduled, and its run time is removed. It stays cleared.';
   if (step) return DONE[step.to]?.(step.from) ?? '';
   if (post.stage === 'published' && changed.includes('readersVersion') && post.readersVersion === null)
     return 'Updated. Readers see it as it is now.';
@@ -31,7 +31,7 @@ export function formatEdit({ post, changed, steps }: Edited, { now }: Pick<EditC
     return post.readersVersion === null || post.stage !== 'published'
       ? 'Saved.'
       : 'Saved. Readers see it once the post is updated.';
-  if (run === null) return 'Its run time was taken away.';
+  if (run === null) return 'Its run time was removed.';
   const when = planned(run, now);
   return post.stage === 'published' ? `Dated ${when}.` : `Planned for ${when}.`;
 }

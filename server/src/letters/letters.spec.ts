@@ -86,7 +86,7 @@ describe('a letter', () => {
     const refused = await send(letter);
     expect([refused.status, refused.body.detail]).toEqual([
       409,
-      'Not everybody may read “Not out yet”. Take it out, or wait until readers see it.',
+      'Not everybody may read “Not out yet”. Remove it, or wait until readers see it.',
     ]);
     const preview = await room.call('editor', 'get', `/api/letters/${letter.id}/preview`);
     expect(preview.body.text).not.toContain('NOT OUT YET');

@@ -183,8 +183,8 @@ async function mustBeOpen(trx: Trx, { id, posts }: LetterView): Promise<void> {
   const them = withheld.length === 1 ? 'it' : 'them';
   const sentence =
     withheld.length === 0
-      ? 'A post of this letter is not before readers any more. Take it out, and send it then.'
-      : `Not everybody may read ${formatList(withheld.map((p) => `“${p.title}”`))}. Take ${them} out, or wait ` +
+      ? 'A post of this letter is not before readers any more. Remove it, and send it then.'
+      : `Not everybody may read ${formatList(withheld.map((p) => `“${p.title}”`))}. Remove ${them}, or wait ` +
         `until readers see ${them}.`;
   throw new ProblemError('demands', sentence, { fields: [{ field: 'postIds', sentence }] });
 }

@@ -140,7 +140,7 @@ async function openInvite(db: Reader, secret: string, lock = false): Promise<Row
   if (!row)
     throw new ProblemError(
       'not-found',
-      'This invitation is not known here, or it was taken back. Ask for a new one.',
+      'This invitation is not known here, or it was revoked. Ask for a new one.',
     );
   if (row.usedAt)
     throw new ProblemError('gone', 'This invitation was used already. Sign in with your password.');

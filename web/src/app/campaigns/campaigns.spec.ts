@@ -157,7 +157,7 @@ describe('campaigns', () => {
 
   it('let go of a post by its own field', async () => {
     const page = await open();
-    page.page.querySelector<HTMLButtonElement>('[aria-label="Take out Thaw"]')!.click();
+    page.page.querySelector<HTMLButtonElement>('[aria-label="Remove Thaw"]')!.click();
     await answer((r) => r.flush(post({ id: 8, version: 5 })), '/api/posts/8');
     await answer(
       (r) => {

@@ -31,7 +31,7 @@ describe('where a post may go from here', () => {
     [
       'cleared: scheduled, released now, or without its date',
       { stage: 'cleared', runLocal: '2026-12-07T08:00:00', moves: moves('scheduled', 'drafting') },
-      ['*Schedule …', 'Release now …', 'Take the date away', 'Ask for changes'],
+      ['*Schedule …', 'Release now …', 'Remove the date', 'Ask for changes'],
     ],
     [
       'scheduled: another time, or none',

@@ -48,7 +48,7 @@ export function moveButtons(post: PostView, nowLocal: string): MoveButton[] {
   if (stage === 'scheduled' && rights.plan) add('Move …', { kind: 'schedule' });
   if (may('scheduled') && stage === 'cleared') add('Release now …', { kind: 'release now' });
   if (stage === 'cleared' && runLocal && rights.plan)
-    add('Take the date away', { kind: 'take the date away', runLocal });
+    add('Remove the date', { kind: 'take the date away', runLocal });
   for (const { to, label } of moves) {
     if (to === 'scheduled' || (stage === 'in review' && to === 'cleared')) continue;
     if (to === 'drafting' && (stage === 'in review' || stage === 'cleared'))

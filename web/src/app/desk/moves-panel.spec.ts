@@ -66,7 +66,7 @@ describe('the moves of a post', () => {
       'Hand over …',
     ]);
     await open2({ stage: 'cleared', runLocal: '2036-12-01T08:00:00', moves: [move('scheduled')] });
-    expect(buttons()).toEqual(['Schedule …', 'Release now …', 'Take the date away']);
+    expect(buttons()).toEqual(['Schedule …', 'Release now …', 'Remove the date']);
     await open2({ stage: 'published', moves: [move('withdrawn')] });
     expect(buttons()).toEqual(['Withdraw …']);
   });

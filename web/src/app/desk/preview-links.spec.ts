@@ -52,12 +52,12 @@ describe('links for people outside', () => {
 
   it('are taken back at once, and stay with a sentence where that is refused', async () => {
     await open([link(1)]);
-    await press(panel.loader, 'Take back');
+    await press(panel.loader, 'Revoke');
     await answer(refuse({ detail: 'The newsroom is busy.' }), '/api/preview-links/1', 'DELETE');
     await panel.fixture.whenStable();
     expect(panel.page.querySelector('[role=alert]')!.textContent).toContain('The newsroom is busy.');
     expect(lines()).toHaveLength(1);
-    await press(panel.loader, 'Take back');
+    await press(panel.loader, 'Revoke');
     await answer((r) => r.flush(null), '/api/preview-links/1', 'DELETE');
     await panel.fixture.whenStable();
     expect(lines()).toEqual([]);

@@ -33,10 +33,10 @@ const DAYS = 7;
               matButton="outlined"
               class="small"
               type="button"
-              [attr.aria-label]="'Take back the link for ' + (link.label || 'somebody')"
+              [attr.aria-label]="'Revoke the link for ' + (link.label || 'somebody')"
               (click)="take(link)"
             >
-              Take back
+              Revoke
             </button>
           </li>
         }

@@ -85,7 +85,7 @@ describe('the tags of a post', () => {
   it('are only read where one may not write', async () => {
     await open(known, false);
     expect(field.page.querySelector('input')).toBeNull();
-    expect(field.page.querySelector('[aria-label^="Take the tag"]')).toBeNull();
+    expect(field.page.querySelector('[aria-label^="Remove the tag"]')).toBeNull();
     expect(field.page.textContent).toContain('propellers');
   });
 });

@@ -53,7 +53,7 @@ describe('a letter', () => {
     const page = await open();
     expect(text(page)).toContain('It is withdrawn.');
     expect(page.page.querySelector('iframe')!.getAttribute('sandbox')).toBe('');
-    page.page.querySelector<HTMLButtonElement>('[aria-label="Take out A letter"]')!.click();
+    page.page.querySelector<HTMLButtonElement>('[aria-label="Remove A letter"]')!.click();
     await type(page.loader, 'Subject', ' Ice and thaw ');
     expect(TestBed.inject(Unsaved).any()).toBe(true);
     await press(page.loader, 'Save');

@@ -241,16 +241,16 @@ export class SubscribersPage {
 
   protected async takeOff({ id, email }: SubscriberView): Promise<void> {
     const sure = await confirm(this.dialogs, {
-      heading: `Take ${email} off the list?`,
+      heading: `Unsubscribe ${email}?`,
       text: 'They get no letter any more. Nobody but they themselves can put them back on it.',
-      act: 'Take off the list',
+      act: 'Unsubscribe',
       grave: true,
     });
     if (!sure) return;
     await this.attempt(async () => {
       await this.api.call('subscribers.change', { id, body: { left: true } });
       this.refresh();
-      this.messages.done(`${email} is off the list.`);
+      this.messages.done(`${email} is unsubscribed.`);
     });
   }
 

@@ -72,7 +72,7 @@ describe('invitations', () => {
   it('are taken back until they are used', async () => {
     await open([invite(), invite({ id: 4, state: 'used' }), invite({ id: 5, state: 'expired' })]);
     expect(page.page.querySelectorAll('li button')).toHaveLength(2);
-    await press(page.loader, 'Take back');
+    await press(page.loader, 'Revoke');
     await answer((r) => r.flush(null), '/api/invites/3', 'DELETE');
     await listed([]);
   });

@@ -34,7 +34,7 @@ const value = async (label: string) => (await line(form.loader, label)).getValue
 describe('what readers are told of a person', () => {
   it('is saved with the links that say something, and without a picture that was taken away', async () => {
     await open();
-    await press(form.loader, 'Take it away');
+    await press(form.loader, 'Remove it');
     await press(form.loader, 'Add a link');
     await press(form.loader, 'Add a link');
     await type(form.loader, 'Address of link 3', 'https://reeds.example');

@@ -98,7 +98,7 @@ describe('the menu and the panels', () => {
     await press(page.loader, 'Add a page …');
     const [open1] = await page.loader.getAllHarnesses(MatMenuHarness.with({ triggerText: 'Add a page …' }));
     await open1!.clickItem({ text: 'Writers' });
-    labelled(page, 'Take away Walks').click();
+    labelled(page, 'Remove Walks').click();
     await page.fixture.whenStable();
     labelled(page, 'Change Lamps along the feeder').click();
     await page.fixture.whenStable();
@@ -113,9 +113,9 @@ describe('the menu and the panels', () => {
 
   it('keep what a panel says that is taken away', async () => {
     const page = await open(MenuPage);
-    labelled(page, 'Take away About').click();
+    labelled(page, 'Hide About').click();
     await page.fixture.whenStable();
-    expect(text(page)).toContain('taken away, its settings kept');
+    expect(text(page)).toContain('hidden, its settings kept');
     await press(page.loader, 'Save');
     expect((await saved('/api/site', 'PATCH'))['panels']).toEqual([
       { ...newPanel('about'), text: 'Five people.', shown: false },
@@ -150,8 +150,8 @@ describe('the menu and the panels', () => {
     }
     // Left, it shows the other's menu, which can be changed.
     await press(page.loader, 'Cancel');
-    expect(labelled(page, 'Take away Walks')).toBeNull();
-    labelled(page, 'Take away Lamps along the feeder').click();
+    expect(labelled(page, 'Remove Walks')).toBeNull();
+    labelled(page, 'Remove Lamps along the feeder').click();
     await page.fixture.whenStable();
     await press(page.loader, 'Save');
     expect(await saved('/api/site', 'PATCH')).toEqual({ version: 5, menu: [] });
@@ -261,7 +261,7 @@ describe('pages, the spotlight, blogs and other sites', () => {
     });
     expect(text(page)).toContain('2 are on top');
     expect(text(page)).toContain('week of Mon 23 Nov');
-    labelled(page, 'Take away Lamps along the feeder').click();
+    labelled(page, 'Remove Lamps along the feeder').click();
     await answer((r) => r.flush({ id: 7, version: 3 }), '/api/posts/7');
     let changed: unknown;
     await answer(

@@ -115,7 +115,7 @@ export class MenuPage {
   };
   protected readonly panelName = (panel: Panel): string => panelTitle(panel) || 'Free text';
   protected readonly panelNote = ({ kind, shown }: Panel): string =>
-    shown ? kind : `${kind} · taken away, its settings kept`;
+    shown ? kind : `${kind} · hidden, its settings kept`;
 
   private postTitle(id: number): string {
     return (

@@ -40,8 +40,8 @@ export class ComparedText {
   protected readonly name = (block: ComparedBlock) => NAMES[block.type] ?? '';
   protected readonly kinds: Record<ComparedBlock['kind'], string> = {
     same: '',
-    added: 'Put in',
-    removed: 'Taken out',
+    added: 'Added',
+    removed: 'Removed',
     changed: 'Changed',
     form: 'Set in another way',
   };

@@ -6,12 +6,12 @@ import { SessionService } from '../../accounts/session.service';
 import { SuggestionsService } from './suggestions.service';
 
 const KINDS: Record<Suggestion['kind'], string> = {
-  insert: 'Put in',
-  delete: 'Take out',
+  insert: 'Insert',
+  delete: 'Delete',
   replace: 'Replace',
   format: 'Set in another way',
-  'insert block': 'Put in the block',
-  'delete block': 'Take out the block',
+  'insert block': 'Insert the block',
+  'delete block': 'Delete the block',
   'replace block': 'Replace the block',
 };
 const SHORT = 90;
