@@ -87,7 +87,10 @@ await other.close();
 await shoot('letter', 'Mara Winslow', '/desk/outlets/letters/7');
 await shoot('results', 'Mara Winslow', '/desk/results');
 await shoot('special', 'Mara Winslow', '/desk/archive/specials/1', {
-  before: (page) => page.waitForTimeout(1500),
+  before: async (page) => {
+    await page.frameLocator('iframe').getByRole('heading').first().waitFor();
+    await page.waitForTimeout(500);
+  },
 });
 await shoot('archive', 'Mara Winslow', '/desk/archive?line=category:"Engine+room"+released:..2026-06', {
   before: async (page) => {
