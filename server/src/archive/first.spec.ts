@@ -68,6 +68,9 @@ const FILTERS = [
   'stage:commissioned',
   'format:Letter',
   'byline:nobody byline:"chief Test"',
+  '-byline:"chief Test"',
+  '-format:Letter -tag:Weirs',
+  'changed-by:"writer Test" -tag:frost',
 ];
 
 let room: Newsroom;
@@ -167,7 +170,7 @@ function inOrder(order: ArchiveOrder): number[] {
         compare(KEYS[by](a, down), KEYS[by](b, down), way) ||
         (ALONE.has(by)
           ? way * (a.id - b.id)
-          : (by === 'tags' ? 0 : compare(KEYS.run(a, down), KEYS.run(b, down), -1)) || b.id - a.id),
+          : compare(KEYS.run(a, down), KEYS.run(b, down), -1) || b.id - a.id),
     )
     .map((p) => p.id);
 }
@@ -209,6 +212,29 @@ describe('the first rows of the archive', () => {
     await room.db('post_tags').where({ post_id: post.id }).delete();
     const rows = (await (await room.as('chief')).get('/api/archive?line=tag:none')).body as ArchiveRows;
     expect(rows.rows.map((r) => r.id)).toContain(post.id);
+  });
+
+  it('stand by their tags anew once one is renamed, given by a batch or merged into another', async () => {
+    const tag = (name: string) => room.db('tags').where({ name }).first<{ id: number }>('id');
+    const inOrders = async () => {
+      plain = await readPlainly();
+      for (const order of ['tags', '-tags'] as const)
+        expect([order, await all('', order)]).toEqual([order, inOrder(order)]);
+      return Object.fromEntries(plain.map((p) => [p.id, p.tags.sort()]));
+    };
+    const frost = (await tag('frost'))!;
+    const change = async (body: object) =>
+      expect((await (await room.as('chief')).patch(`/api/tags/${frost.id}`).send(body)).status).toBe(200);
+    await change({ name: 'Yarn' });
+    expect(Object.values(await inOrders()).filter((t) => t.includes('Yarn')).length).toBeGreaterThan(9);
+
+    const ids = plain.filter((p) => p.stage === 'pitch' && p.tags.length !== 1).map((p) => p.id);
+    for (const id of ids) await room.change('chief', id, { tags: ['locks'] });
+    const given = await inOrders();
+    expect(ids.map((id) => given[id])).toEqual(ids.map(() => ['locks']));
+
+    await change({ mergeInto: (await tag('Weirs'))!.id });
+    expect(Object.values(await inOrders()).some((t) => t.includes('Yarn'))).toBe(false);
   });
 });
 

@@ -2,17 +2,9 @@ import type { ArchiveOrder, ArchiveQuery } from '@keyroster/contract';
 import { parseFilter, seesEverything, type Filter, type FilterToken } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader } from '../db/connect.js';
+import { firstOfGroups, type Naming } from './first-groups.js';
 import { orderOf, type OrderSql, type Stretch } from './order.js';
-import {
-  join,
-  nameKey,
-  namedIds,
-  sql,
-  type NamedIds,
-  type Sql,
-  type WhereContext,
-  whereOf,
-} from './where.js';
+import { nameKey, namedIds, sql, type NamedIds, type Sql, type WhereContext, whereOf } from './where.js';
 
 /** How many rows are shown first. */
 const FIRST = 60;
@@ -36,10 +28,10 @@ export async function contextFor(
   return { person, zone, named: await namedIds(db, person.blogId, filter) };
 }
 
-/** How many posts the database expects to match. */
-async function expected(db: Reader, where: Sql): Promise<number> {
+/** How many rows the database expects to match. */
+async function expected(db: Reader, from: string, where: Sql): Promise<number> {
   const { rows } = await db.raw<{ rows: { 'QUERY PLAN': [{ Plan: { 'Plan Rows': number } }] }[] }>(
-    `explain (format json) select from all_posts p where ${where.text}`,
+    `explain (format json) select from ${from} where ${where.text}`,
     where.values as never[],
   );
   return rows[0]!['QUERY PLAN'][0].Plan['Plan Rows'];
@@ -50,11 +42,12 @@ const GUESSED = new Set(['changed-by', 'batch']);
 const isGuessed = ({ key, value }: FilterToken) =>
   GUESSED.has(key) || ((key === 'has' || key === 'lacks') && value.toLowerCase() === 'notes');
 
-/** Orders by names, and the key by which a filter asks for some of these names. */
+/** Orders by names, and the key by which a filter asks for some of these names or rules them out. */
 const BY_NAME: Partial<Record<string, FilterToken['key']>> = {
   tags: 'tag',
   category: 'category',
   byline: 'byline',
+  format: 'format',
 };
 
 /**
@@ -62,7 +55,7 @@ const BY_NAME: Partial<Record<string, FilterToken['key']>> = {
  */
 async function few(
   db: Reader,
-  { person, named }: Pick<WhereContext, 'person' | 'named'>,
+  context: Omit<WhereContext, 'rows'>,
   filter: Filter,
   sort: ArchiveOrder,
   where: Sql,
@@ -71,35 +64,54 @@ async function few(
   if (many === 0) return false;
   // Who changed a post is mostly who wrote it: name by name, all that others wrote would be read for nothing.
   if (sort.endsWith('byline') && filter.tokens.some((t) => t.key === 'changed-by' && !t.not)) return true;
-  const [only, ...others] = filter.tokens;
-  // One index says it, without looking at a post.
-  if (only?.key === 'changed-by' && !only.not && others.length === 0 && filter.words === '')
-    return (await touched(db, person.blogId, named.get(nameKey(only)) ?? [], many)) < many;
-  return filter.tokens.some(isGuessed) ? null : (await expected(db, where)) < many;
+  const guessed = filter.tokens.filter(isGuessed);
+  const [only, ...others] = guessed;
+  if (only?.key === 'changed-by' && !only.not && others.length === 0)
+    return (await changedByAndMatching(db, context, only, filter)) < many;
+  return guessed.length > 0 ? null : (await expected(db, 'all_posts p', where)) < many;
 }
 
-/** How many posts people ever changed, among so many of their changes that this tells whether they are many. */
-async function touched(db: Reader, blogId: number, ids: readonly number[], many: number): Promise<number> {
-  const { rows } = await db.raw<{ rows: [{ n: number }] }>(
+/** So many changes are looked at for a guess, and so many of the posts that they changed. */
+const CHANGES_LOOKED_AT = 2000;
+const POSTS_LOOKED_AT = 400;
+
+/**
+ * How many posts people ever changed that match: known where they made few changes, else guessed from a sample, since
+ * who changed a post has much to do with whose it is.
+ */
+async function changedByAndMatching(
+  db: Reader,
+  context: Omit<WhereContext, 'rows'>,
+  by: FilterToken,
+  filter: Filter,
+): Promise<number> {
+  const ids = context.named.get(nameKey(by)) ?? [];
+  const changes = sql('t.blog_id = ? and t.person_id = any(?)', context.person.blogId, ids);
+  const where = whereOf(withoutKey(filter, by.key), { ...context, rows: 'read' });
+  const { rows } = await db.raw<{
+    rows: [{ changes: number; posts: number; looked: number; matching: number }];
+  }>(
     `
+      with
+        changes as materialized (select t.post_id from post_versions t where ${changes.text} limit ?),
+        posts as materialized (select distinct post_id from changes),
+        looked as materialized (select post_id from posts limit ?)
       select
-        count(distinct post_id)::int as n
-      from
+        (select count(*) from changes)::int as changes,
+        (select count(*) from posts)::int as posts,
+        (select count(*) from looked)::int as looked,
         (
-          select
-            post_id
-          from
-            post_versions
-          where
-            blog_id = ?
-            and person_id = any (?)
-          limit
-            ?
-        ) t
+          select count(*) from all_posts p where p.id = any (array(select post_id from looked)) and ${where.text}
+        )::int as matching
     `,
-    [blogId, [...ids], many * 3],
+    [...changes.values, CHANGES_LOOKED_AT, POSTS_LOOKED_AT, ...where.values] as never[],
   );
-  return rows[0].n;
+  const seen = rows[0];
+  const all =
+    seen.changes < CHANGES_LOOKED_AT
+      ? seen.posts
+      : ((await expected(db, 'post_versions t', changes)) * seen.posts) / seen.changes;
+  return seen.looked === 0 ? 0 : (all * seen.matching) / seen.looked;
 }
 
 /** Sorts all that match. They are found by the filter alone: an index in the wanted order would be read to its end. */
@@ -129,54 +141,20 @@ const sortedOf = (many: number, { joined, by }: OrderSql, where: Sql, limit: num
     limit,
   );
 
-/**
- * Reads an order off its index, looking at each post until there are enough. Where the filter asks for some names of
- * its groups, `asked` are their ids, and `where` does not ask for them again.
- */
-function read({ by, where: only, groups }: Stretch, where: Sql, limit: number, asked: number[] | null): Sql {
-  const matching = `${only ? `${only} and ` : ''}${where.text}`;
-  if (!groups)
-    return sql(
-      `select p.id from all_posts p where ${matching} order by ${by} limit ?`,
-      ...where.values,
-      limit,
-    );
-  const parts = asked === null ? [groups.all] : groups.asked(`'{${asked.join(',')}}'::int[]`);
-  const belonging = join(
-    parts.map((part) =>
-      sql(
-        `
-          (
-            select p.id, row_number() over (order by ${by}) as at
-            from ${part.from}
-            where ${part.where} and ${matching}
-            order by ${by}
-            limit ?
-          )`,
-        ...where.values,
-        limit,
-      ),
-    ),
-    ' union all ',
-  );
-  return sql(
-    `
-      select m.id
-      from
-        (select id, lower(name) as key from ${groups.table} order by 2 ${groups.way}, 1 ${groups.way}) g
-        cross join lateral (${belonging.text}) m
-      order by g.key ${groups.way}, g.id ${groups.way}, m.at
-      limit ?
-    `,
-    ...belonging.values,
+/** Reads an order off its index, looking at each post until there are enough. */
+const readPlain = ({ by, where: only }: Stretch, where: Sql, limit: number): Sql =>
+  sql(
+    `select p.id from all_posts p where ${only ? `${only} and ` : ''}${where.text} order by ${by} limit ?`,
+    ...where.values,
     limit,
   );
-}
 
-/** The ids that a filter names for a key, when it leaves no others. */
-function onlyNamed(filter: Filter, named: NamedIds, key: FilterToken['key']): number[] | null {
-  const tokens = filter.tokens.filter((t) => t.key === key && !t.not);
-  return tokens.length === 0 ? null : tokens.flatMap((t) => named.get(nameKey(t)) ?? []);
+/** What a filter says of names by a key. */
+function namingOf(filter: Filter, named: NamedIds, key?: FilterToken['key']): Naming {
+  const tokens = filter.tokens.filter((t) => t.key === key);
+  const ids = (not: boolean) =>
+    tokens.filter((t) => t.not === not).flatMap((t) => named.get(nameKey(t)) ?? []);
+  return { asked: tokens.some((t) => !t.not) ? ids(false) : null, ruledOut: ids(true) };
 }
 
 /** A filter without what it asks for by a key. */
@@ -230,12 +208,17 @@ export async function firstIds(
     if ((rows[0]?.n ?? 0) < enough) return rows.map((r) => r.id);
   }
   const key = BY_NAME[sort.replace('-', '')];
-  const asked = key ? onlyNamed(filter, context.named, key) : null;
+  const naming = namingOf(filter, context.named, key);
   const whole = whereOf(filter, { ...context, rows: 'read' });
-  const rest = asked === null ? whole : whereOf(withoutKey(filter, key!), { ...context, rows: 'read' });
+  const rest = naming.asked ? whereOf(withoutKey(filter, key!), { ...context, rows: 'read' }) : whole;
   const ids: number[] = [];
-  for (const stretch of order.stretches) {
-    ids.push(...(await ask(read(stretch, stretch.groups ? rest : whole, limit - ids.length, asked))));
+  for (const { groups, ...stretch } of order.stretches) {
+    const left = limit - ids.length;
+    ids.push(
+      ...(groups
+        ? await firstOfGroups(ask, { ...stretch, groups }, rest, left, naming, person.blogId)
+        : await ask(readPlain(stretch, whole, left))),
+    );
     if (ids.length >= limit) break;
   }
   return ids;

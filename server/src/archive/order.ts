@@ -24,20 +24,16 @@ export interface Stretch {
   where?: string;
   groups?: Groups;
 }
+/** Which posts belong to a group `g`, as conditions. */
 export interface Groups {
   table: string;
   way: Way;
-  all: Belonging;
+  all: string;
   /**
    * The same where a filter asks for some of the names, an array in SQL: one part for the group itself, one for other
    * groups whose posts are of the name as well. Which of them counts is known before a post is looked at.
    */
-  asked: (ids: string) => Belonging[];
-}
-/** The posts of a group, as what stands after FROM and after WHERE. */
-interface Belonging {
-  from: string;
-  where: string;
+  asked: (ids: string) => string[];
 }
 
 /** Within what is alike: newest first, then what is not dated yet. */
@@ -78,82 +74,41 @@ const values =
     };
   };
 
-/** By the name of what a post belongs to, perhaps as a second one; what belongs to nothing comes last. */
+/** By the name of what a post belongs to; what belongs to nothing comes last. */
 const named =
-  (table: string, reference: string, second?: string) =>
+  (table: string, reference: string, asked: Groups['asked']) =>
   (way: Way): OrderSql => ({
     joined: `left join ${table} s on s.id = p.${reference}`,
     by: `lower(s.name) ${way} nulls last, s.id ${way}, ${NEWEST}`,
     stretches: [
-      {
-        groups: {
-          table,
-          way,
-          all: { from: 'all_posts p', where: `p.${reference} = g.id` },
-          asked: (ids) => [
-            { from: 'all_posts p', where: `p.${reference} = g.id and g.id = any(${ids})` },
-            ...(second
-              ? [
-                  {
-                    from: 'all_posts p',
-                    where: `p.${reference} = g.id and not g.id = any(${ids}) and p.${second} = any(${ids})`,
-                  },
-                ]
-              : []),
-          ],
-        },
-        by: NEWEST,
-      },
+      { groups: { table, way, all: `p.${reference} = g.id`, asked }, by: NEWEST },
       { where: `p.${reference} is null`, by: NEWEST },
     ],
   });
 
-/** By the first of a post's tags or, downwards, by the last of them. */
+/** The same where a post belongs to one, or to a second one as well. */
+const namedOnce = (table: string, reference: string, second?: string) =>
+  named(table, reference, (ids) => [
+    `p.${reference} = g.id and g.id = any(${ids})`,
+    ...(second ? [`p.${reference} = g.id and not g.id = any(${ids}) and p.${second} = any(${ids})`] : []),
+  ]);
+
+/**
+ * By the first of a post's tags or, downwards, by the last of them. A post may have other tags as well: those of a
+ * group that are also of the asked ones are found among the tags, before a post is looked at.
+ */
 function tags(way: Way): OrderSql {
-  const end = way === 'asc' ? 'min' : 'max';
-  const first = `
-    not exists (
-      select from post_tags o join tags other on other.id = o.tag_id
-      where o.post_id = t.post_id and lower(other.name) ${way === 'asc' ? '<' : '>'} g.key
-    )`;
-  const all = {
-    from: 'post_tags t join all_posts p on p.id = t.post_id',
-    where: `t.tag_id = g.id and ${first}`,
-  };
-  return {
-    joined: `
-      left join lateral (
-        select ${end}(lower(tags.name)) as key
-        from post_tags t join tags on tags.id = t.tag_id
-        where t.post_id = p.id
-      ) s on true`,
-    by: `s.key ${way} nulls last, p.id desc`,
-    stretches: [
-      {
-        groups: {
-          table: 'tags',
-          way,
-          all,
-          asked: (ids) => [
-            { ...all, where: `g.id = any(${ids}) and ${all.where}` },
-            {
-              from: `
-                (
-                  select t.post_id from post_tags t
-                  where
-                    t.tag_id = g.id and not g.id = any(${ids})
-                    and exists (select from post_tags w where w.post_id = t.post_id and w.tag_id = any(${ids}))
-                  offset 0
-                ) t join all_posts p on p.id = t.post_id`,
-              where: first,
-            },
-          ],
-        },
-        by: 'p.id desc',
-      },
-      { where: 'not p.tagged', by: 'p.id desc' },
-    ],
-  };
+  const reference = way === 'asc' ? 'first_tag_id' : 'last_tag_id';
+  const asked: Groups['asked'] = (ids) => [
+    `p.${reference} = g.id and g.id = any(${ids})`,
+    `
+      p.${reference} = g.id and not g.id = any(${ids}) and p.id in (
+        select t.post_id from post_tags t
+        where t.tag_id = g.id and exists (select from post_tags w where w.post_id = t.post_id and w.tag_id = any(${ids}))
+        offset 0
+      )`,
+  ];
+  return named('tags', reference, asked)(way);
 }
 
 function campaign(way: Way): OrderSql {
@@ -179,8 +134,8 @@ function checks(way: Way): OrderSql {
 
 const SORTS: Record<ArchiveSort, (way: Way) => OrderSql> = {
   title: column('lower(p.title)'),
-  byline: named('people', 'byline_id'),
-  category: named('categories', 'category_id', 'second_category_id'),
+  byline: namedOnce('people', 'byline_id'),
+  category: namedOnce('categories', 'category_id', 'second_category_id'),
   tags,
   run: optional('p.run_at', { asc: 'nulls first', desc: 'nulls last' }),
   stage: values(
@@ -197,7 +152,7 @@ const SORTS: Record<ArchiveSort, (way: Way) => OrderSql> = {
   ),
   comments: values('p.comments', ['false', 'true']),
   campaign,
-  format: named('formats', 'format_id'),
+  format: namedOnce('formats', 'format_id'),
   checks,
 };
 

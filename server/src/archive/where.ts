@@ -53,7 +53,7 @@ const NAMED: Record<NamedKey, (value: string, ids: readonly number[], context: W
       ? sql('p.category_id is null')
       : sql('(p.category_id = any(?) or p.second_category_id = any(?))', ids, ids),
   tag: (v, ids, context) =>
-    v === 'none' ? sql('not p.tagged') : among(context, 'post_tags', 't.tag_id = any(?)', ids),
+    v === 'none' ? sql('p.first_tag_id is null') : among(context, 'post_tags', 't.tag_id = any(?)', ids),
   format: (v, ids) => (v === 'none' ? sql('p.format_id is null') : sql('p.format_id = any(?)', ids)),
   campaign: (v) =>
     v === 'none' ? sql(`p.campaign = ''`) : sql(`(p.campaign <> '' and lower(p.campaign) = lower(?))`, v),
@@ -82,7 +82,7 @@ const PRESENT = new Map(
     picture: 'p.lead_media_id is not null',
     excerpt: `p.excerpt <> ''`,
     category: 'p.category_id is not null',
-    tags: 'p.tagged',
+    tags: 'p.first_tag_id is not null',
     byline: 'p.byline_id is not null',
     address: 'p.slug is not null',
     'run-time': 'p.run_at is not null',

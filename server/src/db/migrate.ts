@@ -33,6 +33,7 @@ import * as twentyNinth from './migrations/0029-specials.js';
 import * as thirtieth from './migrations/0030-moved-away.js';
 import * as thirtyFirst from './migrations/0031-guarded.js';
 import * as thirtySecond from './migrations/0032-seen-versions.js';
+import * as thirtyThird from './migrations/0033-tag-ends.js';
 
 /** Numbered migrations; once landed they are never edited. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -68,6 +69,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0030-moved-away': thirtieth,
   '0031-guarded': thirtyFirst,
   '0032-seen-versions': thirtySecond,
+  '0033-tag-ends': thirtyThird,
 };
 
 const source: Knex.MigrationSource<string> = {

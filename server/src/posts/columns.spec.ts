@@ -22,7 +22,8 @@ const NO_FIELD = [
   'related_version',
   'binned_at',
   'binned_by',
-  'tagged',
+  'first_tag_id',
+  'last_tag_id',
 ];
 
 describe('the columns of posts', () => {

@@ -77,6 +77,16 @@ async function writeAlike(
   );
 }
 
+const TAG_ENDS = `(
+  select
+    (array_agg(t.id order by lower(t.name)))[1],
+    (array_agg(t.id order by lower(t.name) desc))[1]
+  from
+    tags t
+  where
+    t.id = any (w.tag_ids)
+)`;
+
 async function writeColumns(
   trx: Trx,
   rows: readonly Written[],
@@ -89,6 +99,7 @@ async function writeColumns(
     ...fields.flatMap(columnsOf),
     ...(withText ? [['body_text', 'text'] as const] : []),
     ...(changed.includes('binned') ? [['binned', 'boolean'] as const] : []),
+    ...(changed.includes('tagIds') ? [['tag_ids', 'int[]'] as const] : []),
   ];
   const values = rows.map(({ before, after }) => ({
     id: after.id,
@@ -96,15 +107,20 @@ async function writeColumns(
     ...Object.assign({}, ...fields.map((f) => written(f, after[f] as never))),
     ...(withText ? { body_text: bodyText(after.body!) } : {}),
     ...(changed.includes('binned') ? { binned: after.binned } : {}),
+    ...(changed.includes('tagIds') ? { tag_ids: after.tagIds } : {}),
   }));
   const sets = [
-    ...columns.filter(([name]) => name !== 'binned').map(([name]) => `${name} = w.${name}`),
+    ...columns
+      .filter(([name]) => name !== 'binned' && name !== 'tag_ids')
+      .map(([name]) => `${name} = w.${name}`),
     ...(changed.includes('binned')
       ? [
           'binned_at = case when w.binned then clock_timestamp() end',
           `binned_by = case when w.binned then ?::int end`,
         ]
       : []),
+    // With the row, so that the database has nothing left to keep when the tags follow.
+    ...(changed.includes('tagIds') ? [`(first_tag_id, last_tag_id) = ${TAG_ENDS}`] : []),
     ...(rows[0]!.effects.some((e) => e.kind === 'checks') ? ['measured_version = null'] : []),
   ];
   const { rowCount } = await trx.raw<{ rowCount: number }>(
@@ -136,15 +152,14 @@ async function writeJoined(
   );
   await trx.raw(
     `
-      delete from ${table} t using jsonb_to_recordset(?::jsonb) as w (post_id int, ids jsonb)
-      where
-        t.post_id = w.post_id
-        and not w.ids @> to_jsonb(t.${column})
-    `,
-    [wanted],
-  );
-  await trx.raw(
-    `
+      with
+        wanted as (select * from jsonb_to_recordset(?::jsonb) as w (blog_id int, post_id int, ids jsonb)),
+        gone as (
+          delete from ${table} t using wanted w
+          where
+            t.post_id = w.post_id
+            and not w.ids @> to_jsonb(t.${column})
+        )
       insert into
         ${table} (blog_id, post_id, ${column})
       select
@@ -152,7 +167,7 @@ async function writeJoined(
         w.post_id,
         n.id::int
       from
-        jsonb_to_recordset(?::jsonb) as w (blog_id int, post_id int, ids jsonb),
+        wanted w,
         jsonb_array_elements_text(w.ids) as n (id)
       on conflict do nothing
     `,
