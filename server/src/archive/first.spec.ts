@@ -71,6 +71,7 @@ const FILTERS = [
   '-byline:"chief Test"',
   '-format:Letter -tag:Weirs',
   'changed-by:"writer Test" -tag:frost',
+  'changed-by:"writer Test" byline:"chief Test" byline:nobody',
 ];
 
 let room: Newsroom;

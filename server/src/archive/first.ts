@@ -3,6 +3,7 @@ import { parseFilter, seesEverything, type Filter, type FilterToken } from '@key
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader } from '../db/connect.js';
 import { firstOfGroups, type Naming } from './first-groups.js';
+import { pairsIn } from './phrases.js';
 import { orderOf, type OrderSql, type Stretch } from './order.js';
 import { nameKey, namedIds, sql, type NamedIds, type Sql, type WhereContext, whereOf } from './where.js';
 
@@ -25,7 +26,8 @@ export async function contextFor(
   const zone = filter.tokens.some((t) => t.key === 'changed')
     ? (await db('blogs').where({ id: person.blogId }).first<{ zone: string }>('zone'))!.zone
     : 'UTC';
-  return { person, zone, named: await namedIds(db, person.blogId, filter) };
+  const named = await namedIds(db, person.blogId, filter);
+  return { person, zone, named, pairs: await pairsIn(db, filter.words) };
 }
 
 /** How many rows the database expects to match. */
@@ -57,13 +59,10 @@ async function few(
   db: Reader,
   context: Omit<WhereContext, 'rows'>,
   filter: Filter,
-  sort: ArchiveOrder,
   where: Sql,
   many: number,
 ): Promise<boolean | null> {
   if (many === 0) return false;
-  // Who changed a post is mostly who wrote it: name by name, all that others wrote would be read for nothing.
-  if (sort.endsWith('byline') && filter.tokens.some((t) => t.key === 'changed-by' && !t.not)) return true;
   const guessed = filter.tokens.filter(isGuessed);
   const [only, ...others] = guessed;
   if (only?.key === 'changed-by' && !only.not && others.length === 0)
@@ -72,8 +71,8 @@ async function few(
 }
 
 /** So many changes are looked at for a guess, and so many of the posts that they changed. */
-const CHANGES_LOOKED_AT = 2000;
-const POSTS_LOOKED_AT = 400;
+const CHANGES_LOOKED_AT = 1000;
+const POSTS_LOOKED_AT = 200;
 
 /**
  * How many posts people ever changed that match: known where they made few changes, else guessed from a sample, since
@@ -154,7 +153,10 @@ function namingOf(filter: Filter, named: NamedIds, key?: FilterToken['key']): Na
   const tokens = filter.tokens.filter((t) => t.key === key);
   const ids = (not: boolean) =>
     tokens.filter((t) => t.not === not).flatMap((t) => named.get(nameKey(t)) ?? []);
-  return { asked: tokens.some((t) => !t.not) ? ids(false) : null, ruledOut: ids(true) };
+  return {
+    asked: tokens.some((t) => !t.not) ? ids(false) : null,
+    ruledOut: ids(true),
+  };
 }
 
 /** A filter without what it asks for by a key. */
@@ -201,7 +203,7 @@ export async function firstIds(
   const narrow = filter.tokens.length > 0 || filter.words !== '' || !seesEverything(person.role);
   // How many have a phrase is guessed far too high; what has few of them would be read for long.
   const enough = many ?? (sort.endsWith('run') && filter.words === '' ? MANY_BY_RUN : MANY);
-  const isFew = narrow && (await few(db, context, filter, sort, found, enough));
+  const isFew = narrow && (await few(db, context, filter, found, enough));
   if (isFew) return ask(sorted(order, found, limit));
   if (isFew === null) {
     const rows = await rowsOf(sortedOf(enough, order, found, limit));
@@ -209,8 +211,11 @@ export async function firstIds(
   }
   const key = BY_NAME[sort.replace('-', '')];
   const naming = namingOf(filter, context.named, key);
-  const whole = whereOf(filter, { ...context, rows: 'read' });
-  const rest = naming.asked ? whereOf(withoutKey(filter, key!), { ...context, rows: 'read' }) : whole;
+  // Who changed a post is mostly who wrote it: name by name, nearly all that others wrote is read in vain.
+  const isInVain = key === 'byline' && filter.tokens.some((t) => t.key === 'changed-by' && !t.not);
+  const rows = isInVain ? 'read through' : 'read';
+  const whole = whereOf(filter, { ...context, rows });
+  const rest = naming.asked ? whereOf(withoutKey(filter, key!), { ...context, rows }) : whole;
   const ids: number[] = [];
   for (const { groups, ...stretch } of order.stretches) {
     const left = limit - ids.length;

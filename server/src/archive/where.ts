@@ -28,25 +28,42 @@ export interface WhereContext {
   person: CurrentPerson;
   zone: string;
   named: NamedIds;
+  /** Neighbouring words that all matches have. */
+  pairs: readonly string[];
   /**
    * How the rows are come by: `found`, all that match by whatever index has them, or `read`, in an order that is
-   * given, each looked at as it comes.
+   * given, each looked at as it comes; `read through` where most are looked at in vain.
    */
-  rows: 'found' | 'read';
+  rows: 'found' | 'read' | 'read through';
 }
 
-/** Posts that another table names. Found, they are a set; read, each is asked for alone. */
-const among = ({ rows }: WhereContext, table: string, condition: string, ...values: unknown[]) =>
-  rows === 'found'
-    ? sql(`p.id in (select t.post_id from ${table} t where ${condition})`, ...values)
-    : sql(
-        `coalesce((select true from ${table} t where t.post_id = p.id and ${condition} limit 1), false)`,
-        ...values,
-      );
+/** A condition, with another way to say that it does not hold. */
+interface Condition extends Sql {
+  absent?: Sql;
+}
+
+/**
+ * Posts that another table names. Found, they are a set, or one to leave out; read, each is asked for alone; read
+ * through, each is looked up in the set, which is made once.
+ */
+function among({ rows }: WhereContext, table: string, condition: string, ...values: unknown[]): Condition {
+  const ofPost = `from ${table} t where t.post_id = p.id and ${condition}`;
+  if (rows === 'read') return sql(`coalesce((select true ${ofPost} limit 1), false)`, ...values);
+  const set = sql(`p.id in (select t.post_id from ${table} t where ${condition})`, ...values);
+  if (rows === 'read through') return sql(`coalesce(${set.text}, false)`, ...values);
+  return {
+    ...set,
+    absent: sql(`not exists (select ${ofPost})`, ...values),
+  };
+}
+
+/** What is ruled out, also where it cannot be said of a post. */
+const ruledOut = ({ text, values, absent }: Condition): Sql =>
+  absent ?? sql(`not coalesce((${text}), false)`, ...values);
 
 type NamedKey = Exclude<FilterToken['key'], 'has' | 'lacks' | 'checks' | 'released' | 'changed' | 'in'>;
 
-const NAMED: Record<NamedKey, (value: string, ids: readonly number[], context: WhereContext) => Sql> = {
+const NAMED: Record<NamedKey, (value: string, ids: readonly number[], context: WhereContext) => Condition> = {
   byline: (v, ids) => (v === 'nobody' ? sql('p.byline_id is null') : sql('p.byline_id = any(?)', ids)),
   category: (v, ids) =>
     v === 'none'
@@ -103,7 +120,7 @@ function present(word: string): Sql {
   return sql(PRESENT.get(word) ?? 'null');
 }
 
-function conditionOf({ key, value }: FilterToken, context: WhereContext): Sql {
+function conditionOf({ key, value }: FilterToken, context: WhereContext): Condition {
   const word = value.toLowerCase();
   switch (key) {
     case 'has':
@@ -158,6 +175,15 @@ function released(value: string): Sql {
   return join([within('p.run_local', value, (day) => sql('?::timestamp', day)), ...wide], ' and ');
 }
 
+/** Posts in which all these words stand side by side, and by chance a few more. */
+const havingPairs = (pairs: readonly string[]): Sql =>
+  sql(
+    `p.id in (
+      select w.post_id from word_pairs w where w.pairs @> array[${pairs.map(() => 'hashtext(?)').join(', ')}]
+    )`,
+    ...pairs,
+  );
+
 const inBin = (filter: Filter) =>
   filter.tokens.some((t) => t.key === 'in' && !t.not && t.value.toLowerCase() === 'bin');
 
@@ -210,7 +236,7 @@ export function whereOf(filter: Filter, context: WhereContext): Sql {
   for (const token of filter.tokens) {
     if (token.key === 'in') continue;
     const condition = conditionOf(token, context);
-    if (token.not) parts.push(join([sql('not coalesce(('), condition, sql('), false)')], ''));
+    if (token.not) parts.push(ruledOut(condition));
     else
       groups.set(token.key, [
         ...(groups.get(token.key) ?? []),
@@ -232,6 +258,12 @@ export function whereOf(filter: Filter, context: WhereContext): Sql {
         '',
       ),
     );
-  if (filter.words !== '') parts.push(sql(`p.search @@ websearch_to_tsquery('english', ?)`, filter.words));
+  if (filter.words !== '') {
+    const found = sql(`p.search @@ websearch_to_tsquery('english', ?)`, filter.words);
+    // By the pairs and not by the words: said so, since the database would take the index on these, which has far more.
+    if (context.rows === 'found' && context.pairs.length > 0)
+      parts.push(havingPairs(context.pairs), join([sql('('), found, sql(') is true')], ''));
+    else parts.push(found);
+  }
   return join(parts, ' and ');
 }

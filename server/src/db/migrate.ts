@@ -34,6 +34,8 @@ import * as thirtieth from './migrations/0030-moved-away.js';
 import * as thirtyFirst from './migrations/0031-guarded.js';
 import * as thirtySecond from './migrations/0032-seen-versions.js';
 import * as thirtyThird from './migrations/0033-tag-ends.js';
+import * as thirtyFourth from './migrations/0034-word-pairs.js';
+import * as thirtyFifth from './migrations/0035-byline-index.js';
 
 /** Numbered migrations; once landed they are never edited. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -70,6 +72,8 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0031-guarded': thirtyFirst,
   '0032-seen-versions': thirtySecond,
   '0033-tag-ends': thirtyThird,
+  '0034-word-pairs': thirtyFourth,
+  '0035-byline-index': thirtyFifth,
 };
 
 const source: Knex.MigrationSource<string> = {

@@ -1,0 +1,107 @@
+import type { ArchiveIds } from '@keyroster/contract';
+import { Newsroom } from '../testing/newsroom.js';
+import { pairsAskedFor, pairsIn } from './phrases.js';
+
+let room: Newsroom;
+beforeAll(async () => {
+  room = await Newsroom.make();
+});
+afterAll(() => room.close());
+
+// Written as PostgreSQL writes them: its documentation, “Text Search Types”, tsquery.
+it.each([
+  ["'morn' <-> 'path' & !'hors'", ['morn path']],
+  ["'cold' <-> 'morn' <-> 'path'", ['cold morn', 'morn path']],
+  ["'morn' & 'path'", []],
+  ["'morn' <2> 'path'", []],
+  ["'ice' & !( 'morn' <-> 'path' )", []],
+  ["!( 'morn' <-> 'path' ) & 'lock' <-> 'gate'", ['lock gate']],
+  ["'morn' <-> 'path' | 'ice'", []],
+  ["'o''clock' <-> 'path'", ["o'clock path"]],
+  ["'morn' <-> ( 'path' & 'way' )", []],
+  ['', []],
+])('the query %s has the pairs %j in every match', (query, pairs) => {
+  expect(pairsAskedFor(query)).toEqual(pairs);
+});
+
+/** Small enough that words meet often; some are left out by the search, some are cut into several. */
+const WORDS = [
+  'lock',
+  'locks',
+  'gate',
+  'of',
+  'the',
+  'ice',
+  'lock-keeper',
+  'owl’s',
+  "o'clock",
+  'Übung',
+  'a.b/c',
+  '7',
+];
+const SIGNS = [' ', ' ', ' ', ', ', '. ', ' — ', '\n'];
+
+/** A text of so many words, the same for the same seed. */
+function textOf(seed: number, words: number): string {
+  let state = seed * 7919 + 17;
+  const next = (below: number) => {
+    state = (state * 1103515245 + 12345) % 2147483648;
+    return Math.floor((state / 2147483648) * below);
+  };
+  return Array.from({ length: words }, () => `${WORDS[next(WORDS.length)]}${SIGNS[next(SIGNS.length)]}`).join(
+    '',
+  );
+}
+
+const QUERIES = [
+  ...WORDS.flatMap((a) => WORDS.map((b) => `"${a} ${b}"`)),
+  '"lock gate ice"',
+  '"lock of the gate"',
+  '"lock gate" -ice',
+  '"lock gate" -"ice lock"',
+  '"lock gate" or "ice 7"',
+  'lock-keeper',
+  'ice "the lock" gate',
+  '"" "lock',
+];
+
+it('a phrase finds what PostgreSQL finds by its own, also after a text or a title changed', async () => {
+  const posts = [];
+  for (let i = 0; i < 30; i++) {
+    const { id } = await room.pitch('chief', textOf(i, 4).replace(/\s+/g, ' '));
+    if (i % 2 === 0) await room.write('chief', id, textOf(100 + i, 25));
+    posts.push(id);
+  }
+  const compare = async () => {
+    let some = 0;
+    for (const line of QUERIES) {
+      const { ids } = (
+        await (await room.as('chief')).get(`/api/archive/ids?line=${encodeURIComponent(line)}`)
+      ).body as ArchiveIds;
+      const wanted = await room
+        .db('all_posts')
+        .whereRaw(`search @@ websearch_to_tsquery('english', ?)`, [line])
+        .pluck<number[]>('id');
+      expect([line, [...ids].sort((a, b) => a - b)]).toEqual([line, wanted.sort((a, b) => a - b)]);
+      if (wanted.length > 0 && wanted.length < posts.length) some++;
+    }
+    // Neither everything nor nothing is found by most of them.
+    expect(some).toBeGreaterThan(QUERIES.length / 3);
+  };
+  await compare();
+  for (const id of posts.slice(0, 10))
+    await room.change('chief', id, { title: textOf(id + 500, 5).replace(/\s+/g, ' ') });
+  for (const id of posts.slice(5, 15)) await room.write('chief', id, textOf(id + 900, 30));
+  await compare();
+});
+
+it('the database is asked for pairs only where there may be some', async () => {
+  let asked = 0;
+  const count = () => asked++;
+  room.db.on('query', count);
+  expect(await pairsIn(room.db, 'frost kettle')).toEqual([]);
+  expect(asked).toBe(0);
+  expect(await pairsIn(room.db, '"frozen locks" -kettle')).toEqual(['frozen lock']);
+  expect(asked).toBe(1);
+  room.db.removeListener('query', count);
+});
