@@ -67,7 +67,11 @@ async function few(
   const [only, ...others] = guessed;
   if (only?.key === 'changed-by' && !only.not && others.length === 0)
     return (await changedByAndMatching(db, context, only, filter)) < many;
-  return guessed.length > 0 ? null : (await expected(db, 'all_posts p', where)) < many;
+  if (guessed.length > 0) return null;
+  // Of what has the pairs, the database would count off once more how rare their words are.
+  const byPairs =
+    context.pairs.length > 0 && whereOf({ ...filter, words: '' }, { ...context, rows: 'found' });
+  return (await expected(db, 'all_posts p', byPairs || where)) < many;
 }
 
 /** So many changes are looked at for a guess, and so many of the posts that they changed. */

@@ -258,12 +258,12 @@ export function whereOf(filter: Filter, context: WhereContext): Sql {
         '',
       ),
     );
+  const byPairs = context.pairs.length > 0 && context.rows === 'found';
+  if (byPairs) parts.push(havingPairs(context.pairs));
   if (filter.words !== '') {
-    const found = sql(`p.search @@ websearch_to_tsquery('english', ?)`, filter.words);
     // By the pairs and not by the words: said so, since the database would take the index on these, which has far more.
-    if (context.rows === 'found' && context.pairs.length > 0)
-      parts.push(havingPairs(context.pairs), join([sql('('), found, sql(') is true')], ''));
-    else parts.push(found);
+    const text = `p.search @@ websearch_to_tsquery('english', ?)`;
+    parts.push(sql(byPairs ? `(${text}) is true` : text, filter.words));
   }
   return join(parts, ' and ');
 }
