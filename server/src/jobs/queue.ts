@@ -33,283 +33,179 @@ export interface Jobs {
   pieces: { postId: number; personId: number };
 }
 
-const releaseKey = (postId: number) => `release:${postId}`;
+interface Planned<K extends keyof Jobs> {
+  payload: Jobs[K];
+  /** A later job with the same key replaces one that is not begun yet. */
+  key?: string;
+  /** RFC 3339; now, when left out. */
+  at?: string;
+}
+interface Planning {
+  /** How often it is tried before it is given up. */
+  tries: number;
+  /** The lowest comes first. */
+  priority: number;
+  /** Begins so much later. */
+  seconds?: number;
+  /** Those of one queue run one after the other. */
+  queue?: string;
+  /** A later job with the same key is done when the earlier one would have been. */
+  keepsTime?: boolean;
+}
 
-/**
- * Has posts released at their run times; a later call for the same post replaces the earlier. Commits with the
- * change that causes it.
- */
-export async function planReleases(
-  trx: Trx,
-  releases: readonly { postId: number; runAt: string }[],
+/** Plans jobs of one kind in one statement, with the change that causes them: they come to be when it commits. */
+async function plan<K extends keyof Jobs>(
+  trx: Reader,
+  kind: K,
+  jobs: readonly Planned<K>[],
+  { tries, priority, seconds = 0, queue, keepsTime = false }: Planning,
 ): Promise<void> {
-  if (releases.length === 0) return;
+  if (jobs.length === 0) return;
   await trx.raw(
     `
       select
         graphile_worker.add_job (
-          'release',
-          payload => json_build_object('postId', r."postId"),
-          run_at => r."runAt",
-          max_attempts => 25,
-          job_key => 'release:' || r."postId",
-          priority => 0
+          ?,
+          payload => j.payload::json,
+          queue_name => ?,
+          run_at => coalesce(j.at, now() + make_interval(secs => ?)),
+          max_attempts => ?,
+          job_key => j.key,
+          priority => ?,
+          job_key_mode => ?
         )
       from
-        jsonb_to_recordset(?::jsonb) as r ("postId" int, "runAt" timestamptz)
+        jsonb_to_recordset(?::jsonb) as j (payload jsonb, key text, at timestamptz)
     `,
-    [JSON.stringify(releases)],
+    [
+      kind,
+      queue ?? null,
+      seconds,
+      tries,
+      priority,
+      keepsTime ? 'preserve_run_at' : 'replace',
+      JSON.stringify(jobs),
+    ] as never[],
   );
 }
+
+const forPosts = <K extends 'release' | 'measure' | 'relate' | 'mentions'>(
+  kind: K,
+  postIds: readonly number[],
+): Planned<K>[] => postIds.map((postId) => ({ payload: { postId } as Jobs[K], key: `${kind}:${postId}` }));
+
+/** Has posts released at their run times; a later call for the same post replaces the earlier. */
+export const planReleases = (
+  trx: Trx,
+  releases: readonly { postId: number; runAt: string }[],
+): Promise<void> =>
+  plan(
+    trx,
+    'release',
+    releases.map(({ postId, runAt }) => ({ ...forPosts('release', [postId])[0]!, at: runAt })),
+    { tries: 25, priority: 0 },
+  );
 
 export async function cancelReleases(trx: Trx, postIds: readonly number[]): Promise<void> {
   if (postIds.length > 0)
     await trx.raw('select graphile_worker.remove_job(key) from unnest(?::text[]) key', [
-      postIds.map(releaseKey),
+      forPosts('release', postIds).map((j) => j.key!),
     ]);
 }
 
 /** Has posts measured once their writers pause: a later change replaces the job of an earlier one. */
-export async function planMeasuring(trx: Trx, postIds: readonly number[]): Promise<void> {
-  if (postIds.length === 0) return;
-  await trx.raw(
-    `
-      select
-        graphile_worker.add_job (
-          'measure',
-          payload => json_build_object('postId', p.id),
-          run_at => now() + interval '1 second',
-          max_attempts => 5,
-          job_key => 'measure:' || p.id,
-          priority => 5
-        )
-      from
-        unnest(?::int[]) as p (id)
-    `,
-    [[...postIds]],
-  );
-}
+export const planMeasuring = (trx: Trx, postIds: readonly number[]): Promise<void> =>
+  plan(trx, 'measure', forPosts('measure', postIds), { tries: 5, priority: 5, seconds: 1 });
 
 /** Has posts compared with the others before readers, after everything that cannot wait. */
-export async function planRelating(trx: Reader, postIds: readonly number[]): Promise<void> {
-  if (postIds.length === 0) return;
-  await trx.raw(
-    `
-      select
-        graphile_worker.add_job (
-          'relate',
-          payload => json_build_object('postId', p.id),
-          max_attempts => 5,
-          job_key => 'relate:' || p.id,
-          queue_name => 'relate',
-          priority => 9
-        )
-      from
-        unnest(?::int[]) as p (id)
-    `,
-    [[...postIds]],
-  );
-}
+export const planRelating = (trx: Reader, postIds: readonly number[]): Promise<void> =>
+  plan(trx, 'relate', forPosts('relate', postIds), { tries: 5, priority: 9, queue: 'relate' });
 
 /** Has the sizes for the page made. */
-export async function planSizes(trx: Trx, mediaId: number): Promise<void> {
-  await trx.raw(
-    `
-      select
-        graphile_worker.add_job ('sizes', payload => ?::json, max_attempts => 5, job_key => ?, priority => 3)
-    `,
-    [JSON.stringify({ mediaId } satisfies Jobs['sizes']), `sizes:${mediaId}`],
-  );
-}
+export const planSizes = (trx: Trx, mediaId: number): Promise<void> =>
+  plan(trx, 'sizes', [{ payload: { mediaId }, key: `sizes:${mediaId}` }], { tries: 5, priority: 3 });
 
 /** Has a batch that waits applied. */
-export async function planBatch(trx: Trx, batchId: number): Promise<void> {
-  await trx.raw(
-    `
-      select
-        graphile_worker.add_job ('batch', payload => ?::json, max_attempts => 10, job_key => ?, priority => 1)
-    `,
-    [JSON.stringify({ batchId } satisfies Jobs['batch']), `batch:${batchId}`],
-  );
-}
+export const planBatch = (trx: Trx, batchId: number): Promise<void> =>
+  plan(trx, 'batch', [{ payload: { batchId }, key: `batch:${batchId}` }], { tries: 10, priority: 1 });
 
 /** Has the posts of a batch looked through. */
-export async function planLook(trx: Trx, batchId: number): Promise<void> {
-  await trx.raw(
-    `
-      select
-        graphile_worker.add_job ('look', payload => ?::json, max_attempts => 5, job_key => ?, priority => 1)
-    `,
-    [JSON.stringify({ batchId } satisfies Jobs['look']), `look:${batchId}`],
-  );
-}
+export const planLook = (trx: Trx, batchId: number): Promise<void> =>
+  plan(trx, 'look', [{ payload: { batchId }, key: `look:${batchId}` }], { tries: 5, priority: 1 });
 
 /** Has all posts of a blog measured whose measures are out of date, one after the other. */
-export async function planRemeasuring(
+export const planRemeasuring = (
   trx: Trx,
   blogId: number,
   { all = false }: { all?: boolean } = {},
-): Promise<void> {
-  await trx.raw(
-    `
-      select
-        graphile_worker.add_job (
-          'remeasure',
-          payload => ?::json,
-          run_at => now() + interval '1 second',
-          max_attempts => 5,
-          job_key => ?,
-          priority => 8
-        )
-    `,
-    [JSON.stringify({ blogId, all } satisfies Jobs['remeasure']), `remeasure:${blogId}${all ? ':all' : ''}`],
-  );
-}
+): Promise<void> =>
+  plan(trx, 'remeasure', [{ payload: { blogId, all }, key: `remeasure:${blogId}${all ? ':all' : ''}` }], {
+    tries: 5,
+    priority: 8,
+    seconds: 1,
+  });
 
 /** Has people told by mail that a note mentions them, when they have not seen it by then. */
-export async function planMentionMail(trx: Trx, mentions: readonly Jobs['mention'][]): Promise<void> {
-  if (mentions.length === 0) return;
-  await trx.raw(
-    `
-      select
-        graphile_worker.add_job (
-          'mention',
-          payload => json_build_object('noteId', m."noteId", 'personId', m."personId"),
-          run_at => now() + interval '20 seconds',
-          max_attempts => 10,
-          priority => 6
-        )
-      from
-        jsonb_to_recordset(?::jsonb) as m ("noteId" int, "personId" int)
-    `,
-    [JSON.stringify(mentions)],
+export const planMentionMail = (trx: Trx, mentions: readonly Jobs['mention'][]): Promise<void> =>
+  plan(
+    trx,
+    'mention',
+    mentions.map((payload) => ({ payload })),
+    { tries: 10, priority: 6, seconds: 20 },
   );
-}
 
 /** Has a link for signing in mailed to a reader. */
-export async function planMemberLink(trx: Trx, link: Jobs['memberLink']): Promise<void> {
-  await trx.raw(
-    `
-      select
-        graphile_worker.add_job ('memberLink', payload => ?::json, max_attempts => 6, job_key => ?, priority => 4)
-    `,
-    [JSON.stringify(link), `member-link:${link.digest}`],
-  );
-}
+export const planMemberLink = (trx: Trx, link: Jobs['memberLink']): Promise<void> =>
+  plan(trx, 'memberLink', [{ payload: link, key: `member-link:${link.digest}` }], { tries: 6, priority: 4 });
 
 /** Has the writers of a post told of what readers said, a while later: what comes meanwhile is in the same letter. */
-export async function planCommentMail(trx: Trx, postId: number): Promise<void> {
-  await trx.raw(
-    `
-      select
-        graphile_worker.add_job (
-          'comments',
-          payload => ?::json,
-          run_at => now() + interval '2 minutes',
-          max_attempts => 6,
-          job_key => ?,
-          job_key_mode => 'preserve_run_at',
-          priority => 6
-        )
-    `,
-    [JSON.stringify({ postId } satisfies Jobs['comments']), `comments:${postId}`],
-  );
-}
+export const planCommentMail = (trx: Trx, postId: number): Promise<void> =>
+  plan(trx, 'comments', [{ payload: { postId }, key: `comments:${postId}` }], {
+    tries: 6,
+    priority: 6,
+    seconds: 120,
+    keepsTime: true,
+  });
 
 /** Has a page looked at that says it links to a post; said again meanwhile, it is looked at once. */
-export async function planMentioned(trx: Trx, mention: Jobs['mentioned']): Promise<void> {
-  const key = createHash('sha256').update(`${mention.postId} ${mention.source}`).digest('hex');
-  await trx.raw(
-    `
-      select
-        graphile_worker.add_job (
-          'mentioned', payload => ?::json, max_attempts => 4, job_key => ?, priority => 8
-        )
-    `,
-    [JSON.stringify(mention), `mentioned:${key}`],
-  );
+export function planMentioned(trx: Trx, mention: Jobs['mentioned']): Promise<void> {
+  const digest = createHash('sha256').update(`${mention.postId} ${mention.source}`).digest('hex');
+  return plan(trx, 'mentioned', [{ payload: mention, key: `mentioned:${digest}` }], {
+    tries: 4,
+    priority: 8,
+  });
 }
 
 /** Has posts tell the pages that they link to, once nothing changes any more. */
-export async function planMentions(trx: Trx, postIds: readonly number[]): Promise<void> {
-  if (postIds.length === 0) return;
-  await trx.raw(
-    `
-      select
-        graphile_worker.add_job (
-          'mentions',
-          payload => json_build_object('postId', p.id),
-          run_at => now() + interval '5 seconds',
-          max_attempts => 4,
-          job_key => 'mentions:' || p.id,
-          priority => 8
-        )
-      from
-        unnest(?::int[]) as p (id)
-    `,
-    [[...postIds]],
-  );
-}
+export const planMentions = (trx: Trx, postIds: readonly number[]): Promise<void> =>
+  plan(trx, 'mentions', forPosts('mentions', postIds), { tries: 4, priority: 8, seconds: 5 });
 
 /** Has an invitation mailed. */
-export async function planInvitation(trx: Trx, invitation: Jobs['invitation']): Promise<void> {
-  await trx.raw(
-    `
-      select
-        graphile_worker.add_job ('invitation', payload => ?::json, max_attempts => 8, job_key => ?, priority => 4)
-    `,
-    [JSON.stringify(invitation), `invitation:${invitation.inviteId}`],
-  );
-}
+export const planInvitation = (trx: Trx, invitation: Jobs['invitation']): Promise<void> =>
+  plan(trx, 'invitation', [{ payload: invitation, key: `invitation:${invitation.inviteId}` }], {
+    tries: 8,
+    priority: 4,
+  });
 
 /** Has somebody asked by mail whether they want the letter. */
-export async function planConfirmation(trx: Trx, subscriberId: number): Promise<void> {
-  await trx.raw(
-    `
-      select
-        graphile_worker.add_job ('confirmation', payload => ?::json, max_attempts => 6, job_key => ?, priority => 4)
-    `,
-    [JSON.stringify({ subscriberId } satisfies Jobs['confirmation']), `confirmation:${subscriberId}`],
-  );
-}
+export const planConfirmation = (trx: Trx, subscriberId: number): Promise<void> =>
+  plan(trx, 'confirmation', [{ payload: { subscriberId }, key: `confirmation:${subscriberId}` }], {
+    tries: 6,
+    priority: 4,
+  });
 
 /** Has a letter handed over, after some seconds when the mail server asked for patience. */
-export async function planLetter(trx: Reader, letterId: number, seconds = 0): Promise<void> {
-  await trx.raw(
-    `
-      select
-        graphile_worker.add_job (
-          'letter',
-          payload => ?::json,
-          run_at => now() + make_interval(secs => ?),
-          max_attempts => 5,
-          job_key => ?,
-          priority => 5
-        )
-    `,
-    [JSON.stringify({ letterId } satisfies Jobs['letter']), seconds, `letter:${letterId}`],
-  );
-}
+export const planLetter = (trx: Reader, letterId: number, seconds = 0): Promise<void> =>
+  plan(trx, 'letter', [{ payload: { letterId }, key: `letter:${letterId}` }], {
+    tries: 5,
+    priority: 5,
+    seconds,
+  });
 
 /** Has outlets asked for figures, by one process at a time. */
-export async function planFigures(trx: Reader): Promise<void> {
-  await trx.raw(
-    `
-      select
-        graphile_worker.add_job (
-          'figures', payload => '{}'::json, max_attempts => 1, job_key => 'figures', priority => 9
-        )
-    `,
-  );
-}
+export const planFigures = (trx: Reader): Promise<void> =>
+  plan(trx, 'figures', [{ payload: {}, key: 'figures' }], { tries: 1, priority: 9 });
 
 /** Has patterns make the pieces of a post, after what cannot wait. */
-export async function planPieces(trx: Trx, pieces: Jobs['pieces']): Promise<void> {
-  await trx.raw(
-    `
-      select
-        graphile_worker.add_job ('pieces', payload => ?::json, max_attempts => 5, job_key => ?, priority => 7)
-    `,
-    [JSON.stringify(pieces), `pieces:${pieces.postId}`],
-  );
-}
+export const planPieces = (trx: Trx, pieces: Jobs['pieces']): Promise<void> =>
+  plan(trx, 'pieces', [{ payload: pieces, key: `pieces:${pieces.postId}` }], { tries: 5, priority: 7 });
