@@ -1,5 +1,6 @@
 import type {
   Approval,
+  ApprovedRollout,
   EvergreenPlan,
   EvergreenQuery,
   EvergreenView,
@@ -48,7 +49,7 @@ export interface OutletsRoutes {
   'pieces.remove': { id: true; reply: RolloutView };
   'pieces.approve': { id: true; body: Approval; reply: RolloutView };
   'pieces.picture': { id: true; query: PictureQuery; reply: never };
-  'rollout.approve': { id: true; body: Approval; reply: RolloutView };
+  'rollout.approve': { id: true; body: Approval; reply: ApprovedRollout };
   'rollout.spread': { id: true; body: object; reply: RolloutView };
   'rollout.times': { id: true; body: PieceTimes; reply: RolloutView };
   'rollout.use': { id: true; body: PatternUse; reply: PiecesMade };

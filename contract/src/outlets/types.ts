@@ -185,6 +185,10 @@ export interface RolloutView {
   /** Times at which this person could have pieces go out that would then do better. */
   better: BetterTime[];
 }
+/** A rollout that was approved, with the pieces that stay and why. */
+export interface ApprovedRollout extends RolloutView {
+  staying: { pieceId: number; sentence: string }[];
+}
 /** Times of several pieces of a post at once: all of them or none. */
 export interface PieceTimes {
   times: readonly { pieceId: number; timing: Timing }[];

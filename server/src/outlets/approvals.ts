@@ -1,4 +1,4 @@
-import type { Approval } from '@keyroster/contract';
+import type { Approval, ApprovedRollout } from '@keyroster/contract';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Trx } from '../db/connect.js';
 import { ProblemError } from '../http/problem.js';
@@ -20,20 +20,21 @@ export async function approvePiece(
 ): Promise<number> {
   const { piece, post } = await lockPiece(trx, person, id, null);
   await mustSend(trx, person, piece.post_id);
-  await setApproval(trx, person, piece, post, approved, true);
+  const refusal = await setApproval(trx, person, piece, post, approved);
+  if (refusal) throw new ProblemError('invalid', refusal);
   return piece.post_id;
 }
 
 /**
- * The same for all pieces of a post; those that cannot go, or that the post has left behind, are left as they
- * are.
+ * The same for all pieces of a post. Those that cannot go, or that the post has left behind, are left as they are and
+ * given with why.
  */
 export async function approveRollout(
   trx: Trx,
   person: CurrentPerson,
   postId: number,
   { approved }: Approval,
-): Promise<void> {
+): Promise<ApprovedRollout['staying']> {
   const post = await mustSend(trx, person, postId);
   const refusal = approved ? await whyNothingGoesOut(trx, post) : null;
   if (refusal) throw new ProblemError('invalid', refusal);
@@ -48,41 +49,45 @@ export async function approveRollout(
       .filter((p) => p.moved.what === 'used' || p.moved.what === 'title')
       .map((p) => p.id),
   );
-  for (const piece of pieces)
-    if (!approved || !behind.has(piece.id)) await setApproval(trx, person, piece, post, approved, false);
+  const staying: ApprovedRollout['staying'] = [];
+  for (const piece of pieces) {
+    const sentence =
+      approved && behind.has(piece.id)
+        ? 'It is behind the post.'
+        : await setApproval(trx, person, piece, post, approved);
+    if (sentence) staying.push({ pieceId: piece.id, sentence });
+  }
+  return staying;
 }
 
+/** Gives why it cannot be, or null once it is so. */
 async function setApproval(
   trx: Trx,
   person: CurrentPerson,
   piece: PieceRow,
   post: WholePostRow,
   approved: boolean,
-  strict: boolean,
-): Promise<void> {
+): Promise<string | null> {
   const send = await trx('sends')
     .where({ piece_id: piece.id })
     .forUpdate()
     .first<{ id: number; state: string } | undefined>('id', 'state');
-  const refuse = (sentence: string) => {
-    if (strict) throw new ProblemError('invalid', sentence);
-  };
   if (!approved) {
-    if (!send) return;
+    if (!send) return null;
     if (send.state !== 'waiting' && send.state !== 'stopped' && send.state !== 'failed')
-      return refuse('It is out, or on its way.');
+      return 'It is out, or on its way.';
     await cancelSends(trx, [send.id]);
     await trx('sends').where({ id: send.id }).delete();
   } else {
-    if (send && send.state !== 'stopped' && send.state !== 'failed') return;
+    if (send && send.state !== 'stopped' && send.state !== 'failed') return null;
     const refusal = (await whyNothingGoesOut(trx, post)) ?? (await whyOthersStay(trx, piece, 'in time'));
-    if (refusal) return refuse(refusal);
+    if (refusal) return refusal;
     const outlet = (await trx('outlets').where({ id: piece.outlet_id }).first<OutletRow>())!;
     const error = errorsOf(piece, outlet, piece.kind === 'gallery' ? galleryOf(post, piece) : []).find(
       (f) => f.blocks,
     );
-    if (error) return refuse(error.sentence);
-    if (outlet.closed_at !== null) return refuse(`${outlet.name} is closed.`);
+    if (error) return error.sentence;
+    if (outlet.closed_at !== null) return `${outlet.name} is closed.`;
     if (send)
       await trx('sends')
         .where({ id: send.id })
@@ -108,4 +113,5 @@ async function setApproval(
     });
   }
   await emit(trx, { blogId: piece.blog_id, kind: 'outlet', postId: piece.post_id, personId: person.id });
+  return null;
 }

@@ -1,4 +1,4 @@
-import type { PiecesMade } from '@keyroster/contract';
+import type { ApprovedRollout, PiecesMade } from '@keyroster/contract';
 import { eventually } from '../testing/newsroom.js';
 import { approve, became, call, make, outlets, published, room, standins, useOutlets } from './testing.js';
 
@@ -36,6 +36,13 @@ describe('a digest', () => {
       400,
       'It tells of “For members from now on”. Its post is for members only; nothing of it goes out.',
     ]);
+    // All at once lets the others go, and says why this one stays.
+    const short = await make(id, 'short post', 'towline');
+    const all = await call('chief', 'post', `/api/posts/${id}/rollout/approval`, { approved: true });
+    expect((all.body as ApprovedRollout).staying).toEqual([
+      { pieceId: made.id, sentence: refused.body.detail },
+    ]);
+    await became(id, short.id, 'sent');
     await room.change('chief', other, { access: 'everyone' });
     // What is to come out yet may be told of, as long as it is out in time.
     const coming = await room.cleared('Comes out too late');

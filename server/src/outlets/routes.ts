@@ -58,8 +58,8 @@ export const outletHandlers: Handlers = {
     },
   ),
   'rollout.approve': async ({ trx, person, id, body }) => {
-    await approveRollout(trx, person, id, body);
-    return seeRollout(trx, person, id);
+    const staying = await approveRollout(trx, person, id, body);
+    return { ...(await seeRollout(trx, person, id)), staying };
   },
   'rollout.spread': async ({ trx, person, id }) => {
     await spreadRollout(trx, person, id);

@@ -16,11 +16,15 @@ describe('a rollout', () => {
     const service = await work(RolloutService);
     void service.open(7);
     await answer((r) => r.flush(rollout('none')), '/api/posts/7/rollout');
-    const approved = service.approveAll(true);
+    const approved = service.approveAll();
     // The piece is sent at once; the newsroom says so while the approval's own answer is on its way.
     heard();
-    await answer((r) => r.flush(rollout('waiting')), '/api/posts/7/rollout/approval', 'POST');
-    await approved;
+    await answer(
+      (r) => r.flush({ ...rollout('waiting'), staying: [{ pieceId: 1, sentence: 'It is full.' }] }),
+      '/api/posts/7/rollout/approval',
+      'POST',
+    );
+    expect(await approved).toEqual([{ pieceId: 1, sentence: 'It is full.' }]);
     expect(states(service)).toEqual(['waiting']);
     await answer((r) => r.flush(rollout('sent')), '/api/posts/7/rollout');
     await new Promise((done) => setTimeout(done));

@@ -1,5 +1,6 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import type {
+  ApprovedRollout,
   NewPieces,
   OutletView,
   PieceChanges,
@@ -163,11 +164,21 @@ export class RolloutService {
       approved ? 'It goes out when it is due.' : 'It is held.',
     );
   }
-  approveAll(approved: boolean): Promise<boolean> {
-    return this.take(
-      () => this.api.call('rollout.approve', { id: this.postId(), body: { approved } }),
-      approved ? undefined : 'All that had not gone is held.',
-    );
+  /** Has all go out that may. Gives those that stay, with why; null when it could not be asked. */
+  async approveAll(): Promise<ApprovedRollout['staying'] | null> {
+    let staying: ApprovedRollout['staying'] = [];
+    const done = await this.take(async () => {
+      const rollout = await this.setAll(true);
+      ({ staying } = rollout);
+      return rollout;
+    });
+    return done ? staying : null;
+  }
+  holdAll(): Promise<boolean> {
+    return this.take(() => this.setAll(false), 'All that had not gone is held.');
+  }
+  private setAll(approved: boolean): Promise<ApprovedRollout> {
+    return this.api.call('rollout.approve', { id: this.postId(), body: { approved } });
   }
   spread(): Promise<boolean> {
     return this.take(

@@ -22,7 +22,7 @@ import { Unsaved } from '../ui/unsaved';
 import { PieceCard } from './piece-card';
 import { PieceSheet } from './piece-sheet';
 import { RolloutLine } from './rollout-line';
-import { isBehind, RolloutService } from './rollout.service';
+import { RolloutService } from './rollout.service';
 import { formatDue } from './format-piece';
 import { SourceText } from './source-text';
 import { ErrorLine } from '../ui/error-line';
@@ -152,23 +152,17 @@ export class SpinoffsPage {
   }
 
   protected async approve(): Promise<void> {
-    if (!(await this.rollout.approveAll(true))) return;
-    const left = this.rollout.drafts();
+    const staying = await this.rollout.approveAll();
+    if (!staying) return;
+    const names = staying.map(({ pieceId, sentence }) => {
+      const piece = this.rollout.pieces().find((p) => p.id === pieceId);
+      return piece ? `${piece.kind} for ${piece.outlet} (${sentence.replace(/\.$/, '')})` : sentence;
+    });
     this.said.set(
-      left === 0
+      names.length === 0
         ? 'All pieces go out when they are due.'
-        : `${formatCount(left, 'piece')} cannot go yet: ${this.rollout
-            .pieces()
-            .filter((p) => p.send === null || p.send.state === 'stopped')
-            .map((p) => `${p.kind} for ${p.outlet}${this.whyNot(p)}`)
-            .join(', ')}.`,
+        : `${formatCount(names.length, 'piece')} cannot go yet: ${names.join(', ')}.`,
     );
-  }
-
-  private whyNot(piece: PieceView): string {
-    if (isBehind(piece)) return ' (behind the post)';
-    const error = piece.errors.find((e) => e.blocks);
-    return error ? ` (${error.sentence.replace(/\.$/, '')})` : '';
   }
 
   protected async keepPattern(): Promise<void> {
