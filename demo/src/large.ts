@@ -1,4 +1,4 @@
-import type { Db } from '@keyroster/server';
+import { makeWordPairs, type Db } from '@keyroster/server';
 
 const [FIRST, SECOND, LAST] = [
   [
@@ -240,6 +240,6 @@ export async function loadLarge(db: Db, count: number): Promise<void> {
       on conflict do nothing
     `,
   );
-  await db.raw('analyze all_posts');
-  await db.raw('analyze post_tags');
+  await makeWordPairs(db);
+  for (const table of ['all_posts', 'post_tags', 'word_pairs']) await db.raw(`analyze ${table}`);
 }

@@ -15,6 +15,7 @@ export { mostAlikeText } from './desk/alike.js';
 export { likenessOf } from './work/computing.js';
 export { measurePost } from './desk/measure.js';
 export { tagIdsOf } from './posts/tag-ids.js';
+export { makeWordPairs } from './posts/word-pairs.js';
 export { copyPost } from './posts/copy.js';
 export { readBody, storeBody } from './desk/store-body.js';
 export { addNote } from './desk/notes.js';

@@ -7,7 +7,7 @@ export interface Sample {
 const FINE = `
 Thank you for this, I had been doing it the wrong way round for years.
 We had the same trouble last winter and it turned out to be the hose clip.
-Lovely piece. My grandmother used to tell us about that lock.
+Lovely piece. My grandmother used to tell us about that mill.
 Does this also work with the older pump, or only with the new one?
 I think the distance is more like three miles if you count the loop.
 There is a small mistake in the second paragraph: it should be 1794, not 1974.
@@ -22,15 +22,15 @@ My engine makes exactly that noise when it is cold. Should I worry?
 The map link on this page leads to the wrong bridge.
 What a sad story. Thank you for writing it down.
 We tried your advice and the pump runs again. You saved us the price of a new one.
-Is the towpath open again after the flood? Somebody told me that it is closed until April.
+Is the footpath open again after the flood? Somebody told me that it is closed until April.
 I would add a drop of vinegar, but apart from that it is the way my mother made it.
-Has anybody tried this with a steel hull? Ours sweats more than the old wooden one did.
+Has anybody tried this with a steel roof? Ours sweats more than the old wooden one did.
 My husband says that I should write to you about the heron, so here I am.
-You forgot the swing bridge! It is the best part of the whole walk.
+You forgot the little bridge! It is the best part of the whole walk.
 Sorry for the late answer, I was away. Yes, the key is at the shop.
 The photographs are wonderful, the light in the third one above all.
 How much did the repair cost in the end, if I may ask?
-I remember him well. He sold us our first boat and never said a word too many.
+I remember him well. He sold us our first bicycle and never said a word too many.
 This is the first explanation of it that I have understood. Thank you.
 Can you recommend a book about the history of the reservoirs?
 We moored there last week. The ring by the third bollard is loose, take care.
@@ -43,7 +43,7 @@ I laughed out loud at the part about the goose.
 When will the next walk be? I could not find it in the calendar.
 Number four does not work on ours, the thread is imperial.
 Thanks, that answers my question. I had looked everywhere.
-I wrote about the same lock some years ago: https://notes.example.org/locks
+I wrote about the same mill some years ago: https://notes.example.org/mills
 The council has a page on the closure: https://council.example.gov.uk/closures
 You might like the survey maps here, they are free: https://maps.example.org/survey
 I am sorry to hear that. He will be missed along the whole cut.

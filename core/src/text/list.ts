@@ -1,6 +1,6 @@
 const CONJUNCTION = new Intl.ListFormat('en-GB', { type: 'conjunction' });
 
-/** `weirs, locks and stoves`. */
+/** `apples, pears and plums`. */
 export const formatList = (words: readonly string[]): string => CONJUNCTION.format(words);
 
 /** The first few of many, in quotation marks: `“One”, “Two”, “Three” and others`. */

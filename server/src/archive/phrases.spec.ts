@@ -1,4 +1,6 @@
 import type { ArchiveIds } from '@keyroster/contract';
+import { measurePost } from '../desk/measure.js';
+import { makeWordPairs } from '../posts/word-pairs.js';
 import { Newsroom } from '../testing/newsroom.js';
 import { pairsAskedFor, pairsIn } from './phrases.js';
 
@@ -88,11 +90,27 @@ it('a phrase finds what PostgreSQL finds by its own, also after a text or a titl
     // Neither everything nor nothing is found by most of them.
     expect(some).toBeGreaterThan(QUERIES.length / 3);
   };
+  const unmade = async () =>
+    (await room.db('word_pairs').whereNull('pairs').orderBy('post_id').pluck<number[]>('post_id')).length;
+  // Before they are made, and once they are: all of them, or those of a few posts.
   await compare();
-  for (const id of posts.slice(0, 10))
-    await room.change('chief', id, { title: textOf(id + 500, 5).replace(/\s+/g, ' ') });
-  for (const id of posts.slice(5, 15)) await room.write('chief', id, textOf(id + 900, 30));
+  expect(await unmade()).toBeGreaterThan(25);
+  await makeWordPairs(room.db, posts.slice(0, 20));
   await compare();
+  await makeWordPairs(room.db);
+  expect(await unmade()).toBe(0);
+  await compare();
+  const [title, written] = [posts.slice(0, 10), posts.slice(5, 15)];
+  for (const id of title) await room.change('chief', id, { title: textOf(id + 500, 5).replace(/\s+/g, ' ') });
+  for (const id of written) await room.write('chief', id, textOf(id + 900, 30));
+  expect(await unmade()).toBe(15);
+  await compare();
+  // Measuring makes them.
+  for (const id of posts) await measurePost(room.db, id);
+  expect(await unmade()).toBe(0);
+  await compare();
+  await room.change('chief', posts[0]!, { campaign: 'Thaw' });
+  expect(await unmade()).toBe(0);
 });
 
 it('the database is asked for pairs only where there may be some', async () => {

@@ -175,11 +175,13 @@ function released(value: string): Sql {
   return join([within('p.run_local', value, (day) => sql('?::timestamp', day)), ...wide], ' and ');
 }
 
-/** Posts in which all these words stand side by side, and by chance a few more. */
+/** Posts in which all these words stand side by side, and a few more: by chance, or whose pairs are not made yet. */
 const havingPairs = (pairs: readonly string[]): Sql =>
   sql(
     `p.id in (
       select w.post_id from word_pairs w where w.pairs @> array[${pairs.map(() => 'hashtext(?)').join(', ')}]
+      union all
+      select w.post_id from word_pairs w where w.pairs is null
     )`,
     ...pairs,
   );

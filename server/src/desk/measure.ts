@@ -5,6 +5,7 @@ import { planMeasuring, planRemeasuring } from '../jobs/queue.js';
 import { emit } from '../live/live.js';
 import type { EffectOn } from '../posts/effects.js';
 import { loadPosts } from '../posts/store.js';
+import { makeWordPairs } from '../posts/word-pairs.js';
 import { keepSignature, mostAlikeText } from './alike.js';
 import { factsFor, loadMaterial } from './check-material.js';
 import { checksOf, likenessOf } from '../work/computing.js';
@@ -13,8 +14,8 @@ import { checksOf, likenessOf } from '../work/computing.js';
 const MANY = 50;
 
 /**
- * Measures a post as it stands: keeps its signature, finds the text it is most like, and counts its checks
- * for lists and cards. What takes time is done before anything is locked; when the post was changed meanwhile,
+ * Measures a post as it stands: keeps its signature and its pairs of words, finds the text it is most like, and counts
+ * its checks for lists and cards. What takes time is done before anything is locked; when the post was changed meanwhile,
  * nothing is kept of it, since its new version is measured in its turn. Run again, it finds the same; a post
  * that is gone is left alone.
  */
@@ -54,6 +55,7 @@ export async function measurePost(db: Db, postId: number): Promise<void> {
         check_failing: checks.filter((c) => c.state !== 'fine').map((c) => c.key),
         measured_version: post.version,
       });
+    await makeWordPairs(trx, [postId]);
     const changed =
       blocks !== held.check_blocks || warns !== held.check_warns || (told?.id ?? null) !== held.alike_id;
     if (changed) await emit(trx, { blogId, kind: 'post', postId, version: post.version });

@@ -20,11 +20,12 @@ const lines = () =>
   [...panel.page.querySelectorAll('li > span')].map((li) => li.textContent!.replace(/\s+/g, ' ').trim());
 
 describe('links for people outside', () => {
+  // In another year than that of a day, its year is said as well.
   it('say until when they hold, by the clocks of the blog, and how often they were opened', async () => {
     // In summer the day of London begins an hour before that of universal time ends.
     await open([link(1), link(2, { label: '', expiresAt: '2026-06-30T23:30:00.000Z', opened: 2 })]);
     expect(lines()).toEqual([
-      'Lock keepers until Tue 1 Dec, opened not yet',
+      expect.stringMatching(/^Lock keepers until Tue 1 Dec( 2026)?, opened not yet$/),
       expect.stringMatching(/^Somebody until Wed 1 Jul.*, opened 2 times$/),
     ]);
   });
@@ -43,7 +44,7 @@ describe('links for people outside', () => {
       'POST',
     );
     await panel.fixture.whenStable();
-    expect(lines()).toEqual(['The printer until Tue 1 Dec, opened not yet']);
+    expect(lines()).toEqual([expect.stringMatching(/^The printer until Tue 1 Dec( 2026)?, opened not yet$/)]);
     expect(await (await line(panel.loader, 'The link, shown this once')).getValue()).toBe(
       'https://halfway.example/look/abc',
     );

@@ -1,0 +1,22 @@
+import type { Reader } from '../db/connect.js';
+
+/**
+ * Makes the pairs of words of posts whose text changed since, or, with none named, of all such posts. Until then a
+ * phrase is sought in their texts. The caller holds the posts, so that no text changes meanwhile.
+ */
+export async function makeWordPairs(trx: Reader, postIds?: readonly number[]): Promise<void> {
+  await trx.raw(
+    `
+      update word_pairs w
+      set
+        pairs = word_pairs_of(p.search)
+      from
+        all_posts p
+      where
+        p.id = w.post_id
+        and w.pairs is null
+        ${postIds ? 'and w.post_id = any (?)' : ''}
+    `,
+    postIds ? [[...postIds]] : [],
+  );
+}
