@@ -1,5 +1,5 @@
 import type { Groups, Stretch } from './order.js';
-import { join, sql, type Sql } from './where.js';
+import { join, sql, type Sql } from './sql.js';
 
 /** What a filter says of the names that an order goes by. */
 export interface Naming {

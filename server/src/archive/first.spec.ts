@@ -72,6 +72,8 @@ const FILTERS = [
   '-format:Letter -tag:Weirs',
   'changed-by:"writer Test" -tag:frost',
   'changed-by:"writer Test" byline:"chief Test" byline:nobody',
+  '-byline:"writer Test" changed-by:"writer Test"',
+  '-byline:"chief Test" -changed-by:"chief Test"',
 ];
 
 let room: Newsroom;

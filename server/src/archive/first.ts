@@ -2,10 +2,13 @@ import type { ArchiveOrder, ArchiveQuery } from '@keyroster/contract';
 import { parseFilter, seesEverything, type Filter, type FilterToken } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader } from '../db/connect.js';
+import { changedByAndMatching, firstChangedBy } from './first-changed.js';
 import { firstOfGroups, type Naming } from './first-groups.js';
+import { expected, readPlain, sorted, sortedOf, withoutKey } from './first-statements.js';
 import { pairsIn } from './phrases.js';
-import { orderOf, type OrderSql, type Stretch } from './order.js';
-import { nameKey, namedIds, sql, type NamedIds, type Sql, type WhereContext, whereOf } from './where.js';
+import { orderOf, type OrderSql } from './order.js';
+import type { Sql } from './sql.js';
+import { nameKey, namedIds, whereOf, type NamedIds, type WhereContext } from './where.js';
 
 /** How many rows are shown first. */
 const FIRST = 60;
@@ -28,15 +31,6 @@ export async function contextFor(
     : 'UTC';
   const named = await namedIds(db, person.blogId, filter);
   return { person, zone, named, pairs: await pairsIn(db, filter.words) };
-}
-
-/** How many rows the database expects to match. */
-async function expected(db: Reader, from: string, where: Sql): Promise<number> {
-  const { rows } = await db.raw<{ rows: { 'QUERY PLAN': [{ Plan: { 'Plan Rows': number } }] }[] }>(
-    `explain (format json) select from ${from} where ${where.text}`,
-    where.values as never[],
-  );
-  return rows[0]!['QUERY PLAN'][0].Plan['Plan Rows'];
 }
 
 /** Conditions on other tables, whose numbers the database guesses wrongly. */
@@ -74,84 +68,6 @@ async function few(
   return (await expected(db, 'all_posts p', byPairs || where)) < many;
 }
 
-/** So many changes are looked at for a guess, and so many of the posts that they changed. */
-const CHANGES_LOOKED_AT = 1000;
-const POSTS_LOOKED_AT = 200;
-
-/**
- * How many posts people ever changed that match: known where they made few changes, else guessed from a sample, since
- * who changed a post has much to do with whose it is.
- */
-async function changedByAndMatching(
-  db: Reader,
-  context: Omit<WhereContext, 'rows'>,
-  by: FilterToken,
-  filter: Filter,
-): Promise<number> {
-  const ids = context.named.get(nameKey(by)) ?? [];
-  const changes = sql('t.blog_id = ? and t.person_id = any(?)', context.person.blogId, ids);
-  const where = whereOf(withoutKey(filter, by.key), { ...context, rows: 'read' });
-  const { rows } = await db.raw<{
-    rows: [{ changes: number; posts: number; looked: number; matching: number }];
-  }>(
-    `
-      with
-        changes as materialized (select t.post_id from post_versions t where ${changes.text} limit ?),
-        posts as materialized (select distinct post_id from changes),
-        looked as materialized (select post_id from posts limit ?)
-      select
-        (select count(*) from changes)::int as changes,
-        (select count(*) from posts)::int as posts,
-        (select count(*) from looked)::int as looked,
-        (
-          select count(*) from all_posts p where p.id = any (array(select post_id from looked)) and ${where.text}
-        )::int as matching
-    `,
-    [...changes.values, CHANGES_LOOKED_AT, POSTS_LOOKED_AT, ...where.values] as never[],
-  );
-  const seen = rows[0];
-  const all =
-    seen.changes < CHANGES_LOOKED_AT
-      ? seen.posts
-      : ((await expected(db, 'post_versions t', changes)) * seen.posts) / seen.changes;
-  return seen.looked === 0 ? 0 : (all * seen.matching) / seen.looked;
-}
-
-/** Sorts all that match. They are found by the filter alone: an index in the wanted order would be read to its end. */
-const sorted = ({ joined, by }: OrderSql, where: Sql, limit: number): Sql =>
-  sql(
-    `
-      select p.id
-      from (select p.* from all_posts p where ${where.text} offset 0) p ${joined}
-      order by ${by}
-      limit ?
-    `,
-    ...where.values,
-    limit,
-  );
-
-/** The same of as many as are found first, with their number: below `many`, these are all. */
-const sortedOf = (many: number, { joined, by }: OrderSql, where: Sql, limit: number): Sql =>
-  sql(
-    `
-      select p.id, count(*) over ()::int as n
-      from (select p.* from all_posts p where ${where.text} limit ?) p ${joined}
-      order by ${by}
-      limit ?
-    `,
-    ...where.values,
-    many,
-    limit,
-  );
-
-/** Reads an order off its index, looking at each post until there are enough. */
-const readPlain = ({ by, where: only }: Stretch, where: Sql, limit: number): Sql =>
-  sql(
-    `select p.id from all_posts p where ${only ? `${only} and ` : ''}${where.text} order by ${by} limit ?`,
-    ...where.values,
-    limit,
-  );
-
 /** What a filter says of names by a key. */
 function namingOf(filter: Filter, named: NamedIds, key?: FilterToken['key']): Naming {
   const tokens = filter.tokens.filter((t) => t.key === key);
@@ -162,12 +78,6 @@ function namingOf(filter: Filter, named: NamedIds, key?: FilterToken['key']): Na
     ruledOut: ids(true),
   };
 }
-
-/** A filter without what it asks for by a key. */
-const withoutKey = (filter: Filter, key: FilterToken['key']): Filter => ({
-  ...filter,
-  tokens: filter.tokens.filter((t) => t.key !== key || t.not),
-});
 
 /** Keys of a filter that leave one value only of what an order goes by. */
 const FIXES: Partial<Record<string, FilterToken['key']>> = {
@@ -215,11 +125,12 @@ export async function firstIds(
   }
   const key = BY_NAME[sort.replace('-', '')];
   const naming = namingOf(filter, context.named, key);
-  // Who changed a post is mostly who wrote it: name by name, nearly all that others wrote is read in vain.
-  const isInVain = key === 'byline' && filter.tokens.some((t) => t.key === 'changed-by' && !t.not);
-  const rows = isInVain ? 'read through' : 'read';
-  const whole = whereOf(filter, { ...context, rows });
-  const rest = naming.asked ? whereOf(withoutKey(filter, key!), { ...context, rows }) : whole;
+  const whole = whereOf(filter, { ...context, rows: 'read' });
+  if (key === 'byline') {
+    const ids = await firstChangedBy(ask, filter, context, order, whole, limit);
+    if (ids) return ids;
+  }
+  const rest = naming.asked ? whereOf(withoutKey(filter, key!), { ...context, rows: 'read' }) : whole;
   const ids: number[] = [];
   for (const { groups, ...stretch } of order.stretches) {
     const left = limit - ids.length;

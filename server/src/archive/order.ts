@@ -37,7 +37,7 @@ export interface Groups {
 }
 
 /** Within what is alike: newest first, then what is not dated yet. */
-const NEWEST = 'p.run_at desc nulls last, p.id desc';
+export const NEWEST = 'p.run_at desc nulls last, p.id desc';
 const FINDINGS = 'p.check_blocks * 1000 + p.check_warns';
 
 const column =

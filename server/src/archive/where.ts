@@ -1,20 +1,9 @@
-import { ACCESS, spanOf, type Filter, type FilterToken } from '@keyroster/core';
+import { ACCESS, type Filter, type FilterToken } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader } from '../db/connect.js';
 import { seenSql } from '../posts/visible.js';
-
-/** A piece of SQL and what it is filled with. */
-export interface Sql {
-  text: string;
-  values: unknown[];
-}
-
-export const sql = (text: string, ...values: unknown[]): Sql => ({ text, values });
-
-export const join = (parts: readonly Sql[], by: string): Sql => ({
-  text: parts.map((p) => p.text).join(by),
-  values: parts.flatMap((p) => p.values),
-});
+import { join, sql, type Sql } from './sql.js';
+import { released, within } from './where-dates.js';
 
 /** What a filter's names stand for, looked up before: ids by `nameKey`. */
 export type NamedIds = ReadonlyMap<string, readonly number[]>;
@@ -28,13 +17,15 @@ export interface WhereContext {
   person: CurrentPerson;
   zone: string;
   named: NamedIds;
+  /** Ids of bylines that the filter rules out. */
+  notBy?: readonly number[];
   /** Neighbouring words that all matches have. */
   pairs: readonly string[];
   /**
    * How the rows are come by: `found`, all that match by whatever index has them, or `read`, in an order that is
-   * given, each looked at as it comes; `read through` where most are looked at in vain.
+   * given, each looked at as it comes.
    */
-  rows: 'found' | 'read' | 'read through';
+  rows: 'found' | 'read';
 }
 
 /** A condition, with another way to say that it does not hold. */
@@ -42,15 +33,11 @@ interface Condition extends Sql {
   absent?: Sql;
 }
 
-/**
- * Posts that another table names. Found, they are a set, or one to leave out; read, each is asked for alone; read
- * through, each is looked up in the set, which is made once.
- */
+/** Posts that another table names. Found, they are a set, or one to leave out; read, each is asked for alone. */
 function among({ rows }: WhereContext, table: string, condition: string, ...values: unknown[]): Condition {
   const ofPost = `from ${table} t where t.post_id = p.id and ${condition}`;
   if (rows === 'read') return sql(`coalesce((select true ${ofPost} limit 1), false)`, ...values);
   const set = sql(`p.id in (select t.post_id from ${table} t where ${condition})`, ...values);
-  if (rows === 'read through') return sql(`coalesce(${set.text}, false)`, ...values);
   return {
     ...set,
     absent: sql(`not exists (select ${ofPost})`, ...values),
@@ -74,8 +61,18 @@ const NAMED: Record<NamedKey, (value: string, ids: readonly number[], context: W
   format: (v, ids) => (v === 'none' ? sql('p.format_id is null') : sql('p.format_id = any(?)', ids)),
   campaign: (v) =>
     v === 'none' ? sql(`p.campaign = ''`) : sql(`(p.campaign <> '' and lower(p.campaign) = lower(?))`, v),
-  'changed-by': (_, ids, context) =>
-    among(context, 'post_versions', 't.blog_id = ? and t.person_id = any(?)', context.person.blogId, ids),
+  'changed-by': (_, ids, context) => {
+    const { notBy } = context;
+    // Who changed a post is mostly who wrote it: what is ruled out by its byline need not be looked at then.
+    const others =
+      ' and not exists (select from all_posts o where o.byline_id = any(?) and o.id = t.post_id)';
+    return among(
+      context,
+      'post_versions',
+      `t.blog_id = ? and t.person_id = any(?)${notBy?.length ? others : ''}`,
+      ...[context.person.blogId, ids, ...(notBy?.length ? [notBy] : [])],
+    );
+  },
   stage: (v) => sql('p.stage = lower(?)', v),
   // A word that is known stands in the text, where an index on it is met.
   access: (v) => sql(ACCESS.some((a) => a === v.toLowerCase()) ? `p.access = '${v.toLowerCase()}'` : 'false'),
@@ -146,35 +143,6 @@ function conditionOf({ key, value }: FilterToken, context: WhereContext): Condit
   }
 }
 
-function within(column: string, value: string, at: (day: string) => Sql): Sql {
-  const span = spanOf(value);
-  if (!span) return sql('false');
-  return join(
-    [
-      ...(span.from ? [join([sql(`${column} >= `), at(span.from)], '')] : []),
-      ...(span.until ? [join([sql(`${column} < `), at(span.until)], '')] : []),
-    ],
-    ' and ',
-  );
-}
-
-/**
- * By the day on the wall. The same in instants, a day wider, since no zone is further from UTC: what is read newest
- * first ends there.
- */
-function released(value: string): Sql {
-  const span = spanOf(value);
-  const wide = [
-    ...(span?.from
-      ? [sql(`p.run_at >= (?::timestamp - interval '1 day') at time zone 'UTC'`, span.from)]
-      : []),
-    ...(span?.until
-      ? [sql(`p.run_at < (?::timestamp + interval '1 day') at time zone 'UTC'`, span.until)]
-      : []),
-  ];
-  return join([within('p.run_local', value, (day) => sql('?::timestamp', day)), ...wide], ' and ');
-}
-
 /** Posts in which all these words stand side by side, and a few more: by chance, or whose pairs are not made yet. */
 const havingPairs = (pairs: readonly string[]): Sql =>
   sql(
@@ -234,10 +202,16 @@ export function whereOf(filter: Filter, context: WhereContext): Sql {
     sql(`p.binned_at is ${inBin(filter) ? 'not ' : ''}null`),
     seenSql(person, 'p'),
   ];
+  const notBy =
+    context.rows === 'found'
+      ? filter.tokens
+          .filter((t) => t.key === 'byline' && t.not)
+          .flatMap((t) => context.named.get(nameKey(t)) ?? [])
+      : [];
   const groups = new Map<string, Sql[]>();
   for (const token of filter.tokens) {
     if (token.key === 'in') continue;
-    const condition = conditionOf(token, context);
+    const condition = conditionOf(token, { ...context, notBy });
     if (token.not) parts.push(ruledOut(condition));
     else
       groups.set(token.key, [
