@@ -1,4 +1,4 @@
-import { addDays, wallTimeOf } from '@keyroster/core';
+import { addDays, meaningOf, wallTimeOf } from '@keyroster/core';
 import type { Db, Trx } from '@keyroster/server';
 import { ZONE } from './load-posts.js';
 
@@ -38,7 +38,9 @@ async function load(trx: Trx): Promise<void> {
     if (!outlet) continue;
     for (const [i, post] of posts.entries()) {
       const hour = round.hours[i % round.hours.length]!;
-      const sentAt = `${addDays(post.run_local.slice(0, 10), 1)}T${String(hour).padStart(2, '0')}:05:00Z`;
+      const dueLocal = `${addDays(post.run_local.slice(0, 10), 1)}T${String(hour).padStart(2, '0')}:05`;
+      const meaning = meaningOf(dueLocal, ZONE)!;
+      const sentAt = meaning.kind === 'exact' ? meaning.at : meaning.choices[0].at;
       const [piece] = await trx('pieces')
         .insert({
           blog_id: blogId,
@@ -50,7 +52,7 @@ async function load(trx: Trx): Promise<void> {
           source_version: post.version,
           timing: JSON.stringify({ kind: 'next day', time: `${String(hour).padStart(2, '0')}:05` }),
           due_at: sentAt,
-          due_local: sentAt.slice(0, 19),
+          due_local: dueLocal,
           made_by: chief,
           made_at: sentAt,
         })
@@ -72,7 +74,7 @@ async function load(trx: Trx): Promise<void> {
       .orderBy('id')
       .select<{ id: number; sent_at: string }[]>('id', 'sent_at');
     const figures = sends.map(({ id, sent_at }) => {
-      const hour = new Date(sent_at).getUTCHours();
+      const hour = Number(wallTimeOf(sent_at, ZONE).slice(11, 13));
       const seen = Math.round(
         round.seen * (hour >= 11 && hour <= 13 ? round.noon : 1) * (0.6 + 0.8 * chance(id)),
       );

@@ -28,8 +28,8 @@ import { MatIcon } from '@angular/material/icon';
 
 const LATER_MS = 250;
 
-/** The words of what is typed; a token without its value yet is no filter. */
-const wordsIn = (typed: string) => typed.replace(/-?[a-z-]+:"?$/iu, '').trim();
+/** A token at the end of what is typed: more of it may come. */
+const UNFINISHED = new RegExp(`-?\\b(?:${Object.keys(FILTER_KEYS).join('|')}):(?:"[^"]*"?|\\S*)$`, 'iu');
 
 /**
  * The one line that finds: words and tokens, completed as one types. Tokens stand as chips; Backspace at the
@@ -53,18 +53,24 @@ export class FilterLine {
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   protected readonly write = writeToken;
   private readonly later = later(LATER_MS, () => this.tell());
-  protected readonly tokens = linkedSignal(() => parseFilter(this.line()).tokens);
-  /** What stands in the box. A line that comes back as it was told leaves alone what is being typed on. */
+  /** What was told last. A line that comes back as it was told leaves alone what is being typed on. */
+  private told: string | null = null;
+  protected readonly tokens = linkedSignal<string, FilterToken[]>({
+    source: this.line,
+    computation: (line, before) =>
+      before && this.isTold(line) ? before.value : [...parseFilter(line).tokens],
+  });
+  /** What stands in the box. */
   protected readonly typed = linkedSignal<string, string>({
     source: this.line,
-    computation: (line, before) => {
-      const { words } = parseFilter(line);
-      return before && wordsIn(before.value) === words ? before.value : words;
-    },
+    computation: (line, before) => (before && this.isTold(line) ? before.value : parseFilter(line).words),
   });
-  private readonly completing = signal<Completion[]>([]);
+  private readonly isCompleting = signal(false);
   protected readonly at = signal(-1);
-  protected readonly shown = this.completing.asReadonly();
+  /** Also of names that came after what was typed. */
+  protected readonly shown = computed<Completion[]>(() =>
+    this.isCompleting() ? completionsOf(this.word(this.typed()), this.names(), this.today()) : [],
+  );
   protected readonly error = computed(() => {
     for (const t of this.tokens()) {
       const f = this.wrong(t);
@@ -99,13 +105,13 @@ export class FilterLine {
       this.box().nativeElement.value = text;
     }
     this.typed.set(text);
-    this.completing.set(completionsOf(this.word(text), this.names(), this.today()));
+    this.isCompleting.set(true);
     this.at.set(-1);
     this.later(undefined);
   }
 
   protected key(event: KeyboardEvent): void {
-    const list = this.completing();
+    const list = this.shown();
     const { key } = event;
     if (list.length > 0 && (key === 'ArrowDown' || key === 'ArrowUp')) {
       event.preventDefault();
@@ -121,18 +127,13 @@ export class FilterLine {
       event.preventDefault();
       const chosen = list[this.at()];
       if (chosen) this.take(chosen);
-      else {
-        this.type(`${this.typed()} `.replace(/^ $/, ''));
-        this.typed.update((t) => t.trim());
-        this.completing.set([]);
-        this.tell();
-      }
+      else this.finish();
     } else if (key === 'Tab' && this.at() >= 0) {
       event.preventDefault();
       this.take(list[this.at()]!);
     } else if (key === 'Escape' && list.length > 0) {
       event.stopPropagation();
-      this.completing.set([]);
+      this.isCompleting.set(false);
     } else if (
       key === 'Backspace' &&
       this.box().nativeElement.selectionEnd === 0 &&
@@ -156,9 +157,17 @@ export class FilterLine {
     this.box().nativeElement.value = this.typed();
     this.focus();
     if (!whole) {
-      this.completing.set([]);
+      this.isCompleting.set(false);
       this.tell();
     }
+  }
+
+  /** Takes what was typed as it is. */
+  private finish(): void {
+    this.type(`${this.typed()} `.replace(/^ $/, ''));
+    this.typed.update((t) => t.trim());
+    this.isCompleting.set(false);
+    this.tell();
   }
 
   protected drop(token: FilterToken): void {
@@ -169,7 +178,8 @@ export class FilterLine {
 
   protected leave(): void {
     setTimeout(() => {
-      if (!this.host.nativeElement.contains(document.activeElement)) this.completing.set([]);
+      const { nativeElement: host } = this.host;
+      if (host.isConnected && !host.contains(document.activeElement)) this.finish();
     }, 100);
   }
 
@@ -178,8 +188,22 @@ export class FilterLine {
     return /(?:-?[a-z-]+:"[^"]*|\S*)$/iu.exec(text)?.[0] ?? '';
   }
 
+  private isTold(line: string): boolean {
+    return this.told !== null && writeFilter(parseFilter(line)) === this.told;
+  }
+
+  /** Tells the line, with a token that is still being typed once it says something that is there. */
   private tell(): void {
-    const line = writeFilter({ tokens: this.tokens(), words: wordsIn(this.typed()) });
-    if (line !== writeFilter(parseFilter(this.line()))) this.changed.emit(line);
+    const unfinished = UNFINISHED.exec(this.typed())?.[0] ?? '';
+    const { names } = this;
+    const read = Object.keys(names()).length === 0 ? [] : parseFilter(unfinished).tokens;
+    const known = read.filter(
+      (t) => !tokenError(t, names()) && !this.tokens().some((a) => writeToken(a) === writeToken(t)),
+    );
+    const words = this.typed()
+      .slice(0, this.typed().length - unfinished.length)
+      .trim();
+    this.told = writeFilter({ tokens: [...this.tokens(), ...known], words });
+    if (this.told !== writeFilter(parseFilter(this.line()))) this.changed.emit(this.told);
   }
 }
