@@ -86,5 +86,9 @@ describe('the line that finds', () => {
     page.fixture.componentInstance.line.set('tag:winter thaw');
     await pause();
     expect([box().value, chips().length]).toEqual(['thaw', 1]);
+    // The way back leads to what was told before.
+    page.fixture.componentInstance.line.set('tag:summer');
+    await pause();
+    expect([box().value, chips().join()]).toEqual(['', expect.stringContaining('summer')]);
   });
 });

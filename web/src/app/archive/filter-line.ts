@@ -188,8 +188,10 @@ export class FilterLine {
     return /(?:-?[a-z-]+:"[^"]*|\S*)$/iu.exec(text)?.[0] ?? '';
   }
 
+  /** Another line than the one that was told comes from elsewhere, and what was told counts no more. */
   private isTold(line: string): boolean {
-    return this.told !== null && writeFilter(parseFilter(line)) === this.told;
+    if (writeFilter(parseFilter(line)) !== this.told) this.told = null;
+    return this.told !== null;
   }
 
   /** Tells the line, with a token that is still being typed once it says something that is there. */
