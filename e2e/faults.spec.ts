@@ -102,63 +102,6 @@ test('what is typed right before a page is closed arrives', async ({ browser }) 
   }).toPass();
 });
 
-test('two people in one text see each other’s words and carets, and each takes back their own', async ({
-  browser,
-}) => {
-  const chief = await comeIn(browser, 'Mara Winslow');
-  const id = await commission(chief, 'Two pens', 'Tobias Orme');
-  const writer = await comeIn(browser, 'Tobias Orme', `/desk/posts/${id}`);
-  await chief.goto(`/desk/posts/${id}`);
-  await expect(chief.getByRole('group', { name: 'Also in this text: Tobias Orme' })).toBeVisible();
-  await expect(writer.getByRole('group', { name: 'Also in this text: Mara Winslow' })).toBeVisible();
-  await textOf(writer).click();
-  await writer.keyboard.type('From the writer.');
-  await saved(writer);
-  // The other sees it without doing anything, and keeps focus where it was.
-  const excerpt = (page: Page) => page.getByRole('textbox', { name: 'Excerpt' });
-  await excerpt(chief).click();
-  await expect(textOf(chief)).toContainText('From the writer.');
-  await expect(excerpt(chief)).toBeFocused();
-  await excerpt(chief).fill('By both of us.');
-  await writer.keyboard.press('Enter');
-  await writer.keyboard.type('And more.');
-  await textOf(chief).getByText('From the writer.').click();
-  await chief.keyboard.press('Home');
-  await chief.keyboard.type('Chief says: ');
-  const lines = (page: Page) => textOf(page).locator('p').evaluateAll(withoutNames);
-  await expect.poll(() => lines(chief)).toEqual(['Chief says: From the writer.', 'And more.']);
-  await expect.poll(() => lines(writer)).toEqual(['Chief says: From the writer.', 'And more.']);
-  await expect(excerpt(writer)).toHaveValue('By both of us.');
-  // Undo is of one's own words.
-  await chief.keyboard.press('Control+z');
-  await expect.poll(() => lines(writer)).toEqual(['From the writer.', 'And more.']);
-
-  // Both write while one of them cannot be reached, in the same words.
-  await writer.context().setOffline(true);
-  await textOf(writer).getByText('And more.').click();
-  await writer.keyboard.press('End');
-  await writer.keyboard.type(' Under the bridge.');
-  await expect(writer.getByText('Offline, kept on this device')).toBeVisible();
-  await textOf(chief).getByText('And more.').click();
-  await chief.keyboard.press('Home');
-  await chief.keyboard.type('After that: ');
-  await saved(chief);
-  await writer.context().setOffline(false);
-  const joined = ['From the writer.', 'After that: And more. Under the bridge.'];
-  await expect.poll(() => lines(writer)).toEqual(joined);
-  await expect.poll(() => lines(chief)).toEqual(joined);
-  await saved(writer);
-  await saved(chief);
-});
-
-/** The words of lines, without the names at other people's carets. */
-const withoutNames = (lines: Element[]) =>
-  lines.map((line) => {
-    const copy = line.cloneNode(true) as Element;
-    copy.querySelectorAll('.caret').forEach((caret) => caret.remove());
-    return copy.textContent!.trim();
-  });
-
 test('two people in one line around the text: both are shown, and one is chosen', async ({ browser }) => {
   const chief = await comeIn(browser, 'Mara Winslow');
   const id = await commission(chief, 'One line, two hands', 'Tobias Orme');

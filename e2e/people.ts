@@ -86,6 +86,18 @@ export async function undo(page: Page, sentence: string): Promise<void> {
 
 export const textOf = (page: Page) => page.getByRole('textbox', { name: 'Text of the post' });
 /** Puts the caret into a line of the text, and waits until it is there: the browser tells of it a moment later. */
+/** The paragraphs of the text, without the names at other people's carets. */
+export const linesOf = (page: Page): Promise<string[]> =>
+  textOf(page)
+    .locator('p')
+    .evaluateAll((lines: Element[]) =>
+      lines.map((line) => {
+        const copy = line.cloneNode(true) as Element;
+        copy.querySelectorAll('.caret').forEach((caret) => caret.remove());
+        return copy.textContent!.trim();
+      }),
+    );
+
 export async function caretIn(page: Page, line: string): Promise<void> {
   await textOf(page).getByText(line, { exact: true }).click();
   await expect.poll(() => page.evaluate(() => getSelection()?.anchorNode?.textContent)).toBe(line);

@@ -36,6 +36,7 @@ import { SuggestionsService } from './suggestions/suggestions.service';
 import { SelectionFirst } from './selection-first';
 import { StepsAlone, alone, carets } from './together/carets';
 import { SharedText } from './together/shared-text.service';
+import { steady } from './together/steady';
 
 /**
  * How long a text rests before it is read off the screen, in ms: a long one takes some milliseconds, too many
@@ -84,6 +85,7 @@ export class TextEditor {
       ...bodyExtensions(),
       Collaboration.configure({ document: this.shared.doc, field: TEXT_FIELD }),
       carets(this.shared),
+      steady(this.shared),
       StepsAlone,
       asSuggestions({
         on: () => this.suggestions.on(),

@@ -35,6 +35,8 @@ export class TextConnection {
   readonly state = new BehaviorSubject<'joining' | 'here' | 'away' | 'closed'>('joining');
   /** What of one's own is on its way: false when the post has all of it. */
   readonly unsaved = new BehaviorSubject(false);
+  /** Told right before what others wrote is put into the document. */
+  readonly arriving = new Subject<void>();
   readonly stored = new Subject<TextStored>();
   readonly notStored = new Subject<string>();
   /** Something of one's own was refused: the document here is no longer the one there. */
@@ -140,6 +142,7 @@ export class TextConnection {
     if (kind === TEXT_MESSAGES.sync) {
       const step = readVarUint(from);
       if (step !== messageYjsSyncStep2 && step !== messageYjsUpdate) return;
+      this.arriving.next();
       applyUpdate(this.doc, readVarUint8Array(from), this);
       if (step === messageYjsSyncStep2) this.joined();
     } else if (kind === TEXT_MESSAGES.awareness)
