@@ -8,6 +8,7 @@ import type { CurrentPerson } from '../http/current-person.js';
 import type { Call, EarlyCall, Handler, Handlers, UploadedFile } from '../http/handlers.js';
 import type { Services } from '../http/services.js';
 import type { Reader } from '../db/connect.js';
+import { inTransaction } from '../db/write.js';
 import { ProblemError } from '../http/problem.js';
 
 export const MAX_FILE_BYTES = 20 * 1024 * 1024;
@@ -110,9 +111,7 @@ export function bindRoutes(services: Services, handlers: Handlers): Router {
       const ready = await handler.prepare?.(early);
       const run = (trx: Reader) => handler({ ...early, trx, ready } as Call<RouteName>);
       const reply: unknown =
-        row.method === 'GET'
-          ? await run(services.db)
-          : await services.db.transaction(async (trx) => run(trx));
+        row.method === 'GET' ? await run(services.db) : await inTransaction(services.db, async (trx) => run(trx));
       if (res.headersSent) return;
       if (typeof reply === 'string') res.type('html').send(reply);
       else if (row.status === 204) res.status(204).end();

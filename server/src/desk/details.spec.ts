@@ -1,5 +1,6 @@
 import type { FormatChanges, FormatView, TagView, TemplateView } from '@keyroster/contract';
-import { Newsroom, doc } from '../testing/newsroom.js';
+import { lockPosts } from '../posts/store.js';
+import { Newsroom, doc, someoneWaits } from '../testing/newsroom.js';
 
 let room: Newsroom;
 beforeAll(async () => {
@@ -90,6 +91,38 @@ describe('tags', () => {
     expect((await room.see('chief', post.id)).tags).toEqual([{ id: many.id, name: 'Lock keepers' }]);
     expect((await room.call('editor', 'patch', `/api/tags/${one.id}`, { name: 'gone' })).status).toBe(404);
   });
+  it.each([
+    ['renamed', { name: 'Winter flight' }, 'Winter flight'],
+    ['merged', { mergeInto: 0 }, 'summit'],
+  ])(
+    'are %s while somebody gives them to another post, and nobody waits in a circle',
+    async (_, changes, now) => {
+      const [tagged, given] = [await room.pitch('chief', 'Tagged'), await room.pitch('chief', 'Given')];
+      await room.change('chief', tagged.id, { tags: ['flight', 'summit'] });
+      await room.change('chief', given.id, { tags: ['mooring'] });
+      const idOf = async (name: string) =>
+        (await room.db('tags').where({ name }).first<{ id: number }>('id'))!.id;
+      const flight = await idOf('flight');
+      const into = 'mergeInto' in changes ? { mergeInto: await idOf('summit') } : changes;
+      // Somebody holds both posts, and gives one of them the tag while the other waits for them.
+      const answer = await room.db.transaction(async (trx) => {
+        await lockPosts(trx, [tagged.id, given.id]);
+        const waiting = room.call('editor', 'patch', `/api/tags/${flight}`, into);
+        await someoneWaits(room);
+        await trx('post_tags').insert({ blog_id: 1, post_id: given.id, tag_id: flight });
+        return { waiting };
+      });
+      expect((await answer.waiting).status).toBe(200);
+      expect((await room.see('chief', given.id)).tags.map((t) => t.name)).toEqual(
+        [now, 'mooring'].sort((a, b) => a.localeCompare(b)),
+      );
+      const first = await room
+        .db('all_posts')
+        .where({ id: given.id })
+        .first<{ tag: number }>('first_tag_id as tag');
+      expect(first!.tag).toBe(await idOf(now < 'mooring' ? now : 'mooring'));
+    },
+  );
   it('are made once, when two people type the same at once', async () => {
     const [a, b] = [await room.pitch('chief', 'One'), await room.pitch('chief', 'Two')];
     const both = await Promise.all([

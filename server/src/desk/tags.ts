@@ -5,6 +5,7 @@ import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import { emit } from '../live/live.js';
 import { editPosts } from '../posts/edit.js';
+import { lockPosts } from '../posts/store.js';
 import { seenSql } from '../posts/visible.js';
 import { keepOldPage } from '../site/merging.js';
 
@@ -42,6 +43,8 @@ export async function changeTag(
   id: number,
   changes: TagChanges,
 ): Promise<TagView[]> {
+  // First the posts and then the tag, as whoever gives posts a tag holds them.
+  await lockPosts(trx, await taggedPosts(trx, id));
   const tag = await trx('tags')
     .where({ blog_id: person.blogId, id })
     .forUpdate()
@@ -62,6 +65,9 @@ export async function changeTag(
   return listTags(trx, person);
 }
 
+const taggedPosts = (trx: Trx, id: number): Promise<number[]> =>
+  trx('post_tags').where({ tag_id: id }).orderBy('post_id').pluck<number[]>('post_id');
+
 async function mergeTag(
   trx: Trx,
   person: CurrentPerson,
@@ -72,12 +78,11 @@ async function mergeTag(
   if (into === id) throw new ProblemError('invalid', 'A tag cannot be merged into itself.');
   if (!(await trx('tags').where({ blog_id: person.blogId, id: into }).first('id')))
     throw notFound('The tag to merge into');
-  const posts = await trx('post_tags').where({ tag_id: id }).orderBy('post_id').pluck<number[]>('post_id');
   await editPosts(
     trx,
     person.blogId,
     person,
-    posts,
+    await taggedPosts(trx, id),
     (post) => [{ kind: 'set', values: { tagIds: [...post.tagIds.filter((t) => t !== id), into] } }],
     { inBin: true, atOnce: true },
   );

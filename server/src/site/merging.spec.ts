@@ -1,6 +1,7 @@
 import { dateOf } from '@keyroster/core';
 import type { PostView } from '@keyroster/contract';
-import { Newsroom } from '../testing/newsroom.js';
+import { lockPosts } from '../posts/store.js';
+import { Newsroom, someoneWaits } from '../testing/newsroom.js';
 
 let room: Newsroom;
 beforeAll(async () => {
@@ -81,6 +82,25 @@ describe('merging', () => {
       expect((await room.nobody().get('/category/nowhere')).status).toBe(404);
     },
   );
+
+  it('takes along a post that is put into the category meanwhile, and nobody waits in a circle', async () => {
+    const [from, into] = await Promise.all(
+      ['Slipway', 'Basin'].map((name) => room.call('chief', 'post', '/api/categories', { name, hue: 4 })),
+    ).then((answers) => answers.map(({ body }) => (body as { id: number }).id));
+    const [filed, given] = [
+      await published('Filed', { category_id: from }),
+      await published('Given', { category_id: into }),
+    ];
+    const answer = await room.db.transaction(async (trx) => {
+      await lockPosts(trx, [filed, given]);
+      const waiting = patch(`/api/categories/${from}`, { mergeInto: into });
+      await someoneWaits(room);
+      await trx('all_posts').where({ id: given }).update({ category_id: from });
+      return { waiting };
+    });
+    expect((await answer.waiting).status).toBe(200);
+    expect([(await see(filed)).categoryId, (await see(given)).categoryId]).toEqual([into, into]);
+  });
 
   it('leads the page of a merged tag to the other', async () => {
     const id = await published('Tagged', {}, 'weirs');

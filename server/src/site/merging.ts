@@ -2,6 +2,7 @@ import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import { editPosts } from '../posts/edit.js';
+import { lockPosts } from '../posts/store.js';
 
 export type OldPageKind = 'category' | 'tag';
 
@@ -37,6 +38,13 @@ export async function movedTo(
   return row?.slug ?? null;
 }
 
+const filedPosts = (trx: Trx, blogId: number, categoryId: number): Promise<number[]> =>
+  trx('all_posts')
+    .where({ blog_id: blogId })
+    .where((w) => w.where({ category_id: categoryId }).orWhere({ second_category_id: categoryId }))
+    .orderBy('id')
+    .pluck<number[]>('id');
+
 /**
  * Puts everything of a category under another one: posts, standing slots, editors' categories. Then it is
  * gone, and its page leads to the other's.
@@ -48,6 +56,8 @@ export async function mergeCategory(
   into: number,
 ): Promise<void> {
   if (into === id) throw new ProblemError('invalid', 'A category cannot be merged into itself.');
+  // First the posts and then the category, as whoever puts posts into a category holds them.
+  await lockPosts(trx, await filedPosts(trx, person.blogId, id));
   const from = await trx('categories')
     .where({ blog_id: person.blogId, id })
     .forUpdate()
@@ -55,17 +65,12 @@ export async function mergeCategory(
   if (!from) throw notFound('That category');
   if (!(await trx('categories').where({ blog_id: person.blogId, id: into }).first('id')))
     throw notFound('The category to merge into');
-  const posts = await trx('all_posts')
-    .where({ blog_id: person.blogId })
-    .where((w) => w.where({ category_id: id }).orWhere({ second_category_id: id }))
-    .orderBy('id')
-    .pluck<number[]>('id');
   const merged = (category: number | null) => (category === id ? into : category);
   await editPosts(
     trx,
     person.blogId,
     person,
-    posts,
+    await filedPosts(trx, person.blogId, id),
     ({ categoryId, secondCategoryId }) => {
       const [first, second] = [merged(categoryId), merged(secondCategoryId)];
       const values = { categoryId: first, secondCategoryId: second === first ? null : second };

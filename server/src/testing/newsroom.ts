@@ -256,3 +256,12 @@ export async function eventually<T>(
     await new Promise((done) => setTimeout(done, 50));
   }
 }
+
+/** Waits until somebody waits in the database for what somebody else holds. */
+export const someoneWaits = ({ db }: Newsroom): Promise<boolean> =>
+  eventually(async () => {
+    const { rows } = await db.raw<{ rows: unknown[] }>(
+      `select 1 from pg_stat_activity where wait_event_type = 'Lock' and datname = current_database()`,
+    );
+    return rows.length > 0;
+  });
