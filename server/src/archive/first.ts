@@ -16,6 +16,10 @@ const FIRST = 60;
 const MANY = 2500;
 /** The same for the order by run time: what was released together mostly stands together, and is read quickly. */
 const MANY_BY_RUN = 600;
+/** The same of a phrase, whose posts are looked at one by one when they are found. */
+const MANY_OF_PHRASE = 1400;
+/** The same where words are ruled out: more are looked at than match. */
+const MANY_OF_PHRASE_WITHOUT = 600;
 
 /**
  * What a query needs looked up. The zone only where a filter reckons by it: the quickest filters take less time
@@ -64,8 +68,18 @@ async function few(
   if (guessed.length > 0) return null;
   // Of what has the pairs, the database would count off once more how rare their words are.
   const byPairs =
-    context.pairs.length > 0 && whereOf({ ...filter, words: '' }, { ...context, rows: 'found' });
+    context.pairs.length > 0 &&
+    whereOf({ ...filter, words: ruledOutOf(filter.words) }, { ...context, rows: 'counted' });
   return (await expected(db, 'all_posts p', byPairs || where)) < many;
+}
+
+/** The words and phrases that a search rules out, as it says so. */
+const ruledOutOf = (words: string): string => (words.match(/(?<=^|\s)-(?:"[^"]*"|\S+)/g) ?? []).join(' ');
+
+/** How many matches are many, in an order. */
+function manyFor({ words }: Filter, { pairs }: Pick<WhereContext, 'pairs'>, sort: ArchiveOrder): number {
+  if (pairs.length > 0) return ruledOutOf(words) === '' ? MANY_OF_PHRASE : MANY_OF_PHRASE_WITHOUT;
+  return sort.endsWith('run') && words === '' ? MANY_BY_RUN : MANY;
 }
 
 /** What a filter says of names by a key. */
@@ -115,8 +129,7 @@ export async function firstIds(
 
   const found = whereOf(filter, { ...context, rows: 'found' });
   const narrow = filter.tokens.length > 0 || filter.words !== '' || !seesEverything(person.role);
-  // How many have a phrase is guessed far too high; what has few of them would be read for long.
-  const enough = many ?? (sort.endsWith('run') && filter.words === '' ? MANY_BY_RUN : MANY);
+  const enough = many ?? manyFor(filter, context, sort);
   const isFew = narrow && (await few(db, context, filter, found, enough));
   if (isFew) return ask(sorted(order, found, limit));
   if (isFew === null) {

@@ -23,9 +23,9 @@ export interface WhereContext {
   pairs: readonly string[];
   /**
    * How the rows are come by: `found`, all that match by whatever index has them, or `read`, in an order that is
-   * given, each looked at as it comes.
+   * given, each looked at as it comes; or `counted`, found and said so that the database can guess how many they are.
    */
-  rows: 'found' | 'read';
+  rows: 'found' | 'read' | 'counted';
 }
 
 /** A condition, with another way to say that it does not hold. */
@@ -44,9 +44,9 @@ function among({ rows }: WhereContext, table: string, condition: string, ...valu
   };
 }
 
-/** What is ruled out, also where it cannot be said of a post. */
+/** What is ruled out, also where it cannot be said of a post; so that the database can guess how many that leaves. */
 const ruledOut = ({ text, values, absent }: Condition): Sql =>
-  absent ?? sql(`not coalesce((${text}), false)`, ...values);
+  absent ?? sql(`(${text}) is not true`, ...values);
 
 type NamedKey = Exclude<FilterToken['key'], 'has' | 'lacks' | 'checks' | 'released' | 'changed' | 'in'>;
 
@@ -144,15 +144,20 @@ function conditionOf({ key, value }: FilterToken, context: WhereContext): Condit
 }
 
 /** Posts in which all these words stand side by side, and a few more: by chance, or whose pairs are not made yet. */
-const havingPairs = (pairs: readonly string[]): Sql =>
-  sql(
-    `p.id in (
+function havingPairs(pairs: readonly string[], rows: WhereContext['rows']): Sql {
+  const having = sql(
+    `
       select w.post_id from word_pairs w where w.pairs @> array[${pairs.map(() => 'hashtext(?)').join(', ')}]
       union all
       select w.post_id from word_pairs w where w.pairs is null
-    )`,
+    `,
     ...pairs,
   );
+  // Gathered first, their posts are fetched in one go: half the time of a join, which is guessed better.
+  return rows === 'counted'
+    ? sql(`p.id in (${having.text})`, ...having.values)
+    : sql(`p.id = any(array(${having.text}))`, ...having.values);
+}
 
 const inBin = (filter: Filter) =>
   filter.tokens.some((t) => t.key === 'in' && !t.not && t.value.toLowerCase() === 'bin');
@@ -203,7 +208,7 @@ export function whereOf(filter: Filter, context: WhereContext): Sql {
     seenSql(person, 'p'),
   ];
   const notBy =
-    context.rows === 'found'
+    context.rows !== 'read'
       ? filter.tokens
           .filter((t) => t.key === 'byline' && t.not)
           .flatMap((t) => context.named.get(nameKey(t)) ?? [])
@@ -234,8 +239,8 @@ export function whereOf(filter: Filter, context: WhereContext): Sql {
         '',
       ),
     );
-  const byPairs = context.pairs.length > 0 && context.rows === 'found';
-  if (byPairs) parts.push(havingPairs(context.pairs));
+  const byPairs = context.pairs.length > 0 && context.rows !== 'read';
+  if (byPairs) parts.push(havingPairs(context.pairs, context.rows));
   if (filter.words !== '') {
     // By the pairs and not by the words: said so, since the database would take the index on these, which has far more.
     const text = `p.search @@ websearch_to_tsquery('english', ?)`;
