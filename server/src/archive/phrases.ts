@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import type { Reader } from '../db/connect.js';
 
 /** A word, a sign between words, or a bracket, as PostgreSQL writes a query. */
@@ -25,12 +26,19 @@ export function pairsAskedFor(query: string): string[] {
   return pairs;
 }
 
+/** What was typed last: rows, counts and ids of one search all ask, and the answer is always the same. */
+const asked = new LRUCache<string, string[]>({ max: 500 });
+
 /** The same of what somebody typed; without a question to the database where nothing in it can be a phrase. */
 export async function pairsIn(db: Reader, words: string): Promise<string[]> {
   if (!/["\-/.@_]/.test(words)) return [];
+  const known = asked.get(words);
+  if (known) return known;
   const { rows } = await db.raw<{ rows: [{ query: string }] }>(
     `select websearch_to_tsquery('english', ?)::text as query`,
     [words],
   );
-  return pairsAskedFor(rows[0].query);
+  const pairs = pairsAskedFor(rows[0].query);
+  asked.set(words, pairs);
+  return pairs;
 }
