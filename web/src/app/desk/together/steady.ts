@@ -58,14 +58,12 @@ export const steady = (text: TextConnection) =>
     name: 'steady',
     dispatchTransaction({ transaction, next }) {
       const { editor } = this;
-      if (!transaction.getMeta(yCursorPluginKey) || transaction.docChanged)
+      const moved: unknown = transaction.getMeta(yCursorPluginKey);
+      if (!moved || transaction.docChanged || transaction.getMeta(ySyncPluginKey))
         return next(smallest(transaction, editor.state));
       // Somebody’s caret moved: it is drawn on what is there once the screen has been read.
       readScreen(editor.view);
-      const { tr } = editor.state;
-      next(
-        tr.setMeta(yCursorPluginKey, transaction.getMeta(yCursorPluginKey)).setMeta('addToHistory', false),
-      );
+      next(editor.state.tr.setMeta(yCursorPluginKey, moved).setMeta('addToHistory', false));
     },
     addProseMirrorPlugins: () => [
       new Plugin({
