@@ -41,6 +41,14 @@ export interface ReadyPieces {
   answers: { ask: Ask; answer: MakeAnswer }[];
 }
 
+async function mustHaveRoom(db: Reader, postId: number, more: number): Promise<void> {
+  const [{ count } = { count: '0' }] = await db('pieces')
+    .where({ post_id: postId })
+    .count<{ count: string }[]>('id as count');
+  if (Number(count) + more > MAX_PIECES)
+    throw new ProblemError('invalid', `A post has ${MAX_PIECES} pieces at most.`);
+}
+
 /** Makes pieces of a post without keeping them. May take long, so nothing is held meanwhile. */
 export async function preparePieces(
   db: Reader,
@@ -49,6 +57,8 @@ export async function preparePieces(
   { asks }: NewPieces,
 ): Promise<ReadyPieces> {
   const post = await mayMakeOf(db, person, postId);
+  // Looked at again when they are kept; what cannot be kept in any case is not made first.
+  await mustHaveRoom(db, postId, asks.length);
   const toMake: PieceToMake[] = [];
   for (const ask of asks)
     toMake.push(await pieceToMake(db, person.blogId, await outletRow(db, person.blogId, ask.outletId), ask));
@@ -65,11 +75,7 @@ export async function keepPieces(
   // Held, so that two who make pieces at once are counted one after the other.
   await lockPosts(trx, [post.id]);
   const now = await mayMakeOf(trx, person, post.id);
-  const [{ count } = { count: '0' }] = await trx('pieces')
-    .where({ post_id: post.id })
-    .count<{ count: string }[]>('id as count');
-  if (Number(count) + answers.length > MAX_PIECES)
-    throw new ProblemError('invalid', `A post has ${MAX_PIECES} pieces at most.`);
+  await mustHaveRoom(trx, post.id, answers.length);
   const zone = (await trx('blogs').where({ id: person.blogId }).first<{ zone: string }>('zone'))!.zone;
   const done: PiecesMade = { made: [], refused: [] };
   for (const { ask, answer } of answers) {
