@@ -13,10 +13,10 @@ test('somebody is invited, comes in once, and is deactivated', async ({ browser 
   await hers.goto(address.replace(/^https?:\/\/[^/]+/, ''));
   await expect(hers.getByRole('heading', { name: 'Welcome to Halfway Lock' })).toBeVisible();
   await hers.getByLabel('A password').fill('short');
-  await hers.getByRole('button', { name: 'Come in' }).click();
+  await hers.getByRole('button', { name: 'Accept invitation' }).click();
   await expect(hers.getByText('At least 10 characters.').last()).toBeVisible();
   await hers.getByLabel('A password').fill('a lock and a half');
-  await hers.getByRole('button', { name: 'Come in' }).click();
+  await hers.getByRole('button', { name: 'Accept invitation' }).click();
   await expect(hers).toHaveURL(/\/desk\/today/);
 
   const again = await newPage(browser);

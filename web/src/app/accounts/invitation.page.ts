@@ -33,7 +33,7 @@ import { SessionService } from './session.service';
             hint="At least 10 characters."
             [max]="200"
           />
-          <button matButton="filled" type="submit" [disabled]="busy()">Come in</button>
+          <button matButton="filled" type="submit" [disabled]="busy()">Accept invitation</button>
         </form>
       } @else {
         <h1>{{ error() ? 'This invitation does not work' : 'One moment …' }}</h1>

@@ -60,7 +60,7 @@ describe('writing things down', () => {
     await arrives();
     await page.fixture.whenStable();
     expect(said()).toContain('“Second” arrived in the newsroom.');
-    await press(page.loader, 'Put it right');
+    await press(page.loader, 'Edit');
     expect(await (await line(page.loader, 'Title')).getValue()).toBe('First');
     expect(page.page.querySelector('[aria-label="On this device"]')).toBeNull();
   });

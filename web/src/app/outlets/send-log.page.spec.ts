@@ -48,7 +48,7 @@ describe('the send log', () => {
     const press = async (label: string) => (await sort.getSortHeaders({ label }))[0]!.click();
     await press('Due');
     expect(rows().map((r) => /Post (\d)/.exec(r)![1])).toEqual(['3', '2', '1']);
-    await press('Tries');
+    await press('Attempts');
     expect(rows().map((r) => /Post (\d)/.exec(r)![1])).toEqual(['2', '1', '3']);
   });
 
