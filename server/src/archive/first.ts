@@ -5,7 +5,7 @@ import type { Reader } from '../db/connect.js';
 import { changedByAndMatching, firstChangedBy } from './first-changed.js';
 import { firstOfGroups, type Naming } from './first-groups.js';
 import { expected, readPlain, sorted, sortedOf, withoutKey } from './first-statements.js';
-import { pairsIn } from './phrases.js';
+import { phrasesIn, type Phrases } from './phrases.js';
 import { orderOf, type OrderSql } from './order.js';
 import type { Sql } from './sql.js';
 import { nameKey, namedIds, whereOf, type NamedIds, type WhereContext } from './where.js';
@@ -17,9 +17,7 @@ const MANY = 2500;
 /** The same for the order by run time: what was released together mostly stands together, and is read quickly. */
 const MANY_BY_RUN = 600;
 /** The same of a phrase, whose posts are looked at one by one when they are found. */
-const MANY_OF_PHRASE = 1400;
-/** The same where words are ruled out: more are looked at than match. */
-const MANY_OF_PHRASE_WITHOUT = 450;
+const MANY_OF_PHRASE = 1000;
 
 /**
  * What a query needs looked up. The zone only where a filter reckons by it: the quickest filters take less time
@@ -32,12 +30,12 @@ export async function contextFor(
 ): Promise<Omit<WhereContext, 'rows'>> {
   const zoneOf = async () =>
     (await db('blogs').where({ id: person.blogId }).first<{ zone: string }>('zone'))!.zone;
-  const [zone, named, pairs] = await Promise.all([
+  const [zone, named, phrases] = await Promise.all([
     filter.tokens.some((t) => t.key === 'changed') ? zoneOf() : 'UTC',
     namedIds(db, person.blogId, filter),
-    pairsIn(db, filter.words),
+    phrasesIn(db, filter.words),
   ]);
-  return { person, zone, named, pairs };
+  return { person, zone, named, phrases };
 }
 
 /** Conditions on other tables, whose numbers the database guesses wrongly. */
@@ -69,19 +67,15 @@ async function few(
   if (only?.key === 'changed-by' && !only.not && others.length === 0)
     return (await changedByAndMatching(db, context, only, filter)) < many;
   if (guessed.length > 0) return null;
-  // Of what has the pairs, the database would count off once more how rare their words are.
-  const byPairs =
-    context.pairs.length > 0 &&
-    whereOf({ ...filter, words: ruledOutOf(filter.words) }, { ...context, rows: 'counted' });
-  return (await expected(db, 'all_posts p', byPairs || where)) < many;
+  // Of what has the phrases, the database would count off once more how rare their words are.
+  const byPhrases =
+    context.phrases.pairs.length > 0 && whereOf({ ...filter, words: '' }, { ...context, rows: 'counted' });
+  return (await expected(db, 'all_posts p', byPhrases || where)) < many;
 }
 
-/** The words and phrases that a search rules out, as it says so. */
-const ruledOutOf = (words: string): string => (words.match(/(?<=^|\s)-(?:"[^"]*"|\S+)/g) ?? []).join(' ');
-
 /** How many matches are many, in an order. */
-function manyFor({ words }: Filter, { pairs }: Pick<WhereContext, 'pairs'>, sort: ArchiveOrder): number {
-  if (pairs.length > 0) return ruledOutOf(words) === '' ? MANY_OF_PHRASE : MANY_OF_PHRASE_WITHOUT;
+function manyFor({ words }: Filter, { pairs }: Phrases, sort: ArchiveOrder): number {
+  if (pairs.length > 0) return MANY_OF_PHRASE;
   return sort.endsWith('run') && words === '' ? MANY_BY_RUN : MANY;
 }
 
@@ -132,7 +126,7 @@ export async function firstIds(
 
   const found = whereOf(filter, { ...context, rows: 'found' });
   const narrow = filter.tokens.length > 0 || filter.words !== '' || !seesEverything(person.role);
-  const enough = many ?? manyFor(filter, context, sort);
+  const enough = many ?? manyFor(filter, context.phrases, sort);
   const isFew = narrow && (await few(db, context, filter, found, enough));
   if (isFew) return ask(sorted(order, found, limit));
   if (isFew === null) {

@@ -2,7 +2,7 @@ import type { ArchiveIds } from '@keyroster/contract';
 import { measurePost } from '../desk/measure.js';
 import { makeWordPairs } from '../posts/word-pairs.js';
 import { Newsroom } from '../testing/newsroom.js';
-import { pairsAskedFor, pairsIn } from './phrases.js';
+import { phrasesIn, phrasesOf } from './phrases.js';
 
 let room: Newsroom;
 beforeAll(async () => {
@@ -12,18 +12,25 @@ afterAll(() => room.close());
 
 // Written as PostgreSQL writes them: its documentation, “Text Search Types”, tsquery.
 it.each([
-  ["'morn' <-> 'path' & !'hors'", ['morn path']],
-  ["'cold' <-> 'morn' <-> 'path'", ['cold morn', 'morn path']],
-  ["'morn' & 'path'", []],
-  ["'morn' <2> 'path'", []],
-  ["'ice' & !( 'morn' <-> 'path' )", []],
-  ["!( 'morn' <-> 'path' ) & 'lock' <-> 'gate'", ['lock gate']],
-  ["'morn' <-> 'path' | 'ice'", []],
-  ["'o''clock' <-> 'path'", ["o'clock path"]],
-  ["'morn' <-> ( 'path' & 'way' )", []],
-  ['', []],
-])('the query %s has the pairs %j in every match', (query, pairs) => {
-  expect(pairsAskedFor(query)).toEqual(pairs);
+  ["'morn' <-> 'path' & !'hors'", ['morn path'], "!'hors'"],
+  ["'cold' <-> 'morn' <-> 'path'", ['cold morn', 'morn path'], ''],
+  ["'morn' & 'path' & !'hors'", [], ''],
+  ["'morn' <2> 'path'", [], ''],
+  ["'ice' & !( 'morn' <-> 'path' )", [], ''],
+  ["!( 'morn' <-> 'path' ) & 'lock' <-> 'gate'", ['lock gate'], ''],
+  [
+    "!'o''clock' & 'lock' <-> 'gate' & !'hors' & !( 'ice' & !'thaw' )",
+    ['lock gate'],
+    "!'o''clock' & !'hors'",
+  ],
+  ["'lock' <-> 'gate' & !'morn' <-> 'path'", ['lock gate'], ''],
+  ["'lock' <-> 'gate' & 'morn' <-> !'path'", ['lock gate'], ''],
+  ["'morn' <-> 'path' & !'hors' | 'ice'", [], ''],
+  ["'o''clock' <-> 'path'", ["o'clock path"], ''],
+  ["'morn' <-> ( 'path' & 'way' )", [], ''],
+  ['', [], ''],
+])('the query %s has the pairs %j in every match, and in none %s', (query, pairs, without) => {
+  expect(phrasesOf(query)).toEqual({ pairs, without });
 });
 
 /** Small enough that words meet often; some are left out by the search, some are cut into several. */
@@ -61,6 +68,10 @@ const QUERIES = [
   '"lock of the gate"',
   '"lock gate" -ice',
   '"lock gate" -"ice lock"',
+  '"lock gate" -lock',
+  '-ice "the lock" -7 -a.b/c',
+  '"lock -ice gate"',
+  `"ice lock" -o'clock`,
   '"lock gate" or "ice 7"',
   'lock-keeper',
   'ice "the lock" gate',
@@ -113,13 +124,17 @@ it('a phrase finds what PostgreSQL finds by its own, also after a text or a titl
   expect(await unmade()).toBe(0);
 });
 
-it('the database is asked for pairs only where there may be some', async () => {
+it('the database is asked for phrases only where there may be some, and once', async () => {
   let asked = 0;
   const count = () => asked++;
   room.db.on('query', count);
-  expect(await pairsIn(room.db, 'frost kettle')).toEqual([]);
+  expect(await phrasesIn(room.db, 'frost kettle')).toEqual({ pairs: [], without: '' });
   expect(asked).toBe(0);
-  expect(await pairsIn(room.db, '"frozen locks" -kettle')).toEqual(['frozen lock']);
+  for (let n = 0; n < 2; n++)
+    expect(await phrasesIn(room.db, '"frozen locks" -kettles')).toEqual({
+      pairs: ['frozen lock'],
+      without: "!'kettl'",
+    });
   expect(asked).toBe(1);
   room.db.removeListener('query', count);
 });

@@ -2,6 +2,7 @@ import { ACCESS, type Filter, type FilterToken } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader } from '../db/connect.js';
 import { seenSql } from '../posts/visible.js';
+import type { Phrases } from './phrases.js';
 import { join, sql, type Sql } from './sql.js';
 import { released, within } from './where-dates.js';
 
@@ -19,8 +20,7 @@ export interface WhereContext {
   named: NamedIds;
   /** Ids of bylines that the filter rules out. */
   notBy?: readonly number[];
-  /** Neighbouring words that all matches have. */
-  pairs: readonly string[];
+  phrases: Phrases;
   /**
    * How the rows are come by: `found`, all that match by whatever index has them, or `read`, in an order that is
    * given, each looked at as it comes; or `counted`, found and said so that the database can guess how many they are.
@@ -143,15 +143,17 @@ function conditionOf({ key, value }: FilterToken, context: WhereContext): Condit
   }
 }
 
-/** Posts in which all these words stand side by side, and a few more: by chance, or whose pairs are not made yet. */
-function havingPairs(pairs: readonly string[], rows: WhereContext['rows']): Sql {
+/** Posts with these phrases, and a few more: by chance, or whose pairs are not made yet. */
+function havingPhrases({ pairs, without }: Phrases, rows: WhereContext['rows']): Sql {
   const having = sql(
     `
-      select w.post_id from word_pairs w where w.pairs @> array[${pairs.map(() => 'hashtext(?)').join(', ')}]
+      select w.post_id from word_pairs w
+      where w.pairs @> array[${pairs.map(() => 'hashtext(?)').join(', ')}] ${without ? 'and w.words @@ ?::tsquery' : ''}
       union all
       select w.post_id from word_pairs w where w.pairs is null
     `,
     ...pairs,
+    ...(without ? [without] : []),
   );
   // Gathered first, their posts are fetched in one go: half the time of a join, which is guessed better.
   return rows === 'counted'
@@ -239,12 +241,12 @@ export function whereOf(filter: Filter, context: WhereContext): Sql {
         '',
       ),
     );
-  const byPairs = context.pairs.length > 0 && context.rows !== 'read';
-  if (byPairs) parts.push(havingPairs(context.pairs, context.rows));
+  const byPhrases = context.phrases.pairs.length > 0 && context.rows !== 'read';
+  if (byPhrases) parts.push(havingPhrases(context.phrases, context.rows));
   if (filter.words !== '') {
     // By the pairs and not by the words: said so, since the database would take the index on these, which has far more.
     const text = `p.search @@ websearch_to_tsquery('english', ?)`;
-    parts.push(sql(byPairs ? `(${text}) is true` : text, filter.words));
+    parts.push(sql(byPhrases ? `(${text}) is true` : text, filter.words));
   }
   return join(parts, ' and ');
 }

@@ -36,6 +36,7 @@ import * as thirtySecond from './migrations/0032-seen-versions.js';
 import * as thirtyThird from './migrations/0033-tag-ends.js';
 import * as thirtyFourth from './migrations/0034-word-pairs.js';
 import * as thirtyFifth from './migrations/0035-byline-index.js';
+import * as thirtySixth from './migrations/0036-words-beside-pairs.js';
 
 /** Numbered migrations; once landed they are never edited. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -74,6 +75,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0033-tag-ends': thirtyThird,
   '0034-word-pairs': thirtyFourth,
   '0035-byline-index': thirtyFifth,
+  '0036-words-beside-pairs': thirtySixth,
 };
 
 const source: Knex.MigrationSource<string> = {

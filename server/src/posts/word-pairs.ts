@@ -1,7 +1,7 @@
 import type { Reader } from '../db/connect.js';
 
 /**
- * Makes the pairs of words of posts whose text changed since, or, with none named, of all such posts. Until then a
+ * Makes the words and their pairs of posts whose text changed since, or, with none named, of all such posts. Until then a
  * phrase is sought in their texts. The caller holds the posts, so that no text changes meanwhile.
  */
 export async function makeWordPairs(trx: Reader, postIds?: readonly number[]): Promise<void> {
@@ -9,7 +9,8 @@ export async function makeWordPairs(trx: Reader, postIds?: readonly number[]): P
     `
       update word_pairs w
       set
-        pairs = word_pairs_of(p.search)
+        pairs = word_pairs_of(p.search),
+        words = strip(p.search)
       from
         all_posts p
       where
