@@ -111,7 +111,9 @@ export function bindRoutes(services: Services, handlers: Handlers): Router {
       const ready = await handler.prepare?.(early);
       const run = (trx: Reader) => handler({ ...early, trx, ready } as Call<RouteName>);
       const reply: unknown =
-        row.method === 'GET' ? await run(services.db) : await inTransaction(services.db, async (trx) => run(trx));
+        row.method === 'GET'
+          ? await run(services.db)
+          : await inTransaction(services.db, async (trx) => run(trx));
       if (res.headersSent) return;
       if (typeof reply === 'string') res.type('html').send(reply);
       else if (row.status === 204) res.status(204).end();
