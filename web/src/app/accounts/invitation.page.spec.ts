@@ -30,10 +30,10 @@ describe('an invitation', () => {
     expect(page.page.textContent).toContain('Welcome to Halfway Lock');
     expect(await (await line(page.loader, 'Your name')).getValue()).toBe('Odette Wren');
     await type(page.loader, 'A password', 'short');
-    await press(page.loader, 'Come in');
+    await press(page.loader, 'Accept invitation');
     expect(page.page.querySelector('mat-error')!.textContent).toContain('At least 10 characters.');
     await type(page.loader, 'A password', 'a lock and a half');
-    await press(page.loader, 'Come in');
+    await press(page.loader, 'Accept invitation');
     await answer(
       refuse({ detail: 'This invitation was used already. Sign in with your password.' }),
       '/api/invites/take',
