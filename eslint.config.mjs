@@ -128,6 +128,20 @@ export default tseslint.config(
     plugins: { house: { rules: { 'no-folder-cycles': noFolderCycles } } },
     rules: { 'house/no-folder-cycles': ['error', root] },
   })),
+  // One way to a transaction, which does anew what waited in a circle.
+  {
+    files: ['server/src/**/*.ts'],
+    ignores: ['**/*.spec.ts', 'server/src/testing/**', 'server/src/db/write.ts'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: "CallExpression[callee.property.name='transaction']",
+          message: 'Use inTransaction of db/write.ts.',
+        },
+      ],
+    },
+  },
   // The clock of the newsroom is an argument: core never reads one.
   {
     files: ['core/src/**/*.ts'],

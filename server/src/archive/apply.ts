@@ -3,6 +3,7 @@ import { type BatchChange } from '@keyroster/core';
 import { findPerson } from '../accounts/who.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Db, Trx } from '../db/connect.js';
+import { inTransaction } from '../db/write.js';
 import { ProblemError } from '../http/problem.js';
 import { planBatch } from '../jobs/queue.js';
 import { emit } from '../live/live.js';
@@ -45,11 +46,11 @@ export async function applyBatch(db: Db, id: number): Promise<void> {
     const lighter = await drawLighter(db, id);
     // Told on another connection, since that of the transaction is heard only at the end.
     const notifyDone = (done: number) => db('batches').where({ id, state: 'waiting' }).update({ done });
-    await db.transaction((trx) => apply(trx, id, lighter, notifyDone));
+    await inTransaction(db, (trx) => apply(trx, id, lighter, notifyDone));
   } catch (error) {
     const sentence = isFinal(error) ? error.message : constraintSentence(error);
     if (!sentence) throw error;
-    await db.transaction(async (trx) => {
+    await inTransaction(db, async (trx) => {
       const [row] = await trx('batches')
         .where({ id, state: 'waiting' })
         .update({ state: 'failed', error: `${sentence} Nothing was written.`, done: 0 })
@@ -172,6 +173,6 @@ export async function planWaiting(db: Db): Promise<void> {
       `,
       [id],
     );
-    if (!held!.held) await db.transaction((trx) => planBatch(trx, id));
+    if (!held!.held) await inTransaction(db, (trx) => planBatch(trx, id));
   }
 }

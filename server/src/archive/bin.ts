@@ -2,6 +2,7 @@ import type { BinDone } from '@keyroster/contract';
 import { formatCount, formatList } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Db, Reader, Trx } from '../db/connect.js';
+import { inTransaction } from '../db/write.js';
 import { ProblemError } from '../http/problem.js';
 import { log } from '../log.js';
 import { emit } from '../live/live.js';
@@ -115,7 +116,7 @@ async function erase(trx: Trx, ids: readonly number[]): Promise<void> {
 
 /** Empties the bins of blogs that want it, of what has lain there long enough. */
 export async function emptyBins(db: Db): Promise<void> {
-  await db.transaction(async (trx) => {
+  await inTransaction(db, async (trx) => {
     const ids = await trx('all_posts as p')
       .join('blogs as b', 'b.id', 'p.blog_id')
       .whereNotNull('b.bin_days')

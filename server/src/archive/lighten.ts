@@ -1,5 +1,6 @@
 import { formatCount, formatTitles } from '@keyroster/core';
 import type { Db } from '../db/connect.js';
+import { inTransaction } from '../db/write.js';
 import { ProblemError } from '../http/problem.js';
 import { keepDrawn } from '../media/keep-picture.js';
 import { lighter } from '../media/redraw.js';
@@ -38,7 +39,7 @@ export async function drawLighter(db: Db, batchId: number): Promise<Lighter> {
   for (const { blogId, personId, media, maxBytes, title } of wanted) {
     try {
       const picture = await lighter(db, blogId, media, maxBytes);
-      const kept = await db.transaction((trx) =>
+      const kept = await inTransaction(db, (trx) =>
         keepDrawn(trx, { blogId, id: personId }, picture, { madeFromId: media }),
       );
       drawn.set(lighterKey(media, maxBytes), kept.id);

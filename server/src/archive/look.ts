@@ -1,6 +1,7 @@
 import type { BatchChange } from '@keyroster/core';
 import { findPerson } from '../accounts/who.js';
 import type { Db, Trx } from '../db/connect.js';
+import { inTransaction } from '../db/write.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import { planLook } from '../jobs/queue.js';
@@ -33,7 +34,7 @@ export async function lookThrough(db: Db, id: number): Promise<void> {
   } catch (error) {
     // Whatever may go better at the next try is tried again by the job.
     if (!(error instanceof ProblemError) || error.code === 'busy') throw error;
-    await db.transaction(async (trx) => {
+    await inTransaction(db, async (trx) => {
       const failed = await trx('batches')
         .where({ id, state: 'looking' })
         .update({ state: 'failed', error: `${error.message} Nothing was written.`, chosen: null, done: 0 });
@@ -43,7 +44,7 @@ export async function lookThrough(db: Db, id: number): Promise<void> {
 }
 
 async function beginLook(db: Db, id: number): Promise<Looked | undefined> {
-  return db.transaction(async (trx) => {
+  return inTransaction(db, async (trx) => {
     const batch = await trx('batches')
       .where({ id, state: 'looking' })
       .forUpdate()
@@ -80,7 +81,7 @@ async function look(db: Db, id: number, batch: Looked): Promise<void> {
   for (const part of partsOf(batch.chosen, answer.foresight)) {
     // Outside a transaction: a pattern may take its time over these texts.
     const items = await foreseenItems(db, batch.blog_id, answer.foresight, part);
-    const ours = await db.transaction(async (trx) => {
+    const ours = await inTransaction(db, async (trx) => {
       // Only where it was left, so that of two that look one ends here.
       const going = await trx('batches')
         .where({ id, state: 'looking', done: part.at })
@@ -91,7 +92,7 @@ async function look(db: Db, id: number, batch: Looked): Promise<void> {
     });
     if (!ours) return;
   }
-  await db.transaction(async (trx) => {
+  await inTransaction(db, async (trx) => {
     await trx('batches')
       .where({ id, state: 'looking', done: batch.chosen.length })
       .update({ state: 'previewed', done: 0, chosen: null });
@@ -104,7 +105,7 @@ const tell = (trx: Trx, { blog_id, person_id }: Looked) =>
 
 /** Has looks begun anew that ended with their process. */
 export async function planLooking(db: Db): Promise<void> {
-  await db.transaction(async (trx) => {
+  await inTransaction(db, async (trx) => {
     const silent = await trx('batches')
       .where({ state: 'looking' })
       .whereRaw(`looked_at < clock_timestamp() - interval '${SILENT}'`)

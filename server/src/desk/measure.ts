@@ -1,6 +1,7 @@
 import { countChecks, TOO_ALIKE } from '@keyroster/core';
 import type { Knex } from 'knex';
 import type { Db, Trx } from '../db/connect.js';
+import { inTransaction } from '../db/write.js';
 import { planMeasuring, planRemeasuring } from '../jobs/queue.js';
 import { emit } from '../live/live.js';
 import type { EffectOn } from '../posts/effects.js';
@@ -34,7 +35,7 @@ export async function measurePost(db: Db, postId: number): Promise<void> {
   const facts = { ...factsFor(post, material), alike: told };
   const checks = await checksOf(facts, material.settings);
   const { blocks, warns } = countChecks(checks);
-  await db.transaction(async (trx) => {
+  await inTransaction(db, async (trx) => {
     const held = await trx('posts')
       .where({ id: postId, version: post.version })
       .forUpdate()
@@ -80,7 +81,7 @@ export async function markUnmeasured(trx: Trx, blogId: number, posts: Knex.Query
 /** Posts that were never measured, or whose checks count differently now, are measured in their turn. */
 export async function planUnmeasured(db: Db): Promise<void> {
   const blogs = await db('posts').whereNull('measured_version').distinct().pluck<number[]>('blog_id');
-  for (const blogId of blogs) await db.transaction((trx) => planRemeasuring(trx, blogId));
+  for (const blogId of blogs) await inTransaction(db, (trx) => planRemeasuring(trx, blogId));
 }
 
 /**

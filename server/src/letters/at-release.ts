@@ -1,5 +1,6 @@
 import { MAX_SUBJECT } from '@keyroster/core';
 import type { Db, Trx } from '../db/connect.js';
+import { inTransaction } from '../db/write.js';
 import { planLetter } from '../jobs/queue.js';
 import type { EffectOn } from '../posts/effects.js';
 import { readable } from '../access/readable.js';
@@ -43,7 +44,7 @@ export async function beginReleased(
   letterId: number,
   settings: Pick<Settings, 'publicUrl'>,
 ): Promise<void> {
-  await db.transaction(async (trx) => {
+  await inTransaction(db, async (trx) => {
     const row = await trx('letters')
       .where({ id: letterId, state: 'sending', content: null })
       .forUpdate()

@@ -8,6 +8,7 @@ import {
   type SubscriberState,
 } from '@keyroster/core';
 import type { Db, Trx } from '../db/connect.js';
+import { inTransaction } from '../db/write.js';
 import { log } from '../log.js';
 import { leaveList, sendBy } from './sign-up.js';
 
@@ -60,7 +61,7 @@ async function takeAll(db: Db, addresses: readonly string[], message: Buffer): P
     const [, what, key] = OURS.exec(address)!;
     if (what!.toLowerCase() === 'bounce') await takeReport(db, key!.toLowerCase(), message);
     else
-      await db.transaction(async (trx) => {
+      await inTransaction(db, async (trx) => {
         const sent = await sendBy(trx, key!.toLowerCase());
         if (sent) await leaveList(trx, sent);
       });
@@ -80,7 +81,7 @@ export async function takeReport(db: Db, key: string, message: Buffer): Promise<
   // The address tells which letter it is about: a report names one recipient of it, or what they had it sent on to.
   const report = (await deliveriesIn(message)).find((d) => d.action === 'failed');
   if (!report) return;
-  await db.transaction(async (trx) => {
+  await inTransaction(db, async (trx) => {
     const [sent] = await trx('letter_sends')
       .where({ key })
       .where('bounced', false)

@@ -8,6 +8,7 @@ import { atAddress, contextAt, sendOwn, type Asking } from '../site/forms.js';
 import type { Places } from '../site/places.js';
 import { countClick, countOpened } from './counts.js';
 import { askForLetter, confirmLetter, leaveList, listedBy, sendBy } from './sign-up.js';
+import { inTransaction } from '../db/write.js';
 
 /** Sign-ups an address may send in a minute; more is a machine. */
 const MAX_A_MINUTE = 10;
@@ -70,7 +71,7 @@ export function letterPages(parts: Services & { places: Places }): RequestHandle
     const post = await db('posts')
       .where({ id: said, blog_id: place.id })
       .first<{ id: number } | undefined>('id');
-    await db.transaction((trx) =>
+    await inTransaction(db, (trx) =>
       askForLetter(trx, { blogId: place.id, email: value, postId: post?.id ?? null }),
     );
     show(context, asking, {
@@ -94,7 +95,7 @@ export function letterPages(parts: Services & { places: Places }): RequestHandle
   const confirm = async (asking: Asking): Promise<void> => {
     const listed = await listedBy(db, asking.found[1]!);
     if (!listed || listed.blogId !== asking.place.id) return answer(asking, NOWHERE);
-    await db.transaction((trx) => confirmLetter(trx, listed));
+    await inTransaction(db, (trx) => confirmLetter(trx, listed));
     await answer(asking, {
       heading: 'Thank you',
       sentence: 'You are on the list. The way out stands in every letter.',
@@ -114,7 +115,7 @@ export function letterPages(parts: Services & { places: Places }): RequestHandle
   const leave = async (asking: Asking): Promise<void> => {
     const sent = await sendBy(db, asking.found[1]!);
     if (!sent) return answer(asking, NOWHERE);
-    await db.transaction((trx) => leaveList(trx, sent));
+    await inTransaction(db, (trx) => leaveList(trx, sent));
     await answer(asking, {
       heading: 'You are off the list',
       sentence: 'No letter comes any more; one that is on its way just now may still arrive.',

@@ -1,5 +1,6 @@
 import { afterBounce, type SubscriberState } from '@keyroster/core';
 import type { Db } from '../db/connect.js';
+import { inTransaction } from '../db/write.js';
 import { planLetter } from '../jobs/queue.js';
 import { log } from '../log.js';
 import type { Settings } from '../settings.js';
@@ -42,6 +43,8 @@ export async function handOver(
       .update({ state: 'stopped', note: 'No mail server is set up (MAIL_SERVER).' });
     return;
   }
+  // Letters go out while it is open, so it is not done anew: it holds a lock and writes nothing.
+  // eslint-disable-next-line no-restricted-syntax
   await db.transaction(async (lock) => {
     const { rows } = await lock.raw<{ rows: { got: boolean }[] }>(
       'select pg_try_advisory_xact_lock(?, ?) as got',
@@ -83,12 +86,12 @@ async function handAll(db: Db, letterId: number, office: PostOffice, signal?: Ab
       const note = 'fault' in patience ? patience.fault : '';
       await db('letters').where({ id: letterId }).update({ note });
       await planLetter(db, letterId, PATIENCE_SECONDS);
-      await db.transaction((trx) => tellOfLetter(trx, letter.blogId));
+      await inTransaction(db, (trx) => tellOfLetter(trx, letter.blogId));
       return;
     }
     if (Date.now() - told > TOLD_MS) {
       told = Date.now();
-      await db.transaction((trx) => tellOfLetter(trx, letter.blogId));
+      await inTransaction(db, (trx) => tellOfLetter(trx, letter.blogId));
     }
   }
 }
@@ -170,7 +173,7 @@ async function record(db: Db, claimed: readonly Claimed[], handed: readonly Hand
 }
 
 async function finish(db: Db, letterId: number, blogId: number): Promise<void> {
-  await db.transaction(async (trx) => {
+  await inTransaction(db, async (trx) => {
     const done = await trx('letters')
       .where({ id: letterId, state: 'sending' })
       .update({ state: 'sent', ended_at: trx.fn.now(), note: '' });

@@ -1,5 +1,6 @@
 import { SHAPES, SHAPE_NAMES, cropFor, type PictureSource } from '@keyroster/core';
 import type { Db, Reader, Trx } from '../db/connect.js';
+import { inTransaction } from '../db/write.js';
 import { planSizes } from '../jobs/queue.js';
 import { openPicture } from './keep-picture.js';
 
@@ -101,7 +102,7 @@ export async function makeSizes(db: Db, id: number): Promise<void> {
   const picture = await whole(db, id);
   if (!picture) return;
   const made = [...(await copies(picture)), ...(await shapes(picture))];
-  await db.transaction((trx) => keepSizes(trx, id, made));
+  await inTransaction(db, (trx) => keepSizes(trx, id, made));
 }
 
 /** Cuts the shapes anew, after the focus has moved. */
@@ -113,7 +114,7 @@ export async function cutShapes(trx: Trx, id: number): Promise<void> {
 export async function planMissingSizes(db: Db): Promise<void> {
   const ids = await db('media').whereNull('sizes_at').orderBy('id').limit(20_000).pluck<number[]>('id');
   for (let i = 0; i < ids.length; i += 500)
-    await db.transaction(async (trx) => {
+    await inTransaction(db, async (trx) => {
       for (const id of ids.slice(i, i + 500)) await planSizes(trx, id);
     });
 }

@@ -6,6 +6,7 @@ import type { Services } from '../http/services.js';
 import { editPosts } from '../posts/edit.js';
 import { visiblePostToChange } from '../posts/visible.js';
 import { postAt } from './post-at.js';
+import { inTransaction } from '../db/write.js';
 
 /** Puts a post in the bin, where it can be taken out again. */
 export async function binPost(
@@ -16,7 +17,7 @@ export async function binPost(
   const found = await postAt(db, person.blogId, settings.publicUrl, url);
   if (!found || found.binned) throw notFound('That post');
   await texts.settle(found.id);
-  await db.transaction(async (trx) => {
+  await inTransaction(db, async (trx) => {
     await visiblePostToChange(trx, person, found.id);
     await editPosts(trx, person.blogId, person, [found.id], () => [{ kind: 'bin' }]);
   });
@@ -30,5 +31,5 @@ export async function unbinPost(
 ): Promise<void> {
   const found = await postAt(db, person.blogId, settings.publicUrl, url);
   if (!found?.binned || !seesEverything(person.role)) throw notFound('That post');
-  await db.transaction((trx) => restorePosts(trx, person, [found.id]));
+  await inTransaction(db, (trx) => restorePosts(trx, person, [found.id]));
 }

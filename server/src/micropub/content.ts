@@ -8,6 +8,7 @@ import {
 } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Db, Reader } from '../db/connect.js';
+import { inTransaction } from '../db/write.js';
 import { keepImport, readFile, type ReadFile } from '../desk/import.js';
 import { readBody } from '../desk/store-body.js';
 
@@ -62,7 +63,7 @@ export async function keepContent(
   content: ReadContent | null,
 ): Promise<{ body: BodyNode; remarks: string[] } | null> {
   if (content?.kind !== 'html') return content && { body: content.body, remarks: [] };
-  const { body, report } = await db.transaction((trx) => keepImport(trx, person, content.read));
+  const { body, report } = await inTransaction(db, (trx) => keepImport(trx, person, content.read));
   const isWhole = Object.keys(report.dropped).length === 0 && report.remarks.length === 0;
   return { body, remarks: isWhole ? [] : [formatReport(report)] };
 }

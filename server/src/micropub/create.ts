@@ -2,6 +2,7 @@ import { entryParts, formatList, isSlug, roleMay, titleFrom, type Properties } f
 import { addNote } from '../desk/notes.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Trx } from '../db/connect.js';
+import { inTransaction } from '../db/write.js';
 import { ProblemError, notYours } from '../http/problem.js';
 import type { Services } from '../http/services.js';
 import { keepDrawn, type Drawn } from '../media/keep-picture.js';
@@ -58,7 +59,7 @@ export async function createFromEntry(
       remarks.push(`The picture at ${photo.url.slice(0, 300)} was not fetched; the media endpoint takes it.`);
   }
   for (const { drawn, name } of files) {
-    const kept = await db.transaction((trx) => keepDrawn(trx, person, drawn, { name }));
+    const kept = await inTransaction(db, (trx) => keepDrawn(trx, person, drawn, { name }));
     pictures.push({ media: kept.id, alt: '' });
   }
   const [lead = null, ...others] = pictures;
@@ -66,12 +67,13 @@ export async function createFromEntry(
   remarks.push(...(kept?.remarks ?? []));
   const text =
     kept || others.length > 0 ? await withPictures(kept?.body ?? { type: 'doc', content: [] }, others) : null;
-  return db.transaction(async (trx) => {
+  return inTransaction(db, async (trx) => {
+    const said = [...remarks];
     const category = await categoryOf(trx, person, parts.tags ?? []);
     const tags = (parts.tags ?? []).filter((t) => t.toLowerCase() !== category?.name.toLowerCase());
     let slug = parts.slug;
     if (slug && (!isSlug(slug) || (await isTaken(trx, person.blogId, slug)))) {
-      remarks.push(`The address “${slug.slice(0, 100)}” cannot be had: it is taken, or no address at all.`);
+      said.push(`The address “${slug.slice(0, 100)}” cannot be had: it is taken, or no address at all.`);
       slug = undefined;
     }
     const fields = checkedFields({
@@ -100,10 +102,10 @@ export async function createFromEntry(
       if (!(error instanceof ProblemError)) throw error;
     });
     if (leftOut.length > 0)
-      remarks.unshift(
+      said.unshift(
         `A post has no place for ${formatList(leftOut.map((p) => p.slice(0, 60)))}; that was left out.`,
       );
-    if (remarks.length > 0) await addNote(trx, row, person, { text: remarks.join('\n').slice(0, 4000) });
+    if (said.length > 0) await addNote(trx, row, person, { text: said.join('\n').slice(0, 4000) });
     return row.id;
   });
 }

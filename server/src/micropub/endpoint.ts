@@ -13,6 +13,7 @@ import { createFromEntry } from './create.js';
 import { addressOf } from './post-at.js';
 import { sourceOf } from './source.js';
 import { updateFromEntry } from './update.js';
+import { inTransaction } from '../db/write.js';
 
 const MAX_BODY = '4mb';
 const MAX_FILE_BYTES = 20 * 1024 * 1024;
@@ -177,7 +178,7 @@ export function micropub(services: Services): Router {
       if (file?.fieldname !== 'file') throw invalid('Send one file, in a part named “file”.');
       const { person } = bearer(res);
       const drawn = await redraw(file.buffer);
-      const kept = await db.transaction(async (trx) => {
+      const kept = await inTransaction(db, async (trx) => {
         const media = await keepDrawn(trx, person, drawn, { name: nameOf(file) });
         await emit(trx, { blogId: person.blogId, kind: 'media', personId: person.id });
         return media;

@@ -10,6 +10,7 @@ import {
 import type { PostChanges } from '@keyroster/contract';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Trx } from '../db/connect.js';
+import { inTransaction } from '../db/write.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
 import type { Services } from '../http/services.js';
 import { editOf } from '../posts/change.js';
@@ -70,7 +71,7 @@ export async function updateFromEntry(
   const kept = await keepContent(db, person, content);
   const ready = kept && (await withPictures(kept.body, []));
   await texts.settle(found.id);
-  await db.transaction(async (trx) => {
+  await inTransaction(db, async (trx) => {
     const row = await visiblePostToChange(trx, person, found.id);
     const changes: PostChanges = {};
     if (parts.title !== undefined) changes.title = parts.title;

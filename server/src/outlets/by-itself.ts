@@ -1,6 +1,7 @@
 import type { PatternStop } from '@keyroster/contract';
 import { findPerson } from '../accounts/who.js';
 import type { Db, Reader, Trx } from '../db/connect.js';
+import { inTransaction } from '../db/write.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import { planPieces, type Jobs } from '../jobs/queue.js';
 import { log } from '../log.js';
@@ -66,7 +67,7 @@ export async function makeByItself(db: Db, { postId, personId }: Jobs['pieces'])
         pieces: await preparePieces(db, person, postId, { asks: pattern.stops }),
       });
   }
-  return db.transaction(async (trx) => {
+  return inTransaction(db, async (trx) => {
     let made = 0;
     const still = new Set((await fitting(trx, postId)).map((p) => p.id));
     for (const { pattern, person, pieces } of ready.filter((r) => still.has(r.pattern.id))) {

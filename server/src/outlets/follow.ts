@@ -1,5 +1,6 @@
 import { dueOf, meaningOf, type Timing } from '@keyroster/core';
 import type { Db, Trx } from '../db/connect.js';
+import { inTransaction } from '../db/write.js';
 import { emit } from '../live/live.js';
 import type { Written } from '../posts/effects.js';
 import { cancelSends, planSends } from './plan.js';
@@ -72,7 +73,7 @@ export async function keepDueTimes(db: Db): Promise<void> {
     .distinct()
     .orderBy('post_id')
     .pluck<number[]>('post_id');
-  for (const id of posts) await db.transaction((trx) => followPosts(trx, [id]));
+  for (const id of posts) await inTransaction(db, (trx) => followPosts(trx, [id]));
 }
 
 async function followPosts(trx: Trx, postIds: readonly number[]): Promise<void> {

@@ -1,5 +1,6 @@
 import { formatBytes, sentTexts } from '@keyroster/core';
 import type { Db, Trx } from '../db/connect.js';
+import { inTransaction } from '../db/write.js';
 import { log } from '../log.js';
 import { emit } from '../live/live.js';
 import type { Settings } from '../settings.js';
@@ -33,13 +34,13 @@ export async function sendPiece(
   sendId: number,
   settings: Pick<Settings, 'privateOutlets'>,
 ): Promise<void> {
-  const claimed = await db.transaction((trx) => claim(trx, sendId));
+  const claimed = await inTransaction(db, (trx) => claim(trx, sendId));
   if (!claimed) return;
   const outcome = await carry(db, claimed, settings).catch((error: unknown): Outcome => {
     log.error({ err: error, send: sendId }, 'sending');
     return { outcome: 'unsure', sentence: 'Something went wrong here while it was being sent.' };
   });
-  await db.transaction((trx) => settle(trx, claimed, outcome));
+  await inTransaction(db, (trx) => settle(trx, claimed, outcome));
 }
 
 async function carry(
@@ -93,8 +94,8 @@ async function carry(
 /** Finds sends again that no job is at, and settles those that a process was sending when it died. */
 export async function planOverdueSends(db: Db): Promise<void> {
   const { due, broken } = await lostSends(db);
-  for (const id of due) await db.transaction((trx) => planSends(trx, { sendId: id }));
-  for (const id of broken) await db.transaction((trx) => mend(trx, id));
+  for (const id of due) await inTransaction(db, (trx) => planSends(trx, { sendId: id }));
+  for (const id of broken) await inTransaction(db, (trx) => mend(trx, id));
 }
 
 async function mend(trx: Trx, id: number): Promise<void> {

@@ -1,5 +1,6 @@
 import { isLater, meaningOf } from '@keyroster/core';
 import type { Db, Trx } from '../db/connect.js';
+import { inTransaction } from '../db/write.js';
 import { cancelReleases, planReleases } from '../jobs/queue.js';
 import { log } from '../log.js';
 import { editPosts } from './edit.js';
@@ -18,7 +19,7 @@ const TAKEN_ALONG = 24;
  * storing the post); the others are skipped when they are held, since their own jobs will come to them.
  */
 export async function release(db: Db, postId: number): Promise<'released' | 'not due' | 'not scheduled'> {
-  return db.transaction(async (trx: Trx) => {
+  return inTransaction(db, async (trx: Trx) => {
     const held = await trx('posts')
       .where({ id: postId, stage: 'scheduled' })
       .forUpdate()
@@ -111,7 +112,7 @@ export async function planOverdue(db: Db): Promise<number> {
     .orderBy('id')
     .select<{ id: number; run_at: string }[]>('id', 'run_at');
   const releases = due.map(({ id, run_at }) => ({ postId: id, runAt: run_at }));
-  await db.transaction((trx) => planReleases(trx, releases));
+  await inTransaction(db, (trx) => planReleases(trx, releases));
   return due.length;
 }
 
@@ -135,7 +136,7 @@ export async function keepWallTimes(db: Db): Promise<void> {
         ? meaning.at
         : (meaning?.choices.find((c) => c.at === post.run_at)?.at ?? meaning?.choices[0].at);
     if (!at || at === post.run_at) continue;
-    await db.transaction(async (trx) => {
+    await inTransaction(db, async (trx) => {
       await editPosts(trx, post.blog_id, 'clock', [post.id], ({ run }) =>
         run?.local === post.run_local ? [{ kind: 'set', values: { run: { ...run, at } } }] : [],
       );

@@ -3,6 +3,7 @@ import type { PostChanges } from '@keyroster/contract';
 import { addDays, roleMay } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Trx } from '../db/connect.js';
+import { inTransaction } from '../db/write.js';
 import { ProblemError } from '../http/problem.js';
 import type { Services } from '../http/services.js';
 import { refuseOtherSites } from '../http/origin.js';
@@ -60,7 +61,7 @@ export function actPages(services: Services & { places: Places }, askerOf: Asker
     if (!isStaffDeed(deed) || !id || !version)
       return refuse(asking, 400, 'That is nothing that can be done here.');
     if (deed === 'withdraw') await texts.settle(id);
-    const done = await db.transaction((trx) => carryOut(trx, person, { id, version, deed }));
+    const done = await inTransaction(db, (trx) => carryOut(trx, person, { id, version, deed }));
     // A post that is withdrawn has no page to go back to.
     const back = backPath(field('back'));
     await leadTo(asking, deed === 'withdraw' && field('own') === 'yes' ? '/' : back, {
@@ -79,7 +80,7 @@ export function actPages(services: Services & { places: Places }, askerOf: Asker
         400,
         title === '' ? 'A post needs a title to begin with.' : 'A title has at most 300 characters.',
       );
-    const { id } = await db.transaction((trx) => pitch(trx, person, { title }));
+    const { id } = await inTransaction(db, (trx) => pitch(trx, person, { title }));
     const desk = `${rootOf(settings.publicUrl)}/desk/posts/${id}?blog=${asking.place.id}`;
     asking.res.set('Cache-Control', 'no-store').redirect(303, desk);
   });

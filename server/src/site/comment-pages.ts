@@ -22,6 +22,7 @@ import { framed, type Context } from './context.js';
 import { atAddress, contextAt, sendOwn, type Asking } from './forms.js';
 import { cookiePath, type Place, type Places } from './places.js';
 import { pathIn } from './reader-blog.js';
+import { inTransaction } from '../db/write.js';
 
 /** Comments that one address may send in a minute and in an hour, and that one post takes in a minute. */
 const LIMITS = [
@@ -153,7 +154,7 @@ export function commentPages(
     const { reader } = await identities.of(req.headers.cookie, place.id);
     const brought = parseCookie(req.headers.cookie ?? '')[commenterCookie(place.id)];
     const key = brought && /^[\w-]{43}$/.test(brought) ? brought : newSecret();
-    const { id, state } = await db.transaction((trx) =>
+    const { id, state } = await inTransaction(db, (trx) =>
       takeComment(
         trx,
         {

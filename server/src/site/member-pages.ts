@@ -15,6 +15,7 @@ import { gatePage } from './gate-page.js';
 import { previewOf } from './pages.js';
 import { HTML } from './templates.js';
 import { cookiePath, homeOf, type Place, type Places } from './places.js';
+import { inTransaction } from '../db/write.js';
 
 /** Links that one address may ask for in ten minutes; more is a machine. */
 const MAX_ASKED = 20;
@@ -88,7 +89,7 @@ export function memberPages(parts: Parts): RequestHandler[] {
     if (error || /\u0000/.test(value)) return refuse(400, 'That is not an e-mail address.');
     // Nobody sees this field; what fills it in is a program, which gets the same answer and no letter.
     if (field('website') === '')
-      await db.transaction((trx) =>
+      await inTransaction(db, (trx) =>
         askForLink(
           trx,
           { blogId: place.id, email: value, back, newMembers: context.blog.settings.members },
@@ -112,7 +113,7 @@ export function memberPages(parts: Parts): RequestHandler[] {
   };
   const followLink = async ({ req, res, place, found }: Asking): Promise<void> => {
     const { reader } = await identities.of(req.headers.cookie, place.id);
-    const used = await db.transaction((trx) => useLink(trx, place.id, found[1]!, reader.firstVisit));
+    const used = await inTransaction(db, (trx) => useLink(trx, place.id, found[1]!, reader.firstVisit));
     if (!used) return show(res, await contextAt(parts, place), USED, 410);
     keep(res, place, memberCookie(place.id), used.session, SESSION_DAYS);
     await leadTo(res, place, used.back);

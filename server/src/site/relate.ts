@@ -1,5 +1,6 @@
 import { topTerms, weightsOf, type BodyNode, type Corpus } from '@keyroster/core';
 import type { Db, Reader, Trx } from '../db/connect.js';
+import { inTransaction } from '../db/write.js';
 import { planRelating } from '../jobs/queue.js';
 import { termsOfPosts } from '../work/computing.js';
 import type { EffectOn } from '../posts/effects.js';
@@ -64,7 +65,7 @@ export async function relatePost(db: Db, postId: number): Promise<void> {
   const [terms] = (await termsIn([post])) as [Map<string, number>];
   const corpus = await corpusOf(db, post.blogId, [...terms.keys()]);
   const top = topTerms(weightsOf(terms, corpus), TERMS);
-  await db.transaction(async (trx) => {
+  await inTransaction(db, async (trx) => {
     await trx('post_terms').where({ post_id: postId }).delete();
     if (top.length > 0)
       await trx('post_terms')
@@ -192,7 +193,7 @@ async function countTerms(db: Db, blogId: number, posts: number): Promise<number
   const scale = seen === 0 ? 1 : posts / seen;
   // A term that one post of the sample has is as rare as one that none has.
   const rows = [...counts].flatMap(([term, n]) => (n > 1 ? [{ term, posts: Math.round(n * scale) }] : []));
-  await db.transaction(async (trx) => {
+  await inTransaction(db, async (trx) => {
     await trx('blogs').where({ id: blogId }).update({ corpus_posts: posts, corpus_length: mean });
     await trx('term_posts').where({ blog_id: blogId }).delete();
     await trx.raw(
@@ -230,5 +231,5 @@ export async function planUnrelated(db: Db): Promise<void> {
     .orderBy('id')
     .limit(SMALL)
     .pluck<number[]>('id');
-  await db.transaction((trx) => planRelating(trx, ids));
+  await inTransaction(db, (trx) => planRelating(trx, ids));
 }

@@ -5,6 +5,7 @@ import { mergeUpdates } from 'yjs';
 import { TEXT_CLOSED, TEXT_MESSAGES } from '@keyroster/contract';
 import { isSharedUpdate } from '@keyroster/core/shared-text';
 import type { Db } from '../db/connect.js';
+import { inTransaction } from '../db/write.js';
 import { emit, type Notifier } from '../live/live.js';
 import { log } from '../log.js';
 import { leavePost, openPost } from '../posts/open-posts.js';
@@ -146,7 +147,7 @@ export class SharedTexts {
 
   /** Somebody came or went: lists say who is in a text. */
   private async tellHere({ blogId, postId, personId }: TextLink): Promise<void> {
-    await this.db.transaction((trx) => emit(trx, { blogId, kind: 'text', postId, personId }));
+    await inTransaction(this.db, (trx) => emit(trx, { blogId, kind: 'text', postId, personId }));
   }
 
   private opened(postId: number): Promise<Open> {

@@ -1,5 +1,6 @@
 import { findPerson } from '../accounts/who.js';
 import type { Db } from '../db/connect.js';
+import { inTransaction } from '../db/write.js';
 import { ProblemError } from '../http/problem.js';
 import { editPost } from '../posts/edit.js';
 import { lockPost } from '../posts/store.js';
@@ -41,35 +42,33 @@ export async function storeText(db: Db, postId: number): Promise<StoreAnswer | n
       .where({ id: postId })
       .first<{ blog_id: number } | undefined>('blog_id');
     const person = last.personId === null || !home ? null : await findPerson(db, last.personId, home.blog_id);
-    const stored = await db
-      .transaction(async (trx): Promise<StoreAnswer | 'overtaken' | null> => {
-        const at = await trx('all_posts')
-          .where({ id: postId })
-          .first<{ blog_id: number } | undefined>('blog_id');
-        const row = at && (await lockPost(trx, at.blog_id, postId));
-        if (!row) return null;
-        const now = await trx('shared_texts')
-          .where({ post_id: postId })
-          .forUpdate()
-          .first<{ stored_id: number } | undefined>('stored_id');
-        if (!now) return null;
-        // Another process stored it, or more.
-        if (now.stored_id >= upTo) return { kind: 'stored', upTo: now.stored_id, taken: null };
-        const overtaken = await trx('shared_text_updates')
-          .where({ post_id: postId, from_post: true })
-          .where('id', '>', upTo)
-          .first('id');
-        if (overtaken) return 'overtaken';
-        const edit = { kind: 'text', body: answer.body, words, shared: true } as const;
-        const done = await editPost(trx, row, person ?? 'clock', edit);
-        await markStored(trx, postId, upTo, kept.updates.length > LONG_TAIL ? state : null);
-        const taken = done.version > row.version ? { version: done.version, words, stage: done.stage } : null;
-        return { kind: 'stored', upTo, taken };
-      })
-      .catch((error: unknown): StoreAnswer => {
-        if (error instanceof ProblemError) return { kind: 'refused', sentence: error.message };
-        throw error;
-      });
+    const stored = await inTransaction(db, async (trx): Promise<StoreAnswer | 'overtaken' | null> => {
+      const at = await trx('all_posts')
+        .where({ id: postId })
+        .first<{ blog_id: number } | undefined>('blog_id');
+      const row = at && (await lockPost(trx, at.blog_id, postId));
+      if (!row) return null;
+      const now = await trx('shared_texts')
+        .where({ post_id: postId })
+        .forUpdate()
+        .first<{ stored_id: number } | undefined>('stored_id');
+      if (!now) return null;
+      // Another process stored it, or more.
+      if (now.stored_id >= upTo) return { kind: 'stored', upTo: now.stored_id, taken: null };
+      const overtaken = await trx('shared_text_updates')
+        .where({ post_id: postId, from_post: true })
+        .where('id', '>', upTo)
+        .first('id');
+      if (overtaken) return 'overtaken';
+      const edit = { kind: 'text', body: answer.body, words, shared: true } as const;
+      const done = await editPost(trx, row, person ?? 'clock', edit);
+      await markStored(trx, postId, upTo, kept.updates.length > LONG_TAIL ? state : null);
+      const taken = done.version > row.version ? { version: done.version, words, stage: done.stage } : null;
+      return { kind: 'stored', upTo, taken };
+    }).catch((error: unknown): StoreAnswer => {
+      if (error instanceof ProblemError) return { kind: 'refused', sentence: error.message };
+      throw error;
+    });
     if (stored !== 'overtaken') return stored;
   }
   return { kind: 'refused', sentence: 'The post is being changed a great deal just now. It is tried again.' };

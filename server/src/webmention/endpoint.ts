@@ -7,6 +7,7 @@ import type { Services } from '../http/services.js';
 import { planMentioned } from '../jobs/queue.js';
 import { atAddress, contextAt, type Asking } from '../site/forms.js';
 import type { Places } from '../site/places.js';
+import { inTransaction } from '../db/write.js';
 
 /** Mentions that one address may send in ten minutes, and that one blog takes in a minute. */
 const PER_ADDRESS = { points: 30, duration: 600 };
@@ -44,7 +45,7 @@ export function webmention(services: Services & { places: Places }): Router {
     const postId = await postAt(asking, target);
     if (postId === null) return say(400, 'The target is no page here that takes mentions.');
     const mention = { blogId: place.id, postId, source: source.href, target: target.href };
-    await db.transaction((trx) => planMentioned(trx, mention));
+    await inTransaction(db, (trx) => planMentioned(trx, mention));
     say(202, 'Thank you. It is looked at soon.');
   };
 

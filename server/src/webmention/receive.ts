@@ -1,6 +1,7 @@
 import { commentsShow, plainComment, spamChance, stateOnArrival, whyClosed } from '@keyroster/core';
 import { tellOf } from '../comments/arrive.js';
 import type { Db, Trx } from '../db/connect.js';
+import { inTransaction } from '../db/write.js';
 import { databaseNow } from '../db/now.js';
 import { emit } from '../live/live.js';
 import type { Jobs } from '../jobs/queue.js';
@@ -29,7 +30,7 @@ export async function takeMention(
   });
   if (!page || page.status >= 500) throw new Error('The page that mentions a post could not be read.');
   const links = page.status < 300 && linksTo(page.body, page.url, target);
-  return db.transaction((trx) =>
+  return inTransaction(db, (trx) =>
     links ? keep(trx, { blogId, postId, source }, page.body) : drop(trx, { blogId, postId, source }),
   );
 }
