@@ -97,6 +97,8 @@ test('an editor drafts a letter from a post, looks at it and tries it, and sends
   await expect(page.getByText('A trial is on its way to edda@halfwaylock.example.')).toBeVisible();
   await page.getByRole('button', { name: /^Send to \d+ subscribers …$/ }).press('Enter');
   const asked = page.getByRole('alertdialog', { name: new RegExp(`Send “${subject}”`) });
+  // A question takes the focus when it has opened.
+  await expect(asked.getByRole('button', { name: 'Cancel' })).toBeFocused();
   await asked.getByRole('button', { name: /^Send to/ }).press('Enter');
   await expect(page.getByText('What became of it')).toBeVisible();
   await expect(page.getByRole('definition').first()).toHaveText('sent');

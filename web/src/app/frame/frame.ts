@@ -9,6 +9,7 @@ import { Live } from '../api/live';
 import { Outbox } from '../capture/outbox.service';
 import { WaitingComments } from '../comments/waiting.service';
 import { BittingMark } from '../ui/bitting-mark';
+import { Messages } from '../ui/messages.service';
 import { Actions } from './actions.service';
 import { RunwayService } from './runway.service';
 import { RunwayStrip } from './runway-strip';
@@ -46,6 +47,7 @@ export class Frame {
   /** What was written down without a connection comes in from whatever screen is opened. */
   protected readonly outbox = inject(Outbox);
   protected readonly live = inject(Live);
+  private readonly messages = inject(Messages);
   /** The sections slid in, on a narrow screen. */
   protected readonly navOpen = signal(false);
   protected readonly themes: { theme: Theme; label: string }[] = [
@@ -69,7 +71,11 @@ export class Frame {
   }
 
   protected key(event: KeyboardEvent): void {
-    if (isTyping(event) || event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return;
+    if (isTyping(event) || event.altKey || event.defaultPrevented) return;
+    if (event.ctrlKey || event.metaKey) {
+      if (event.key === 'z' && this.messages.undo()) event.preventDefault();
+      return;
+    }
     const act = {
       '/': () => this.actions.find(),
       p: () => this.actions.newPitch(),

@@ -4,14 +4,18 @@ import { MatDialogModule } from '@angular/material/dialog';
 
 /** Is the key meant for a text that is being typed? */
 export function isTyping(event: KeyboardEvent): boolean {
-  const target = event.target as HTMLElement;
-  return target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName);
+  const { target } = event;
+  return (
+    target instanceof HTMLElement &&
+    (target.isContentEditable || target.matches('input:not([type=checkbox], [type=radio]), textarea, select'))
+  );
 }
 
 const KEYS: [string, string][] = [
   ['/', 'Find or do anything'],
   ['P', 'New pitch'],
   ['?', 'This list'],
+  ['Ctrl Z', 'Undo what the message at the bottom says was done'],
   ['Space', 'Planner: lift a card, or drop it where it is'],
   ['← → ↑ ↓', 'Planner: carry a lifted card from day to day'],
   ['Esc', 'Planner: put a lifted card back; elsewhere: close what is open'],

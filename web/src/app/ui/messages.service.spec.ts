@@ -18,4 +18,17 @@ describe('what was done, said with an undo', () => {
     undos()[0]!.click();
     expect(undone).toEqual(['date']);
   });
+
+  it('is taken back by a key while it is said, once, and not when something else is said', async () => {
+    const messages = TestBed.inject(Messages);
+    const undone: string[] = [];
+    expect(messages.undo()).toBe(false);
+    messages.done('It is unscheduled.', () => void undone.push('unscheduled'));
+    expect([messages.undo(), undone]).toEqual([true, ['unscheduled']]);
+    await new Promise((r) => setTimeout(r, 500));
+    expect(messages.undo()).toBe(false);
+    messages.done('It is scheduled.', () => void undone.push('scheduled'));
+    messages.done('Saved.');
+    expect([messages.undo(), undone]).toEqual([false, ['unscheduled']]);
+  });
 });
