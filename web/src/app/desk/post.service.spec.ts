@@ -18,8 +18,17 @@ class QuietText {
   readonly stored = new Subject<TextStored>();
   readonly shownOut = new Subject<void>();
   readonly flushed: string[] = [];
-  enter = () => undefined;
-  leave = () => undefined;
+  /** The post whose text is open, and whether one could write when it was to be shown. */
+  open: { id: number; couldWrite?: boolean } | null = null;
+  enter = (id: number, _personId: number, mayWrite: () => boolean, known: Promise<unknown>) => {
+    const open: QuietText['open'] = { id };
+    this.open = open;
+    known.then(
+      () => (open.couldWrite = mayWrite()),
+      () => undefined,
+    );
+  };
+  leave = () => (this.open = null);
   flush = () => (this.flushed.push('text'), Promise.resolve(true));
 }
 
@@ -240,6 +249,36 @@ describe('a change of a field', () => {
 });
 
 describe('the text of a post', () => {
+  it('comes along with the post, and is shown once it is known who may write', async () => {
+    ({ posts, text: shared } = (await show(Host)).component);
+    const opened = posts.open(7);
+    expect(shared.open).toEqual({ id: 7 });
+    await fetched({});
+    await answer((r) => r.flush([]), '/api/posts/7/notes');
+    await opened;
+    expect(shared.open).toEqual({ id: 7, couldWrite: true });
+  });
+
+  it('goes with a post that is not one’s own to see', async () => {
+    ({ posts, text: shared } = (await show(Host)).component);
+    const opened = posts.open(7);
+    await answer(refuse({ code: 'not-found', detail: 'That post is not here.' }), '/api/posts/7');
+    await opened;
+    expect([shared.open, posts.error()]).toEqual([null, 'That post is not here.']);
+  });
+
+  it('and the post that was left before it came are not shown over the next', async () => {
+    ({ posts, text: shared } = (await show(Host)).component);
+    const opened = posts.open(7);
+    const next = posts.open(8);
+    await answer((r) => r.flush(stored({ id: 8, title: 'Next' })), '/api/posts/8');
+    await answer((r) => r.flush([]), '/api/posts/8/notes');
+    await next;
+    await fetched({ title: 'Left' });
+    await opened;
+    expect([posts.post()!.title, shared.open]).toEqual(['Next', { id: 8, couldWrite: true }]);
+  });
+
   it('brings its version and words along when the post has taken it in', async () => {
     await open();
     shared.stored.next({ version: 4, words: 12, stage: 'commissioned' });

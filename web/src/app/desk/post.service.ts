@@ -34,6 +34,8 @@ export class PostService {
   private readonly edits = new Queue();
   /** Posts that were open before and whose edits may still be on their way. */
   private readonly left = new Map<number, PostView>();
+  /** Which opening is the last one: of a post that was left before it came, nothing is shown. */
+  private opening = {};
 
   readonly post = signal<PostView | null>(null);
   readonly failed = signal('');
@@ -86,7 +88,10 @@ export class PostService {
   }
 
   async open(id: number): Promise<void> {
+    const opening = (this.opening = {});
+    const isLeft = () => this.opening !== opening;
     if (this.fields.has()) await this.fields.flush();
+    if (isLeft()) return;
     this.failed.set('');
     this.told.set('');
     this.lastRead.set(null);
@@ -94,17 +99,25 @@ export class PostService {
     if (before) this.left.set(before.id, before);
     this.post.set(null);
     this.text?.leave();
+    const seen = this.api.call('posts.see', { id }).then((post) => {
+      if (!isLeft()) this.post.set(post);
+      return post;
+    });
+    const mayWrite = () => {
+      const rights = this.post()?.rights;
+      return rights ? rights.write || rights.suggest : false;
+    };
+    // The text comes at the same time as what stands around it.
+    this.text?.enter(id, this.session.me()!.id, mayWrite, seen);
     try {
-      const post = await this.api.call('posts.see', { id });
-      this.post.set(post);
-      this.text?.enter(id, this.session.me()!.id, () => {
-        const rights = this.post()?.rights;
-        return rights ? rights.write || rights.suggest : false;
-      });
+      const post = await seen;
+      if (isLeft()) return;
       void this.announceOpen().then(() => this.learnLastRead(post));
       await this.notes.show(id);
-      this.fields.takeUp(post);
+      if (!isLeft()) this.fields.takeUp(post);
     } catch (error) {
+      if (isLeft()) return;
+      if (!this.post()) this.text?.leave();
       this.failed.set(sentenceOf(error));
     }
   }

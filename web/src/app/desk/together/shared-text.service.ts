@@ -2,7 +2,19 @@ import { DestroyRef, Injectable, computed, inject, signal } from '@angular/core'
 import { textPath } from '@keyroster/contract';
 import { bodyText } from '@keyroster/core';
 import { bodyOfShared } from '@keyroster/core/shared-text';
-import { Subject, filter, firstValueFrom, merge, takeUntil, timer, type Observable } from 'rxjs';
+import {
+  NEVER,
+  Subject,
+  catchError,
+  combineLatest,
+  filter,
+  firstValueFrom,
+  from,
+  merge,
+  takeUntil,
+  timer,
+  type Observable,
+} from 'rxjs';
 import { findUpdate, keepUpdate } from './kept-updates';
 import { TextConnection, type TextPerson, type TextStored } from './text-connection';
 import { inBlog } from '../../api/blog-choice';
@@ -44,8 +56,16 @@ export class SharedText {
     inject(DestroyRef).onDestroy(() => this.leave());
   }
 
-  /** Opens the text of a post. `mayWrite` says whether what is typed here counts. */
-  enter(postId: number, personId: number, mayWrite: () => boolean): void {
+  /**
+   * Opens the text of a post. `mayWrite` says whether what is typed here counts, from when `known` is fulfilled; until
+   * then the text comes, and is not shown.
+   */
+  enter(
+    postId: number,
+    personId: number,
+    mayWrite: () => boolean,
+    known: Promise<unknown> = Promise.resolve(),
+  ): void {
     this.leave();
     const url = new URL(inBlog(textPath(postId)), location.href);
     url.protocol = url.protocol.replace('http', 'ws');
@@ -73,8 +93,9 @@ export class SharedText {
       keepUpdate(personId, postId, null);
       this.enter(postId, personId, mayWrite);
     });
-    watch(connection.state, (state) => {
-      this.isAway.set(state === 'away');
+    watch(connection.state, (state) => this.isAway.set(state === 'away'));
+    const isKnown = from(known).pipe(catchError(() => NEVER));
+    watch(combineLatest([connection.state, isKnown]), ([state]) => {
       if (state !== 'here' || this.open() === connection) return;
       const kept = findUpdate(personId, postId);
       if (kept && mayWrite()) connection.takeUp(kept);

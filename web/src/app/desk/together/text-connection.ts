@@ -61,7 +61,6 @@ export class TextConnection {
     /** Keeps on this device what is not answered yet; null when nothing is. */
     private readonly keep: (update: Uint8Array | null) => void,
   ) {
-    this.doc.on('update', this.typed);
     this.awareness.on('update', this.moved);
     window.addEventListener('online', this.comeBack);
     window.addEventListener('offline', this.goAway);
@@ -162,6 +161,9 @@ export class TextConnection {
 
   private joined(): void {
     this.tries = 0;
+    // Not before: nobody can have typed, and what comes first would be written out once more to be told here.
+    this.doc.off('update', this.typed);
+    this.doc.on('update', this.typed);
     const left = this.unanswered();
     this.state.next('here');
     if (left) this.sendUpdate(left);
