@@ -4,13 +4,19 @@ import { MAT_FORM_FIELD_DEFAULT_OPTIONS } from '@angular/material/form-field';
 import { MAT_SELECT_CONFIG } from '@angular/material/select';
 import { MAT_SNACK_BAR_DEFAULT_OPTIONS } from '@angular/material/snack-bar';
 import { provideServiceWorker } from '@angular/service-worker';
-import { provideRouter, withComponentInputBinding, withInMemoryScrolling } from '@angular/router';
+import {
+  provideRouter,
+  withComponentInputBinding,
+  withInMemoryScrolling,
+  withPreloading,
+} from '@angular/router';
 import { blogInterceptor } from './api/blog-choice';
 import { clockInterceptor } from './api/clock';
 import { problemInterceptor } from './api/problem.interceptor';
 import { SessionService } from './accounts/session.service';
 import { routes } from './app.routes';
 import { provideIcons } from './ui/icons';
+import { WhenIdle } from './when-idle';
 import { WALL_CALENDAR, type WallCalendar } from './ui/fields/wall-calendar';
 
 export const config: ApplicationConfig = {
@@ -26,6 +32,7 @@ export const config: ApplicationConfig = {
     provideRouter(
       routes,
       withComponentInputBinding(),
+      withPreloading(WhenIdle),
       withInMemoryScrolling({ scrollPositionRestoration: 'enabled' }),
     ),
     {

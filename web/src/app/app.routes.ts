@@ -155,7 +155,11 @@ export const routes: Routes = [
         title: 'Desk · Key Roster',
         loadComponent: () => import('./desk/desk.page').then((m) => m.DeskPage),
       },
-      { path: 'posts/:id', loadComponent: () => import('./desk/post.page').then((m) => m.PostPage) },
+      {
+        path: 'posts/:id',
+        data: { preload: true },
+        loadComponent: () => import('./desk/post.page').then((m) => m.PostPage),
+      },
       {
         path: 'posts/:id/preview',
         title: 'Preview · Key Roster',

@@ -23,7 +23,7 @@ const QUIET_MS = 160;
 export class MeasureService {
   private readonly api = inject(Api);
   private readonly posts = inject(PostService);
-  private readonly worker = new Worker(new URL('./measure.worker', import.meta.url), { type: 'module' });
+  private worker: Worker | null = null;
   private readonly waiting = new Map<
     number,
     { done: (answer: never) => void; failed: (error: Error) => void }
@@ -44,12 +44,6 @@ export class MeasureService {
   readonly counts = computed<CheckCounts>(() => countChecks(this.checks() ?? []));
 
   constructor() {
-    this.worker.addEventListener('message', ({ data }: MessageEvent<Answered>) => {
-      const asked = this.waiting.get(data.id);
-      this.waiting.delete(data.id);
-      if (data.error === undefined) asked?.done(data.answer as never);
-      else asked?.failed(new Error(data.error));
-    });
     void this.api.call('formats.list', {}).then(
       (formats) => this.formats.set(formats),
       () => undefined,
@@ -72,7 +66,19 @@ export class MeasureService {
         takeUntilDestroyed(),
       )
       .subscribe(() => void this.measure());
-    inject(DestroyRef).onDestroy(() => this.worker.terminate());
+    inject(DestroyRef).onDestroy(() => this.worker?.terminate());
+  }
+
+  /** Begun when there is something to measure, so that the text is drawn before. */
+  private begin(): Worker {
+    const worker = new Worker(new URL('./measure.worker', import.meta.url), { type: 'module' });
+    worker.addEventListener('message', ({ data }: MessageEvent<Answered>) => {
+      const asked = this.waiting.get(data.id);
+      this.waiting.delete(data.id);
+      if (data.error === undefined) asked?.done(data.answer as never);
+      else asked?.failed(new Error(data.error));
+    });
+    return worker;
   }
 
   /** The checks, waited for while the text is being looked at for the first time. */
@@ -95,6 +101,7 @@ export class MeasureService {
         done(answer);
       };
       this.waiting.set(id, { done: timed as (answer: never) => void, failed });
+      this.worker ??= this.begin();
       this.worker.postMessage({ id, kind, ask } satisfies Asked);
     });
   }
