@@ -41,6 +41,9 @@ async function signedIn(context, port) {
   return { origin: `http://127.0.0.1:${port}`, cookies: `${cookie.name}=${cookie.value}` };
 }
 
+/** Rounds of what has to be known for sure. */
+const SURE = 9;
+
 async function finding(context, row, port) {
   // A plain client: what Playwright's own costs would be counted as the server's.
   const { origin, cookies } = await signedIn(context, port);
@@ -66,17 +69,25 @@ async function finding(context, row, port) {
   const told = ({ what, ours, most, allowed }) =>
     `${named(what) || 'newest first'} ${ours.toFixed(0)} (most ${most.toFixed(0)}; allowed ${allowed.toFixed(0)})`;
   for (const [name, queries, rounds] of [
-    ['each order and each filter alone', ALONE, 9],
+    ['each order and each filter alone', ALONE, SURE],
     ['a filter and an order, or two filters', PAIRS, 3],
   ]) {
     const results = [];
-    for (const what of queries) results.push(await compared(what, rounds));
+    let again = 0;
+    for (const what of queries) {
+      const quick = await compared(what, rounds);
+      // What is over in few rounds is measured in more: one of so many always meets somebody else on the machine.
+      const isOver = quick.ours > quick.allowed && rounds < SURE;
+      if (isOver) again++;
+      results.push(isOver ? await compared(what, SURE) : quick);
+    }
     const over = results.filter((r) => r.ours > r.allowed);
     for (const r of over) say(`  over: ${told(r)}`);
     const worst = [...results].sort((a, b) => b.ours / b.allowed - a.ours / a.allowed).slice(0, 6);
     row(
       `archive of 100,000, first 60 rows: ${name}, ${results.length}`,
-      `median of all ${median(results.map((r) => r.ours)).toFixed(0)} ms; ${over.length} over what is allowed; ` +
+      `median of all ${median(results.map((r) => r.ours)).toFixed(0)} ms; ${over.length} over what is allowed` +
+        `${again > 0 ? ` (${again} of ${rounds} rounds, measured again in ${SURE})` : ''}; ` +
         `furthest: ${worst.map(told).join(', ')} ms`,
       `newest first in turn: ${told(await compared(newest, 9))} ms`,
       '3 × newest first + 5 ms',
