@@ -47,8 +47,11 @@ export const checkText = async (body: unknown): Promise<TextAnswer> =>
 const LONG_STATE = 60_000;
 const areLong = (updates: readonly Uint8Array[]) => updates.reduce((n, u) => n + u.length, 0) > LONG_STATE;
 
+/** Somebody waits for the text to open: of 10,000 words it is made in 10 ms, and starting a thread takes a second. */
+const LONG_TO_BEGIN = 100_000;
+
 export const sharedTextOf = async (body: BodyNode): Promise<Uint8Array> =>
-  isLong(body) ? computing.run<Uint8Array>('sharedText', body) : tasks.sharedText(body);
+  isLong(body, LONG_TO_BEGIN) ? computing.run<Uint8Array>('sharedText', body) : tasks.sharedText(body);
 
 export const joinedText = async (updates: readonly Uint8Array[]): Promise<ReturnType<typeof tasks.joined>> =>
   areLong(updates) ? computing.run('joined', updates) : tasks.joined(updates);
