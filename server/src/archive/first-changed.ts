@@ -69,11 +69,14 @@ export async function firstChangedBy(
   const others = await ask(
     sql(
       `
-        select t.post_id as id
-        from (select distinct post_id from post_versions where blog_id = ? and person_id = any (?)) t
-        where not exists (
-          select from all_posts o where o.blog_id = ? and o.byline_id = any (?) and o.id = t.post_id
-        )
+        select distinct t.post_id as id
+        from post_versions t
+        where
+          t.blog_id = ?
+          and t.person_id = any (?)
+          and not exists (
+            select from all_posts o where o.blog_id = ? and o.byline_id = any (?) and o.id = t.post_id
+          )
         limit ?
       `,
       ...[blogId, ids, blogId, ids, MANY + 1],
@@ -81,6 +84,8 @@ export async function firstChangedBy(
   );
   if (others.length > MANY) return null;
   const own = await ask(readPlain({ by: NEWEST, where: `p.byline_id = ${ids[0]}` }, where, limit));
+  // Of one byline, newest first is the order.
+  if (others.length === 0) return own;
   const among = join([sql('p.id = any (?)', [...others, ...own]), where], ' and ');
   return ask(sorted(order, among, limit));
 }

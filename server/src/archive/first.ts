@@ -124,6 +124,12 @@ export async function firstIds(
     (await db.raw<{ rows: { id: number; n?: number }[] }>(text, values as never[])).rows;
   const ask = async (statement: Sql) => (await rowsOf(statement)).map((r) => r.id);
 
+  const key = BY_NAME[sort.replace('-', '')];
+  const whole = whereOf(filter, { ...context, rows: 'read' });
+  if (key === 'byline') {
+    const ids = await firstChangedBy(ask, filter, context, order, whole, limit);
+    if (ids) return ids;
+  }
   const found = whereOf(filter, { ...context, rows: 'found' });
   const narrow = filter.tokens.length > 0 || filter.words !== '' || !seesEverything(person.role);
   const enough = many ?? manyFor(filter, context.phrases, sort);
@@ -133,13 +139,7 @@ export async function firstIds(
     const rows = await rowsOf(sortedOf(enough, order, found, limit));
     if ((rows[0]?.n ?? 0) < enough) return rows.map((r) => r.id);
   }
-  const key = BY_NAME[sort.replace('-', '')];
   const naming = namingOf(filter, context.named, key);
-  const whole = whereOf(filter, { ...context, rows: 'read' });
-  if (key === 'byline') {
-    const ids = await firstChangedBy(ask, filter, context, order, whole, limit);
-    if (ids) return ids;
-  }
   const rest = naming.asked ? whereOf(withoutKey(filter, key!), { ...context, rows: 'read' }) : whole;
   const ids: number[] = [];
   for (const { groups, ...stretch } of order.stretches) {
