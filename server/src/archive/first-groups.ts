@@ -55,8 +55,8 @@ function readGroups(
   );
 }
 
-/** How many groups are read at once: few first, since these may be enough, and then more and more. */
-const AT_ONCE = [2, 8, 32, 128];
+/** How many groups are read at once: one first, since it is mostly enough, and then more and more. */
+const AT_ONCE = [1, 3, 12, 48, 192];
 
 /** The first posts by the names of groups; those that are ruled out are not looked into. */
 export async function firstOfGroups(

@@ -4,6 +4,7 @@ import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader } from '../db/connect.js';
 import { changedByAndMatching, firstChangedBy } from './first-changed.js';
 import { firstOfGroups, type Naming } from './first-groups.js';
+import { firstHavingPhrases } from './first-phrases.js';
 import { expected, readPlain, sorted, sortedOf, withoutKey } from './first-statements.js';
 import { phrasesIn, type Phrases } from './phrases.js';
 import { orderOf, type OrderSql } from './order.js';
@@ -130,9 +131,11 @@ export async function firstIds(
     const ids = await firstChangedBy(ask, filter, context, order, whole, limit);
     if (ids) return ids;
   }
+  const enough = many ?? manyFor(filter, context.phrases, sort);
+  const byPhrases = await firstHavingPhrases(db, context, filter, order, limit, enough);
+  if (byPhrases) return byPhrases;
   const found = whereOf(filter, { ...context, rows: 'found' });
   const narrow = filter.tokens.length > 0 || filter.words !== '' || !seesEverything(person.role);
-  const enough = many ?? manyFor(filter, context.phrases, sort);
   const isFew = narrow && (await few(db, context, filter, found, enough));
   if (isFew) return ask(sorted(order, found, limit));
   if (isFew === null) {

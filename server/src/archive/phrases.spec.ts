@@ -1,7 +1,9 @@
 import type { ArchiveIds } from '@keyroster/contract';
 import { measurePost } from '../desk/measure.js';
 import { makeWordPairs } from '../posts/word-pairs.js';
+import { findPerson } from '../accounts/who.js';
 import { Newsroom } from '../testing/newsroom.js';
+import { firstIds } from './first.js';
 import { phrasesIn, phrasesOf } from './phrases.js';
 
 let room: Newsroom;
@@ -85,12 +87,20 @@ it('a phrase finds what PostgreSQL finds by its own, also after a text or a titl
     if (i % 2 === 0) await room.write('chief', id, textOf(100 + i, 25));
     posts.push(id);
   }
+  const chief = (await findPerson(room.db, room.ids.chief, 1))!;
   const compare = async () => {
     let some = 0;
     for (const line of QUERIES) {
       const { ids } = (
-        await (await room.as('chief')).get(`/api/archive/ids?line=${encodeURIComponent(line)}`)
+        await (await room.as('chief')).get(`/api/archive/ids?line=${encodeURIComponent(line)}&sort=title`)
       ).body as ArchiveIds;
+      // The first rows are come by in other ways: as it is decided, and as if three were many.
+      for (const many of [undefined, 3])
+        expect([line, many, await firstIds(room.db, chief, { line, sort: 'title' }, many)]).toEqual([
+          line,
+          many,
+          ids,
+        ]);
       const wanted = await room
         .db('all_posts')
         .whereRaw(`search @@ websearch_to_tsquery('english', ?)`, [line])

@@ -279,6 +279,17 @@ describe('the text of a post', () => {
     expect([posts.post()!.title, shared.open]).toEqual(['Next', { id: 8, couldWrite: true }]);
   });
 
+  it('that was stored before the post came has the post asked for anew', async () => {
+    ({ posts, text: shared } = (await show(Host)).component);
+    const opened = posts.open(7);
+    shared.stored.next({ version: 4, words: 12, stage: 'commissioned' });
+    await fetched({});
+    await fetched({ version: 4, words: 12 });
+    await answer((r) => r.flush([]), '/api/posts/7/notes');
+    await opened;
+    expect([posts.post()!.version, posts.post()!.words]).toEqual([4, 12]);
+  });
+
   it('brings its version and words along when the post has taken it in', async () => {
     await open();
     shared.stored.next({ version: 4, words: 12, stage: 'commissioned' });

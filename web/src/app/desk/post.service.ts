@@ -36,6 +36,8 @@ export class PostService {
   private readonly left = new Map<number, PostView>();
   /** Which opening is the last one: of a post that was left before it came, nothing is shown. */
   private opening = {};
+  /** Whether the post changed between the asking for it and its coming. */
+  private changedMeanwhile = false;
 
   readonly post = signal<PostView | null>(null);
   readonly failed = signal('');
@@ -63,7 +65,10 @@ export class PostService {
     const live = inject(Live);
     live.gathered(['post'], (events) => {
       const { id, version } = this.post() ?? {};
-      if (events.some((e) => e.postId === null || (e.postId === id && (e.version ?? Infinity) > version!)))
+      if (id === undefined) this.changedMeanwhile = true;
+      else if (
+        events.some((e) => e.postId === null || (e.postId === id && (e.version ?? Infinity) > version!))
+      )
         void this.catchUp();
     });
     live.gathered(['batch'], (events) => void this.notifyBatch(events.at(-1)!.personId));
@@ -73,6 +78,7 @@ export class PostService {
     // The post has taken the text in. Where the stage changed with it, other moves and rights come along.
     this.text?.stored.pipe(takeUntilDestroyed()).subscribe(({ version, words, stage }) => {
       const post = this.post();
+      if (!post) this.changedMeanwhile = true;
       if (!post || version <= post.version) return;
       if (stage !== post.stage || version > post.version + 1) void this.catchUp();
       else this.post.set({ ...post, version, words, readersVersion: readersVersionWith(post) });
@@ -99,8 +105,12 @@ export class PostService {
     if (before) this.left.set(before.id, before);
     this.post.set(null);
     this.text?.leave();
+    this.changedMeanwhile = false;
     const seen = this.api.call('posts.see', { id }).then((post) => {
-      if (!isLeft()) this.post.set(post);
+      if (!isLeft()) {
+        this.post.set(post);
+        if (this.changedMeanwhile) void this.catchUp();
+      }
       return post;
     });
     const mayWrite = () => {

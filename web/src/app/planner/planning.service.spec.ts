@@ -153,6 +153,29 @@ describe('a plan that is proposed', () => {
     sessionStorage.clear();
   });
 
+  it('keeps what was pinned and not ticked when a day passes', async () => {
+    sessionStorage.clear();
+    await open();
+    worker().tell({ found: found(placing(5), placing(6, '1|2026-12-14')), done: true });
+    planning.pin(placing(5), true);
+    planning.take(6, false);
+    const tomorrow = { ...task, from: '2026-11-28' };
+    const asked = planning.ask(tomorrow);
+    await answer((r) => r.flush(facts), '/api/plan');
+    await asked;
+    expect(worker().asked).toMatchObject({ task: tomorrow, wishes: { pinned: [placing(5)] } });
+    expect([planning.isTaken(5), planning.isTaken(6)]).toEqual([true, false]);
+    // Nor are they forgotten when the page is loaded anew on that day.
+    TestBed.resetTestingModule();
+    await open();
+    await planning.ask(null);
+    const again = planning.ask(tomorrow);
+    await answer((r) => r.flush(facts), '/api/plan');
+    await again;
+    expect(planning.wishes().pinned).toEqual([placing(5)]);
+    sessionStorage.clear();
+  });
+
   it('is accepted without what is not ticked', async () => {
     await open();
     worker().tell({ found: found(placing(5), placing(6, '1|2026-12-14')), done: true });

@@ -27,6 +27,10 @@ const KEY = 'plan wishes';
 
 const sameTask = (a: PlanTask | null, b: PlanTask | null) => JSON.stringify(a) === JSON.stringify(b);
 
+/** Whether it is the same plan without its first days: those that passed while it was open. */
+const isShortened = (before: PlanTask | null, now: PlanTask | null) =>
+  before !== null && now !== null && before.from < now.from && sameTask({ ...before, from: now.from }, now);
+
 interface Kept {
   task: PlanTask;
   wishes: Wishes;
@@ -37,7 +41,7 @@ function keptWishes(task: PlanTask): Wishes {
   const text = sessionStorage.getItem(KEY);
   if (text === null) return NO_WISHES;
   const kept = JSON.parse(text) as Kept;
-  return sameTask(kept.task, task) ? kept.wishes : NO_WISHES;
+  return sameTask(kept.task, task) || isShortened(kept.task, task) ? kept.wishes : NO_WISHES;
 }
 
 /** A plan that is proposed: asked for, drawn as a draft, pinned in parts, accepted in parts. */
@@ -108,11 +112,17 @@ export class PlanningService {
     });
   }
 
-  /** Asks for a plan; what was pinned for another one is not for this one. Null puts the plan away. */
+  /**
+   * Asks for a plan; what was pinned or not ticked for another one is not for this one. Null puts the plan away. When a
+   * day has passed it is asked for anew, and keeps both; of a pin that has passed, the plan says so.
+   */
   async ask(task: PlanTask | null): Promise<void> {
-    if (!sameTask(task, this.task())) this.wishes.set(task ? keptWishes(task) : NO_WISHES);
+    const before = this.task();
     this.task.set(task);
-    this.left.set(new Set());
+    if (!isShortened(before, task)) {
+      if (!sameTask(task, before)) this.wishes.set(task ? keptWishes(task) : NO_WISHES);
+      this.left.set(new Set());
+    }
     if (task === null) {
       this.stop();
       this.found.set(null);
