@@ -42,9 +42,16 @@ export default {
       transform: {
         '/web/src/.+\\.(ts|html)$': angular.transform['^.+\\.(ts|js|html|svg)$'],
         ...shared.transform,
+        '/node_modules/.+\\.mjs$': '<rootDir>/link-packages.mjs',
       },
-      moduleNameMapper: { ...angular.moduleNameMapper, ...shared.moduleNameMapper },
-      transformIgnorePatterns: angular.transformIgnorePatterns,
+      moduleNameMapper: {
+        ...angular.moduleNameMapper,
+        ...shared.moduleNameMapper,
+        // In one file instead of over two hundred.
+        '^rxjs(/operators)?$': '<rootDir>/../node_modules/rxjs/dist/bundles/rxjs.umd.js',
+      },
+      // Of the packages, only Angular's and those made with it have something to link.
+      transformIgnorePatterns: ['/node_modules/(?!(@angular|ngx-tiptap)/)'],
     },
   ],
   testTimeout: 120_000,

@@ -10,7 +10,6 @@ import { connect } from '../db/connect.js';
 import { migrate } from '../db/migrate.js';
 import { makeApp } from './app.js';
 import { startWorker } from './worker.js';
-import { openMailIn } from '../letters/incoming.js';
 import { Notifier } from '../live/live.js';
 import { log } from '../log.js';
 import type { Process } from './process.js';
@@ -73,7 +72,8 @@ export async function startServer(settings: Settings, options: { jobs?: boolean 
   server.headersTimeout = KEEP_OPEN_MS + 1000;
   // Whoever comes is answered before the work that waits is looked through.
   const jobs = options.jobs === false ? null : await startWorker(db, settings.databaseUrl, settings);
-  const mailIn = settings.mailIn && (await openMailIn(db, settings.mailIn));
+  const mailIn =
+    settings.mailIn && (await (await import('../letters/incoming.js')).openMailIn(db, settings.mailIn));
   const address = server.address();
   const port = typeof address === 'object' && address ? address.port : settings.port;
 

@@ -13,7 +13,6 @@ import type { Reader } from '../db/connect.js';
 import { fileSources } from '../media/files.js';
 import { pictureSources } from '../media/sizes.js';
 import type { WholePostRow } from '../posts/store.js';
-import { makeDocx } from './docx.js';
 import { bodyMarkdown, yamlText } from './markdown.js';
 
 export interface Exported {
@@ -208,7 +207,8 @@ export async function exportPost(
     docx: async () => ({
       name: `${base}.docx`,
       type: 'application/vnd.openxmlformats-officedocument.wordprocessingml.document',
-      data: await makeDocx(db, row, makers),
+      // What writes Word documents is large, and loaded by who asks for one.
+      data: await (await import('./docx.js')).makeDocx(db, row, makers),
     }),
   };
   return MAKE[as]();

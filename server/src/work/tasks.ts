@@ -34,7 +34,6 @@ import { bodyOfShared, changeShared, rawBody, sharedFrom, sharedOf } from '@keyr
 import { encodeStateAsUpdate } from 'yjs';
 import type { ProblemCode } from '@keyroster/contract';
 import { ProblemError } from '../http/problem.js';
-import { readDocument } from '../documents/read-document.js';
 import type { ReadText } from '../documents/read-text.js';
 
 /** Errors do not cross between threads whole; what people are told does. */
@@ -48,6 +47,8 @@ export async function document({
   name: string;
 }): Promise<Answer<ReadText>> {
   try {
+    // In the thread that reads documents, and in no other.
+    const { readDocument } = await import('../documents/read-document.js');
     return { ok: true, value: await readDocument(bytes, name) };
   } catch (error) {
     if (error instanceof ProblemError) return { ok: false, code: error.code, sentence: error.message };

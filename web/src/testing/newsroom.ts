@@ -9,6 +9,8 @@ import {
 import { Component, signal, type EnvironmentProviders, type Provider, type Type } from '@angular/core';
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
+import { MatIconRegistry } from '@angular/material/icon';
+import { FakeMatIconRegistry } from '@angular/material/icon/testing';
 import { provideRouter } from '@angular/router';
 import type {
   LiveEvent,
@@ -26,7 +28,6 @@ import { SessionService } from '../app/accounts/session.service';
 import { Live } from '../app/api/live';
 import { problemInterceptor } from '../app/api/problem.interceptor';
 import { WALL_CALENDAR } from '../app/ui/fields/wall-calendar';
-import { provideIcons } from '../app/ui/icons';
 
 /** A Thursday in winter, when the clocks of London show universal time. */
 export const NOW = '2026-11-26T10:00:00Z';
@@ -167,7 +168,7 @@ export async function show<T>(
       provideHttpClient(withInterceptors([problemInterceptor])),
       provideHttpClientTesting(),
       provideRouter([]),
-      provideIcons(),
+      { provide: MatIconRegistry, useClass: FakeMatIconRegistry },
       { provide: Live, useClass: QuietLive },
       { provide: WALL_CALENDAR, useValue: { today: () => NOW.slice(0, 10), firstWeekday: () => 1 } },
       { provide: MAT_DIALOG_DATA, useValue: given.data },

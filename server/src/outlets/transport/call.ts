@@ -2,7 +2,7 @@ import { lookup } from 'node:dns';
 import type { IncomingHttpHeaders } from 'node:http';
 import { isIP, type LookupFunction } from 'node:net';
 import ipaddr from 'ipaddr.js';
-import { Agent, buildConnector, request, type FormData } from 'undici';
+import type { FormData } from 'undici';
 
 /** What went wrong on the way. `before`: nothing can have arrived; `after`: it may have. */
 export class CallError extends Error {
@@ -73,6 +73,8 @@ export async function call(
   const literal = url.hostname.replace(/^\[|\]$/g, '');
   if (!trusted && isIP(literal) && !isOpenAddress(literal)) throw privateError(url.host);
   let when = 'before' as CallError['when'];
+  // Loaded by the first call: most that this process does needs none.
+  const { Agent, buildConnector, request } = await import('undici');
   const connect = buildConnector({ timeout: timeoutMs, ...(trusted ? {} : { lookup: openLookup }) });
   const dispatcher = new Agent({
     connect: (options, done) =>

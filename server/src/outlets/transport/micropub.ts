@@ -1,4 +1,3 @@
-import { FormData } from 'undici';
 import { call } from './call.js';
 import {
   errorOutcome,
@@ -40,6 +39,7 @@ async function handIn(
   endpoint: string,
   { bytes, type, name }: Message['pictures'][number],
 ): Promise<{ url: string } | { error: Outcome }> {
+  const { FormData } = await import('undici');
   const form = new FormData();
   form.append('file', new Blob([Uint8Array.from(bytes)], { type }), name);
   const answer = await call(
