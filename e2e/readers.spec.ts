@@ -137,7 +137,7 @@ test.describe('on a phone', () => {
       serviceWorkers: 'allow',
     });
     const page = await context.newPage();
-    await page.goto('/desk/today');
+    await page.goto('/desk/capture');
     await expect(page.getByRole('heading').first()).toBeVisible();
     await page.evaluate(() => navigator.serviceWorker.ready.then(() => undefined));
     // The shell is there once nothing of it is fetched any more.

@@ -10,6 +10,7 @@ import {
   withInMemoryScrolling,
   withPreloading,
 } from '@angular/router';
+import { timer } from 'rxjs';
 import { blogInterceptor } from './api/blog-choice';
 import { clockInterceptor } from './api/clock';
 import { problemInterceptor } from './api/problem.interceptor';
@@ -19,15 +20,19 @@ import { provideIcons } from './ui/icons';
 import { WhenIdle } from './when-idle';
 import { WALL_CALENDAR, type WallCalendar } from './ui/fields/wall-calendar';
 
+/** When whoever came has settled in, in ms. */
+const SETTLED_MS = 30_000;
+
 export const config: ApplicationConfig = {
   providers: [
     provideZonelessChangeDetection(),
     provideHttpClient(withFetch(), withInterceptors([blogInterceptor, clockInterceptor, problemInterceptor])),
     provideIcons(),
-    // Once the first screen stands, so that it takes nothing from it.
+    // What it fetches ahead would be in the way of the first post that somebody opens, for seconds. On the page that
+    // works without a connection it is wanted at once.
     provideServiceWorker('ngsw-worker.js', {
       enabled: !isDevMode(),
-      registrationStrategy: 'registerWhenStable:30000',
+      registrationStrategy: () => timer(location.pathname.endsWith('/capture') ? 0 : SETTLED_MS),
     }),
     provideRouter(
       routes,
