@@ -108,7 +108,7 @@ await shoot('archive', 'Mara Winslow', '/desk/archive?line=category:"Engine+room
       else await page.getByLabel(field).fill(value);
       await page.getByRole('button', { name: 'Add this change' }).click();
     }
-    await page.getByRole('button', { name: /^Apply to/ }).waitFor();
+    await page.getByRole('button', { name: /^Apply to/, disabled: false }).waitFor();
   },
 });
 await shoot(

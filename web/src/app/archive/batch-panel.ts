@@ -72,11 +72,7 @@ export class BatchPanel {
       const ids = this.chosen.ids();
       this.batch.changes();
       this.batch.atOnce();
-      if (
-        untracked(() => (this.batch.preview()?.reverts ?? null) !== null) &&
-        this.batch.changes().length === 0
-      )
-        return;
+      untracked(() => this.batch.chosenAnew());
       this.look(ids);
     });
   }

@@ -55,6 +55,45 @@ describe('a batch that is put together', () => {
     expect(service.preview()).toBeNull();
   });
 
+  it('is not applied once something else is chosen, until that is previewed', async () => {
+    await open();
+    service.add(toIsla);
+    const looked = service.look([1, 2]);
+    await previewed();
+    await items([{ postId: 1 }, { postId: 2 }]);
+    await looked;
+    service.add({ kind: 'campaign', to: 'Thaw' });
+    service.chosenAnew();
+    await service.apply();
+    expect([service.outdated(), asked('POST', '/api/batches/9/apply')]).toEqual([true, []]);
+    const again = service.look([1, 2]);
+    await previewed({ state: 'failed', error: 'Nobody is called that.' });
+    await again;
+    // Nothing of the one before is left to be applied.
+    expect([service.preview(), service.error()]).toEqual([null, 'Nobody is called that.']);
+    const third = service.look([1]);
+    await previewed();
+    await items([{ postId: 1 }]);
+    await third;
+    expect(service.outdated()).toBe(false);
+  });
+
+  it('that is undone keeps its preview while nothing else is put together', async () => {
+    await open();
+    service.add(toIsla);
+    const undone = service.revert(7);
+    // What was chosen is gone, which the panel tells as any choice.
+    service.chosenAnew();
+    await service.look([1, 2]);
+    await answer((r) => r.flush(batch({ reverts: 7 })), '/api/batches/7/back', 'POST');
+    await items([{ postId: 1 }]);
+    await undone;
+    expect([service.preview()?.reverts, service.outdated()]).toEqual([7, false]);
+    service.add(toIsla);
+    service.chosenAnew();
+    expect(service.outdated()).toBe(true);
+  });
+
   it('lets an earlier question go when another is asked', async () => {
     await open();
     service.add(toIsla);

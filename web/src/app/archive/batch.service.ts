@@ -42,6 +42,10 @@ export class BatchService {
   readonly log = signal<BatchView[]>([]);
   readonly error = signal('');
   readonly done = signal('');
+  /** Something else was chosen since: what the preview shows is not what would be applied now. */
+  readonly outdated = signal(false);
+  /** What is previewed, or about to be, is the undoing of a batch or a handing over, and not of what is put together. */
+  private isOther = false;
   private readonly destroyed = inject(DestroyRef);
   private readonly stopped = new Subject<void>();
   readonly names = computed<BatchNames>(() => ({
@@ -68,14 +72,22 @@ export class BatchService {
     this.changes.update((all) => all.filter((_, i) => i !== index));
   }
 
+  /** Other posts or changes are chosen: the preview is not to be applied any more, until there is a new one. */
+  chosenAnew(): void {
+    if (!this.isOther || this.changes().length > 0) this.outdated.set(true);
+  }
+
   /**
    * Asks what the changes would do to these posts. What was asked before and is not answered yet is let go.
    */
   async look(ids: readonly number[]): Promise<void> {
+    if (this.isOther && this.changes().length === 0) return;
+    this.isOther = false;
     if (ids.length === 0 || this.changes().length === 0) {
       this.stopLook();
       this.preview.set(null);
       this.items.set([]);
+      this.outdated.set(false);
       return;
     }
     this.done.set('');
@@ -86,12 +98,14 @@ export class BatchService {
 
   async revert(id: number, force = false): Promise<void> {
     this.changes.set([]);
+    this.isOther = true;
     await this.foresee(this.api.request('batches.revert', { id, body: { force } }));
   }
 
   /** Asks what giving somebody’s posts to somebody else would do. */
   async handOver(personId: number, body: HandOver): Promise<void> {
     this.changes.set([]);
+    this.isOther = true;
     this.done.set('');
     this.error.set('');
     await this.foresee(this.api.request('people.handOver', { id: personId, body }));
@@ -106,7 +120,10 @@ export class BatchService {
       tap((now) => this.through.set(now.state === 'looking' ? now : null)),
       last(),
       switchMap((now) => {
-        if (now.state === 'failed') this.error.set(now.error);
+        if (now.state === 'failed') {
+          this.preview.set(null);
+          this.error.set(now.error);
+        }
         // Still looked through: nobody is here any more to see it.
         else if (now.state !== 'looking') return this.show(now);
         return EMPTY;
@@ -152,7 +169,8 @@ export class BatchService {
   /** Applies what is previewed, and follows it. It goes on when the page is closed. */
   async apply(): Promise<void> {
     const preview = this.preview();
-    if (!preview) return;
+    if (!preview || this.outdated()) return;
+    this.isOther = false;
     await this.attempt(async () => {
       let batch: BatchView = await this.api.call('batches.apply', { id: preview.id, body: {} });
       this.preview.set(null);
@@ -172,6 +190,7 @@ export class BatchService {
   }
 
   dismiss(): void {
+    this.isOther = false;
     this.stopLook();
     this.preview.set(null);
     this.items.set([]);
@@ -220,6 +239,7 @@ export class BatchService {
   private async show(preview: BatchPreview): Promise<void> {
     this.items.set(await this.api.call('batches.items', { id: preview.id, query: { limit: SHOWN } }));
     this.preview.set(preview);
+    this.outdated.set(false);
     this.error.set('');
   }
 
