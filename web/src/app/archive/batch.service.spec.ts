@@ -76,12 +76,17 @@ describe('a batch that is put together', () => {
     await items([{ postId: 1 }]);
     await third;
     expect(service.outdated()).toBe(false);
+    // A look that is cancelled leaves none either.
+    void service.look([1, 2]);
+    service.cancelLook();
+    expect(service.preview()).toBeNull();
   });
 
   it('that is undone keeps its preview while nothing else is put together', async () => {
     await open();
     service.add(toIsla);
     const undone = service.revert(7);
+    expect(service.outdated()).toBe(true);
     // What was chosen is gone, which the panel tells as any choice.
     service.chosenAnew();
     await service.look([1, 2]);

@@ -115,6 +115,7 @@ export class BatchService {
   private foresee(asking: Observable<BatchPreview>): Promise<void> {
     this.stopLook();
     this.looking.set(true);
+    this.outdated.set(true);
     const shown = asking.pipe(
       switchMap((preview) => this.going(preview, 'looking')),
       tap((now) => this.through.set(now.state === 'looking' ? now : null)),
@@ -203,9 +204,11 @@ export class BatchService {
     this.log.set(await this.api.call('batches.list', {}).catch(() => this.log()));
   }
 
-  /** Ends a look through many texts; what was to be changed stays. */
+  /** Ends a look through many texts; what was to be changed stays, and what was previewed before it is gone. */
   cancelLook(): void {
     this.stopLook();
+    this.preview.set(null);
+    this.items.set([]);
     this.done.set('Stopped. Nothing was written.');
   }
 
