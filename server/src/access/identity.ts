@@ -2,6 +2,7 @@ import { parse as parseCookie } from 'cookie';
 import { LRUCache } from 'lru-cache';
 import { anybody, dueAt, isDelayed, type Instant, type ReaderRights, type SerialPart } from '@keyroster/core';
 import type { Db } from '../db/connect.js';
+import { Rereader } from '../db/rereader.js';
 import { log } from '../log.js';
 import { Signer, digestOf } from './secrets.js';
 
@@ -56,7 +57,9 @@ export const MAX_OPENED = 20;
  */
 export class Identities {
   private known = new Map<number, BlogParts>();
-  private reading: Promise<void> | null = null;
+  private readonly reading = new Rereader(() =>
+    this.load().catch((error: unknown) => log.warn({ err: error }, 'parts of serials')),
+  );
   private readonly signer: Signer;
   /** Due times by blog and minute of the first visit; many readers came in the same minutes. */
   private readonly due = new LRUCache<string, { postId: number; at: number }[]>({ max: 5000 });
@@ -73,10 +76,7 @@ export class Identities {
   }
 
   refresh(): Promise<void> {
-    this.reading ??= this.load()
-      .catch((error: unknown) => log.warn({ err: error }, 'parts of serials'))
-      .finally(() => (this.reading = null));
-    return this.reading;
+    return this.reading.again();
   }
 
   private async load(): Promise<void> {

@@ -1,5 +1,6 @@
 import { SPECIALS_PATH, type Mount } from '@keyroster/core';
 import type { Db, Reader } from '../db/connect.js';
+import { Rereader } from '../db/rereader.js';
 import { log } from '../log.js';
 
 /** Where a blog of the newsroom stands. */
@@ -84,7 +85,10 @@ export function withoutRoot(
   return at && at.place.host !== null && /^\/(?:assets|media|files)\//.test(at.path) ? at.path : inner;
 }
 
-/** Keeps with each blog where it lives, so that links to itself in full are known as its own wherever a post is checked. */
+/**
+ * Keeps with each blog where it lives, so that links to itself in full are known as its own wherever a post
+ * is checked.
+ */
 export async function keepHomes(db: Reader, publicUrl: string): Promise<void> {
   for (const place of await ownPlaces(db))
     await db('blogs')
@@ -95,7 +99,11 @@ export async function keepHomes(db: Reader, publicUrl: string): Promise<void> {
 /** Where the blogs stand, at hand in this process. */
 export class Places {
   private known: readonly Place[] = [];
-  private reading: Promise<void> | null = null;
+  private readonly reading = new Rereader(() =>
+    loadPlaces(this.db)
+      .then((places) => void (this.known = places))
+      .catch((error: unknown) => log.warn({ err: error }, 'places')),
+  );
 
   constructor(private readonly db: Db) {}
 
@@ -120,10 +128,6 @@ export class Places {
   }
 
   refresh(): Promise<void> {
-    this.reading ??= loadPlaces(this.db)
-      .then((places) => void (this.known = places))
-      .catch((error: unknown) => log.warn({ err: error }, 'places'))
-      .finally(() => (this.reading = null));
-    return this.reading;
+    return this.reading.again();
   }
 }

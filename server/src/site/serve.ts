@@ -134,6 +134,8 @@ export function readersSide(
     // Nothing that readers see.
     if (event !== 'gap' && event.kind === 'letter') return;
     if (event !== 'gap' && event.kind === 'special') {
+      pages.forget([SPECIAL_TAG]);
+      // And what was asked for where a special stood until now, or does not stand yet.
       void places.refresh().then(() => pages.forget([SPECIAL_TAG]));
       return;
     }
