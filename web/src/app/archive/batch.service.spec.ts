@@ -82,6 +82,43 @@ describe('a batch that is put together', () => {
     expect(service.preview()).toBeNull();
   });
 
+  it('keeps out what was left out when something is added, until it is taken in or not chosen any more', async () => {
+    await open();
+    service.add(toIsla);
+    const first = service.look([1, 2]);
+    await previewed();
+    await items([
+      { postId: 1, state: 'changes' },
+      { postId: 2, state: 'changes' },
+    ]);
+    await first;
+    const left = service.choose(2, 'left');
+    await answer((r) => r.flush(batch({ counts: { changes: 1, left: 1 } })), '/api/batches/9', 'PATCH');
+    await left;
+    service.add({ kind: 'campaign', to: 'Thaw' });
+    const again = service.look([1, 2]);
+    await previewed();
+    await answer(
+      (r) => {
+        expect(JSON.parse(r.request.body as string)).toEqual({ leave: [2] });
+        r.flush(batch({ counts: { changes: 1, left: 1 } }));
+      },
+      '/api/batches/9',
+      'PATCH',
+    );
+    await items([
+      { postId: 1, state: 'changes' },
+      { postId: 2, state: 'left' },
+    ]);
+    await again;
+    expect([service.preview()?.counts.changes, service.items()[1]?.state]).toEqual([1, 'left']);
+    const without = service.look([1]);
+    await previewed();
+    await items([{ postId: 1, state: 'changes' }]);
+    await without;
+    expect(service.preview()?.counts.changes).toBe(2);
+  });
+
   it('that is undone keeps its preview while nothing else is put together', async () => {
     await open();
     service.add(toIsla);

@@ -44,8 +44,13 @@ export class BatchService {
   readonly done = signal('');
   /** Something else was chosen since: what the preview shows is not what would be applied now. */
   readonly outdated = signal(false);
-  /** What is previewed, or about to be, is the undoing of a batch or a handing over, and not of what is put together. */
+  /**
+   * What is previewed, or about to be, is the undoing of a batch or a handing over, and not of what is put
+   * together.
+   */
   private isOther = false;
+  /** Posts left out of what is put together; they stay out when something is added to it. */
+  private leftOut = new Set<number>();
   private readonly destroyed = inject(DestroyRef);
   private readonly stopped = new Subject<void>();
   readonly names = computed<BatchNames>(() => ({
@@ -72,7 +77,9 @@ export class BatchService {
     this.changes.update((all) => all.filter((_, i) => i !== index));
   }
 
-  /** Other posts or changes are chosen: the preview is not to be applied any more, until there is a new one. */
+  /**
+   * Other posts or changes are chosen: the preview is not to be applied any more, until there is a new one.
+   */
   chosenAnew(): void {
     if (!this.isOther || this.changes().length > 0) this.outdated.set(true);
   }
@@ -84,12 +91,15 @@ export class BatchService {
     if (this.isOther && this.changes().length === 0) return;
     this.isOther = false;
     if (ids.length === 0 || this.changes().length === 0) {
+      this.leftOut.clear();
       this.stopLook();
       this.preview.set(null);
       this.items.set([]);
       this.outdated.set(false);
       return;
     }
+    const chosen = new Set(ids);
+    this.leftOut = new Set([...this.leftOut].filter((id) => chosen.has(id)));
     this.done.set('');
     this.error.set('');
     const body = { changes: this.changes(), ids: [...ids], atOnce: this.atOnce() };
@@ -97,18 +107,22 @@ export class BatchService {
   }
 
   async revert(id: number, force = false): Promise<void> {
-    this.changes.set([]);
-    this.isOther = true;
+    this.beginOther();
     await this.foresee(this.api.request('batches.revert', { id, body: { force } }));
   }
 
   /** Asks what giving somebody’s posts to somebody else would do. */
   async handOver(personId: number, body: HandOver): Promise<void> {
-    this.changes.set([]);
-    this.isOther = true;
+    this.beginOther();
     this.done.set('');
     this.error.set('');
     await this.foresee(this.api.request('people.handOver', { id: personId, body }));
+  }
+
+  private beginOther(): void {
+    this.changes.set([]);
+    this.leftOut.clear();
+    this.isOther = true;
   }
 
   /** Shows a preview once there is one, while a job looks through the texts where that takes its time. */
@@ -150,6 +164,9 @@ export class BatchService {
         }),
       );
       this.items.update((all) => all.map((i) => (i.postId === postId ? { ...i, state } : i)));
+      if (this.isOther) return;
+      if (state === 'left') this.leftOut.add(postId);
+      else this.leftOut.delete(postId);
     });
   }
 
@@ -177,6 +194,7 @@ export class BatchService {
       this.preview.set(null);
       this.items.set([]);
       this.changes.set([]);
+      this.leftOut.clear();
       const going = this.going(batch, 'waiting').pipe(tap((b) => this.running.set(b)));
       batch = await lastValueFrom(going, { defaultValue: batch });
       this.running.set(null);
@@ -196,6 +214,7 @@ export class BatchService {
     this.preview.set(null);
     this.items.set([]);
     this.changes.set([]);
+    this.leftOut.clear();
     this.error.set('');
     this.done.set('');
   }
@@ -204,7 +223,9 @@ export class BatchService {
     this.log.set(await this.api.call('batches.list', {}).catch(() => this.log()));
   }
 
-  /** Ends a look through many texts; what was to be changed stays, and what was previewed before it is gone. */
+  /**
+   * Ends a look through many texts; what was to be changed stays, and what was previewed before it is gone.
+   */
   cancelLook(): void {
     this.stopLook();
     this.preview.set(null);
@@ -220,7 +241,10 @@ export class BatchService {
     if (through) void this.api.call('batches.cancel', { id: through.id, body: {} }).catch(() => null);
   }
 
-  /** A batch as it goes on, until it leaves a state or nobody waits any more. One that is gone ends it with its error. */
+  /**
+   * A batch as it goes on, until it leaves a state or nobody waits any more. One that is gone ends it with
+   * its error.
+   */
   private going<T extends BatchView>(batch: T, state: T['state']): Observable<T> {
     return of(batch).pipe(
       expand((now) =>
@@ -239,7 +263,11 @@ export class BatchService {
     );
   }
 
-  private async show(preview: BatchPreview): Promise<void> {
+  private async show(made: BatchPreview): Promise<void> {
+    const preview =
+      this.leftOut.size === 0
+        ? made
+        : await this.api.call('batches.choose', { id: made.id, body: { leave: [...this.leftOut] } });
     this.items.set(await this.api.call('batches.items', { id: preview.id, query: { limit: SHOWN } }));
     this.preview.set(preview);
     this.outdated.set(false);

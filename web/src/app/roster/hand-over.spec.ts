@@ -69,6 +69,13 @@ describe('handing over what somebody has in hand', () => {
     expect(text()).not.toContain('will change');
   });
 
+  it('is not offered any more once something else is chosen than was previewed', async () => {
+    await open();
+    await previewed();
+    await type(form.loader, 'Runs until', '31 Dec 2026');
+    expect(text()).not.toContain('will change');
+  });
+
   it('that is refused says why', async () => {
     await open();
     await choose(form.loader, 'To whom', 'Mara Winslow');

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import type { BatchPreview, PersonView } from '@keyroster/contract';
@@ -35,12 +36,12 @@ import { ChoiceField, DateField } from '../ui/fields';
         <kr-batch-items
           [items]="batch.items()"
           [total]="p.counts.changes + p.counts.same + p.counts.refused + p.counts.left"
-          [choosable]="true"
+          [choosable]="!batch.outdated()"
           (state)="batch.choose($event.postId, $event.state)"
           (more)="batch.more()"
         />
         <div class="row">
-          <button matButton="filled" [disabled]="what(p) === ''" (click)="batch.apply()">
+          <button matButton="filled" [disabled]="batch.outdated() || what(p) === ''" (click)="batch.apply()">
             Hand over {{ what(p) }}
           </button>
           <button matButton="outlined" (click)="batch.dismiss()">Cancel</button>
@@ -104,6 +105,11 @@ export class HandOverForm {
       ...(counts.changes > 0 ? [formatCount(counts.changes, 'post')] : []),
       ...(chores > 0 ? [formatCount(chores, 'chore')] : []),
     ]);
+
+  constructor() {
+    // What was previewed is of the choice before.
+    this.form.valueChanges.pipe(takeUntilDestroyed()).subscribe(() => this.batch.dismiss());
+  }
 
   protected look(): void {
     const { to, from, until } = this.form.getRawValue();
