@@ -24,10 +24,29 @@ const MAKER = `
     let made = 0;
     for (let i = 0; i < workerData.rounds; i++) {
       const began = performance.now();
-      const source = { title: 'Winter on the cut', excerpt: '', url: 'https://halfwaylock.example/winter', byline: 'Tobias Orme', blog: 'Halfway Lock', category: 'Engine room', tags: ['winter', 'pumps'], phrases: [], ...core.sourceOf(workerData.body) };
+      const source = {
+        title: 'Winter on the cut',
+        excerpt: '',
+        url: 'https://halfwaylock.example/winter',
+        byline: 'Tobias Orme',
+        blog: 'Halfway Lock',
+        category: 'Engine room',
+        tags: ['winter', 'pumps'],
+        phrases: [],
+        ...core.sourceOf(workerData.body),
+      };
       const ranked = new core.RankedSource(source);
       made = 0;
-      for (const kind of core.PIECE_KINDS) if (core.makePiece(ranked, { kind, outlet: { name: 'Any', limits: workerData.limits }, instruction: 'warm, at most 280 characters', shape: 'square', others: [ranked] }).ok) made++;
+      for (const kind of core.PIECE_KINDS) {
+        const piece = core.makePiece(ranked, {
+          kind,
+          outlet: { name: 'Any', limits: workerData.limits },
+          instruction: 'warm, at most 280 characters',
+          shape: 'square',
+          others: [ranked],
+        });
+        if (piece.ok) made++;
+      }
       times.push(performance.now() - began);
     }
     parentPort.postMessage({ times, made, sentences: core.sourceOf(workerData.body).sentences.length });

@@ -8,7 +8,10 @@ const ASKED = (
   'swan reed weir keeper'
 ).split(' ');
 const PAGES = 12;
-/** A slow line and a slow machine, as in the browser's own tools: 1.6 Mbit/s, 150 ms there and back, a quarter of the speed. */
+/**
+ * A slow line and a slow machine, as in the browser's own tools: 1.6 Mbit/s, 150 ms there and back, a quarter
+ * of the speed.
+ */
 const SLOW = { bytes: 200_000, latency: 150, cpu: 4 };
 
 const times = (all) => `median ${median(all).toFixed(0)} ms (most ${max(all).toFixed(0)} ms)`;

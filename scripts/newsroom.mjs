@@ -7,7 +7,11 @@ import { ensureDatabase, startPostgres } from './postgres.mjs';
 import { startStandins } from './standins.mjs';
 import { webFolder } from './build.mjs';
 
-/** Starts everything but the server. @returns {Promise<{ env: NodeJS.ProcessEnv, demo: boolean, port: number, standins: object | null, cluster: object | null }>} */
+/**
+ * Starts everything but the server.
+ * @returns {Promise<{ env: NodeJS.ProcessEnv, demo: boolean, port: number, standins: object | null,
+ *   cluster: object | null }>}
+ */
 export async function newsroom(settings = {}) {
   const dataDir = resolve(process.env.DATA_DIR ?? join(root, '.data'));
   let cluster = null;

@@ -108,8 +108,8 @@ say(`\n${counts.passed} passed${flaky}, ${counts.failed} failed`);
 process.exit(failed.length > 0 ? 1 : 0);
 
 /**
- * The tests in a browser, two files at once: each waits for its pages much of its time. Each of the two has a newsroom of
- * its own, so that neither meets what the other does.
+ * The tests in a browser, two files at once: each waits for its pages much of its time. Each of the two has a
+ * newsroom of its own, so that neither meets what the other does.
  */
 async function inBrowsers() {
   const sites = await Promise.all(

@@ -100,10 +100,19 @@ export function canal(name: string, mood: Mood): string {
   );
 }
 
+const group = (x: number, y: number, scale: number, ...parts: readonly string[]) =>
+  `<g transform="translate(${x} ${y}) scale(${scale})">${parts.join('')}</g>`;
+
 export function boat(x: number, y: number, scale: number, hull: string, top: string): string {
-  return (
-    `<g transform="translate(${x} ${y}) ` +
-    `scale(${scale})">${path('M0 40H420L400 90H30Z', hull)}${path('M60 40L78 0H360V40Z', top)}${[100, 160, 220, 280].map((w) => circle(w, 20, 11, '#f3ead2')).join('')}${rect(120, -34, 14, 34, '#22262a')}${rect(0, 36, 424, 8, '#e0c27a')}</g>`
+  return group(
+    x,
+    y,
+    scale,
+    path('M0 40H420L400 90H30Z', hull),
+    path('M60 40L78 0H360V40Z', top),
+    ...[100, 160, 220, 280].map((w) => circle(w, 20, 11, '#f3ead2')),
+    rect(120, -34, 14, 34, '#22262a'),
+    rect(0, 36, 424, 8, '#e0c27a'),
   );
 }
 
@@ -131,9 +140,17 @@ export function bareTree(x: number, y: number, size: number, colour: string): st
 }
 
 export function gates(x: number, y: number, scale: number, beam = '#f4f2ea'): string {
-  return (
-    `<g transform="translate(${x} ${y}) ` +
-    `scale(${scale})">${rect(-150, 0, 140, 170, '#3a3f3a')}${rect(10, 0, 140, 170, '#3a3f3a')}${rect(-290, -34, 280, 26, '#20241f')}${rect(10, -34, 280, 26, '#20241f')}${rect(-290, -34, 44, 26, beam)}${rect(246, -34, 44, 26, beam)}${[0, 1, 2, 3].map((i) => line(`M-140 ${30 + i * 38}H-20M20 ${30 + i * 38}H140`, '#5b615b', 5)).join('')}</g>`
+  return group(
+    x,
+    y,
+    scale,
+    rect(-150, 0, 140, 170, '#3a3f3a'),
+    rect(10, 0, 140, 170, '#3a3f3a'),
+    rect(-290, -34, 280, 26, '#20241f'),
+    rect(10, -34, 280, 26, '#20241f'),
+    rect(-290, -34, 44, 26, beam),
+    rect(246, -34, 44, 26, beam),
+    ...[0, 1, 2, 3].map((i) => line(`M-140 ${30 + i * 38}H-20M20 ${30 + i * 38}H140`, '#5b615b', 5)),
   );
 }
 

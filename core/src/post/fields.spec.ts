@@ -1,8 +1,9 @@
 import { POST_FIELDS, POST_FIELD_NAMES, fieldLabels, type PostField } from '../index.js';
 
 /**
- * Written by hand: c where checks look, b where batches change, r where readers see it with an update, o at once, l on cards and in lists,
- * y where a copy takes it along; then what one must be allowed to set it by hand.
+ * Written by hand: c where checks look, b where batches change, r where readers see it with an update, o at
+ * once, l on cards and in lists, y where a copy takes it along; then what one must be allowed to set it by
+ * hand.
  */
 const TABLE: Record<PostField, [where: string, set: 'write' | 'details' | 'plan' | null]> = {
   title: ['cbrl', 'write'],

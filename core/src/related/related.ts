@@ -67,7 +67,10 @@ export function cosine(a: ReadonlyMap<string, number>, b: ReadonlyMap<string, nu
 
 const lengthOf = (weights: ReadonlyMap<string, number>): number => Math.hypot(...weights.values());
 
-/** The heaviest terms of a post, with weights of length 1 together, so that products of two posts add up to their cosine. */
+/**
+ * The heaviest terms of a post, with weights of length 1 together, so that products of two posts add up to
+ * their cosine.
+ */
 export function topTerms(
   weights: ReadonlyMap<string, number>,
   most: number,

@@ -29,7 +29,10 @@ export function shortCode(id: number): string {
   return code;
 }
 
-/** The number that a code stands for; null for what is no code. Letters may be large, and o is read as 0, i and l as 1. */
+/**
+ * The number that a code stands for; null for what is no code. Letters may be large, and o is read as 0, i
+ * and l as 1.
+ */
 export function idOfShortCode(code: string): number | null {
   const plain = code.toLowerCase().replaceAll('o', '0').replace(/[il]/g, '1');
   if (!/^[0-9a-hjkmnp-tv-z]{5}$/.test(plain)) return null;

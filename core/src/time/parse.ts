@@ -28,8 +28,8 @@ function nearest(month: number, day: number, today: string): string | null {
 
 /**
  * A day as people type it, as `YYYY-MM-DD`: `2026-12-01`, `1 Dec 2026`, `Tue 1 December`, `1.12.2026`, `1/12`, `today`,
- * `tomorrow`, `friday` (the next one). Days stand before months, as in Europe. A weekday in front of a date is read over.
- * Null for anything else, and for days that no calendar has.
+ * `tomorrow`, `friday` (the next one). Days stand before months, as in Europe. A weekday in front of a date
+ * is read over. Null for anything else, and for days that no calendar has.
  */
 export function parseDate(typed: string, today: string): string | null {
   const text = typed.trim().toLowerCase().replace(/,/g, ' ').replace(/\s+/g, ' ');
@@ -61,8 +61,8 @@ export function parseDate(typed: string, today: string): string | null {
 }
 
 /**
- * A time of day as people type it, as `HH:MM` or, with seconds, `HH:MM:SS`: `8`, `8:00`, `08.00`, `0800`, `14h30`, `2 pm`.
- * Null for anything else.
+ * A time of day as people type it, as `HH:MM` or, with seconds, `HH:MM:SS`: `8`, `8:00`, `08.00`, `0800`,
+ * `14h30`, `2 pm`. Null for anything else.
  */
 export function parseClock(typed: string): string | null {
   const text = typed.trim().toLowerCase();

@@ -126,7 +126,10 @@ async function newAccount(
   return row!.id;
 }
 
-/** Somebody of another blog of the newsroom, with their own name and password; null where nobody has the address yet. */
+/**
+ * Somebody of another blog of the newsroom, with their own name and password; null where nobody has the
+ * address yet.
+ */
 async function joins(trx: Trx, blogId: number, { email }: Pick<NewPerson, 'email'>): Promise<number | null> {
   const known = await trx('people').where({ email, active: true }).first<{ id: number } | undefined>('id');
   if (!known) return null;

@@ -79,7 +79,10 @@ export function meOf(person: CurrentPerson): Me {
 /** By which a page says for which of their blogs somebody works in it: two tabs may be at two blogs. */
 export const BLOG_HEADER = 'key-roster-blog';
 
-/** The blog that a request names, in its header or, where it has none of ours, in its address; no route sees it there. */
+/**
+ * The blog that a request names, in its header or, where it has none of ours, in its address; no route sees
+ * it there.
+ */
 function blogAsked(req: Request): number | null {
   const url = new URL(req.url, 'http://here');
   const asked = req.get(BLOG_HEADER) ?? url.searchParams.get('blog');

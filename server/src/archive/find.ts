@@ -15,9 +15,34 @@ import type { Reader } from '../db/connect.js';
 import { allSql, firstIds } from './first.js';
 import { placesOf } from './passages.js';
 
-export const COLUMNS = `p.id, p.version, p.stage, p.title, p.excerpt, p.slug, p.category_id as "categoryId", p.second_category_id as "secondCategoryId", p.byline_id, (select name from people where id = p.byline_id) as byline_name,
-  array(select tags.name from post_tags t join tags on tags.id = t.tag_id where t.post_id = p.id order by 1) as tags, p.format_id as "formatId", p.run_local as "runLocal", p.words, p.access, p.comments, p.campaign,
-  p.spotlight_from, p.spotlight_until, p.check_blocks, p.check_warns, p.created_at as "createdAt", p.updated_at as "updatedAt", p.binned_at as "binnedAt"`;
+export const COLUMNS = `
+  p.id,
+  p.version,
+  p.stage,
+  p.title,
+  p.excerpt,
+  p.slug,
+  p.category_id as "categoryId",
+  p.second_category_id as "secondCategoryId",
+  p.byline_id,
+  (select name from people where id = p.byline_id) as byline_name,
+  array(
+    select tags.name from post_tags t join tags on tags.id = t.tag_id where t.post_id = p.id order by 1
+  ) as tags,
+  p.format_id as "formatId",
+  p.run_local as "runLocal",
+  p.words,
+  p.access,
+  p.comments,
+  p.campaign,
+  p.spotlight_from,
+  p.spotlight_until,
+  p.check_blocks,
+  p.check_warns,
+  p.created_at as "createdAt",
+  p.updated_at as "updatedAt",
+  p.binned_at as "binnedAt"
+`;
 
 export interface Found extends Omit<ArchiveRow, 'byline' | 'spotlight' | 'checks'> {
   byline_id: number | null;

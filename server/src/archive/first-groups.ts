@@ -12,8 +12,8 @@ export interface Naming {
 const arrayOf = (ids: readonly number[]) => `'{${ids.join(',')}}'::int[]`;
 
 /**
- * Reads the posts of some groups, one group after the other, each in order. Where names of the groups are asked for, `where` does not ask for them
- * again.
+ * Reads the posts of some groups, one group after the other, each in order. Where names of the groups are
+ * asked for, `where` does not ask for them again.
  */
 function readGroups(
   by: string,

@@ -52,7 +52,10 @@ export async function mayAnswer(db: Reader, postId: number, parentId: number): P
   return parent !== undefined;
 }
 
-/** Takes a comment in, and says where it stands by itself. Who moderates is told at once, who wrote the post by mail. */
+/**
+ * Takes a comment in, and says where it stands by itself. Who moderates is told at once, who wrote the post
+ * by mail.
+ */
 export async function takeComment(
   trx: Trx,
   comment: NewComment,

@@ -16,9 +16,9 @@ const MANY = 50;
 
 /**
  * Measures a post as it stands: keeps its signature and its pairs of words, finds the text it is most like, and counts
- * its checks for lists and cards. What takes time is done before anything is locked; when the post was changed meanwhile,
- * nothing is kept of it, since its new version is measured in its turn. Run again, it finds the same; a post
- * that is gone is left alone.
+ * its checks for lists and cards. What takes time is done before anything is locked; when the post was
+ * changed meanwhile, nothing is kept of it, since its new version is measured in its turn. Run again, it
+ * finds the same; a post that is gone is left alone.
  */
 export async function measurePost(db: Db, postId: number): Promise<void> {
   const row = await db('posts')

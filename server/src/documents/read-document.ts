@@ -10,8 +10,9 @@ import { readWord } from './word.js';
 const MAX_TEXT_BYTES = 5 * 1024 * 1024;
 
 /**
- * Reads a document: Markdown with YAML front matter, HTML, .docx, messages (.eml) or plain text, told apart by content first and
- * name second. Takes time and memory in proportion to what it is given: done in a worker with limits of both.
+ * Reads a document: Markdown with YAML front matter, HTML, .docx, messages (.eml) or plain text, told apart
+ * by content first and name second. Takes time and memory in proportion to what it is given: done in a worker
+ * with limits of both.
  */
 export async function readDocument(bytes: Uint8Array, name: string): Promise<ReadText> {
   const ending = /\.([a-z0-9]+)$/i.exec(name)?.[1]?.toLowerCase() ?? '';

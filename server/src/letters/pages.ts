@@ -102,7 +102,10 @@ export function letterPages(parts: Services & { places: Places }): RequestHandle
     });
   };
 
-  /** A program that only follows links takes nobody off the list: leaving is a button, or one click of a mail program. */
+  /**
+   * A program that only follows links takes nobody off the list: leaving is a button, or one click of a mail
+   * program.
+   */
   const leaveForm = async (asking: Asking): Promise<void> => {
     if (!(await sendBy(db, asking.found[1]!))) return answer(asking, NOWHERE);
     const context = await contextAt(parts, asking.place);

@@ -100,7 +100,10 @@ export function mediaFiles(db: Db, identities: Identities, staff: readonly Reque
     return person !== null && roleMay(person.role, 'enterNewsroom');
   };
 
-  /** May this reader have it, by what their browser brings: as a member, by a password, later than others, in a preview? */
+  /**
+   * May this reader have it, by what their browser brings: as a member, by a password, later than others, in
+   * a preview?
+   */
   const isForReader = async (of: 'media' | 'file', req: Request, res: Response): Promise<boolean> => {
     const id = idOf(req.params['id']);
     const cookies = req.headers.cookie;

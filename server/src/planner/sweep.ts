@@ -9,7 +9,10 @@ import { visiblePostToChange } from '../posts/visible.js';
 import { databaseNow } from '../db/now.js';
 import { factsOf } from '../posts/store.js';
 
-/** Puts late posts back into the tray, all or none, as a batch that can be undone. A post that is not past hope is refused. */
+/**
+ * Puts late posts back into the tray, all or none, as a batch that can be undone. A post that is not past
+ * hope is refused.
+ */
 export async function sweep(trx: Trx, person: CurrentPerson, postIds: readonly number[]): Promise<Swept> {
   const nowLocal = wallTimeOf(await databaseNow(trx), await zoneOf(trx, person.blogId));
   // In order of id, so that two sweeps at once cannot wait for each other in a circle.

@@ -17,7 +17,10 @@ export interface Done {
 export const refused = ({ code, sentence, field }: Refusal): ProblemError =>
   new ProblemError(code, sentence, field ? { fields: [{ field, sentence }] } : {});
 
-/** Edits posts whose rows are held, all of them or none. Throws the refusal as a problem; `titled` names the post in it. */
+/**
+ * Edits posts whose rows are held, all of them or none. Throws the refusal as a problem; `titled` names the
+ * post in it.
+ */
 async function editWork(
   trx: Trx,
   blogId: number,

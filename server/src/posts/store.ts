@@ -75,7 +75,10 @@ export async function lockPost(trx: Trx, blogId: number, id: number): Promise<Wh
   return held ? findPost(trx, blogId, id) : null;
 }
 
-/** Holds posts until the transaction ends, in the order of their ids, so that two who hold many never wait in a circle. */
+/**
+ * Holds posts until the transaction ends, in the order of their ids, so that two who hold many never wait in
+ * a circle.
+ */
 export async function lockPosts(trx: Trx, ids: readonly number[]): Promise<void> {
   await trx.raw(
     `

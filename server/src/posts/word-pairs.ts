@@ -1,8 +1,9 @@
 import type { Reader } from '../db/connect.js';
 
 /**
- * Makes the words and their pairs of posts whose text changed since, or, with none named, of all such posts. Until then a
- * phrase is sought in their texts. The caller holds the posts, so that no text changes meanwhile.
+ * Makes the words and their pairs of posts whose text changed since, or, with none named, of all such posts.
+ * Until then a phrase is sought in their texts. The caller holds the posts, so that no text changes
+ * meanwhile.
  */
 export async function makeWordPairs(trx: Reader, postIds?: readonly number[]): Promise<void> {
   await trx.raw(

@@ -175,7 +175,10 @@ async function writeJoined(
   );
 }
 
-/** A version keeps every field as it is then; the text in the first and where it changed, since it holds until the next one. */
+/**
+ * A version keeps every field as it is then; the text in the first and where it changed, since it holds until
+ * the next one.
+ */
 async function keepVersions(
   trx: Trx,
   ids: readonly number[],

@@ -9,9 +9,9 @@ import { ProblemError } from '../http/problem.js';
 import { onlyVisible } from '../posts/visible.js';
 
 /**
- * Previews a batch that gives what somebody has in hand to somebody else: every post that is not out and in which
- * they write, edit or proofread, or those that run in some days, with the open chores that name them. What is out
- * keeps its byline.
+ * Previews a batch that gives what somebody has in hand to somebody else: every post that is not out and in
+ * which they write, edit or proofread, or those that run in some days, with the open chores that name them.
+ * What is out keeps its byline.
  */
 export async function previewHandOver(
   trx: Trx,

@@ -31,7 +31,10 @@ const SENT =
 
 type Parts = Services & { places: Places; identities: Identities; tries: PasswordTries };
 
-/** Where readers show what opens more to them: members by a link in an e-mail, posts by a password, a preview by a link. */
+/**
+ * Where readers show what opens more to them: members by a link in an e-mail, posts by a password, a preview
+ * by a link.
+ */
 export function memberPages(parts: Parts): RequestHandler[] {
   const { db, settings, places, identities, tries } = parts;
   const limiter = new RateLimiterMemory({ points: MAX_ASKED, duration: 600 });

@@ -176,7 +176,10 @@ export async function tryPage(
   return shown!.body;
 }
 
-/** The front page, or a post at its address, as a reader with these rights has it; for a frame, so links lead nowhere. */
+/**
+ * The front page, or a post at its address, as a reader with these rights has it; for a frame, so links lead
+ * nowhere.
+ */
 export async function pageAsReader(
   db: Reader,
   settings: Settings,

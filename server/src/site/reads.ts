@@ -10,8 +10,8 @@ export const isReader = (userAgent: string | undefined): boolean =>
   userAgent !== undefined && !PROGRAM.test(userAgent);
 
 /**
- * Counts how often posts' pages are read, by the day of their blog. Nothing is kept of who reads: a number per post and day is all
- * there is.
+ * Counts how often posts' pages are read, by the day of their blog. Nothing is kept of who reads: a number
+ * per post and day is all there is.
  */
 export class ReadCounter {
   private held = new Map<number, number>();

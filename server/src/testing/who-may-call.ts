@@ -1,8 +1,8 @@
 import type { RouteName } from '@keyroster/contract';
 
 /**
- * Who may call what, by role alone, written by hand: m managing editor, e editor, c contributor, p proofreader, r reader.
- * What a person may do with one post is asked beyond this, of the post.
+ * Who may call what, by role alone, written by hand: m managing editor, e editor, c contributor, p
+ * proofreader, r reader. What a person may do with one post is asked beyond this, of the post.
  */
 export const WHO_MAY_CALL: Record<string, readonly RouteName[]> = {
   everybody: [

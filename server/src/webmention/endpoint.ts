@@ -21,8 +21,9 @@ const addressIn = (text: string): URL | null => {
 };
 
 /**
- * Takes mentions of posts by other pages (W3C Recommendation Webmention, section 3.2): what is asked is looked at later,
- * and answered with 202. Other sites' servers ask, so that nothing of a browser is looked at, and none of it counts.
+ * Takes mentions of posts by other pages (W3C Recommendation Webmention, section 3.2): what is asked is
+ * looked at later, and answered with 202. Other sites' servers ask, so that nothing of a browser is looked
+ * at, and none of it counts.
  */
 export function webmention(services: Services & { places: Places }): Router {
   const { db, places } = services;

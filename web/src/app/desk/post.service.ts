@@ -187,7 +187,10 @@ export class PostService {
     return done.sentence;
   }
 
-  /** Sends a change upon the version that is known; again upon a later one, when what changed since does not meet it. */
+  /**
+   * Sends a change upon the version that is known; again upon a later one, when what changed since does not
+   * meet it.
+   */
   private upon<T>(id: number, body: PostChanges, send: (version: number) => Promise<T>): Promise<T> {
     return send(this.held(id).version).catch(async (error: unknown) => {
       const changed =

@@ -10,7 +10,10 @@ import { ErrorLine } from '../ui/error-line';
 import { ChoiceField, MomentField } from '../ui/fields';
 import { SectionHead } from '../ui/section-head';
 
-/** The blog as a reader has it who came first at a time: which parts are due for them and when the others are, and the page. */
+/**
+ * The blog as a reader has it who came first at a time: which parts are due for them and when the others are,
+ * and the page.
+ */
 @Component({
   selector: 'kr-seen-as',
   imports: [ChoiceField, ErrorLine, MomentField, SectionHead],

@@ -10,7 +10,10 @@ import {
 } from '@angular/core';
 import type { ECharts } from 'echarts/core';
 
-/** A picture of figures, as wide as there is room. What it shows stands as a table beside it, for who does not see it. */
+/**
+ * A picture of figures, as wide as there is room. What it shows stands as a table beside it, for who does not
+ * see it.
+ */
 @Component({
   selector: 'kr-chart',
   template: '<div #chart></div>',

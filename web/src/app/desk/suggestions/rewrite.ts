@@ -47,7 +47,10 @@ function isInLine(before: Node, after: Node, { from, oldTo, newTo }: Changed): b
   );
 }
 
-/** Whoever writes in the middle of what another suggests writes words of their own: null when there is nothing to do. */
+/**
+ * Whoever writes in the middle of what another suggests writes words of their own: null when there is nothing
+ * to do.
+ */
 export function plainWords(before: EditorState, after: EditorState): Transaction | null {
   const changed = changedBetween(before.doc, after.doc);
   if (!changed || changed.newTo === changed.from || !isInLine(before.doc, after.doc, changed)) return null;

@@ -45,7 +45,10 @@ function likeness(then: [string, string], now: [string, string] | null): number 
   return before + after;
 }
 
-/** The place among some, in a changed text, whose surroundings are most like those of a place before; the first of equals. */
+/**
+ * The place among some, in a changed text, whose surroundings are most like those of a place before; the
+ * first of equals.
+ */
 function placeLike(before: Node, pos: number, after: Node, places: readonly number[]): number {
   const then = around(before, pos);
   if (!then) return places[0]!;

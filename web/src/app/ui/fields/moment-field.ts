@@ -3,7 +3,10 @@ import { ClockField } from './clock-field';
 import { DateField } from './date-field';
 import { Field } from './field';
 
-/** A wall time, as a day and a time of day beside each other: `YYYY-MM-DDTHH:MM:SS`, or empty while either is missing. */
+/**
+ * A wall time, as a day and a time of day beside each other: `YYYY-MM-DDTHH:MM:SS`, or empty while either is
+ * missing.
+ */
 @Component({
   selector: 'kr-moment',
   imports: [ClockField, DateField],
