@@ -9,7 +9,7 @@ const LATE_SECONDS = 300;
  * Takes signed webhooks as the open specification Standard Webhooks has them: `webhook-id`,
  * `webhook-timestamp` and `webhook-signature`.
  */
-export function takeHook(
+export function receiveHook(
   store: Store,
   outlet: StandIn,
   base: () => string,

@@ -2,7 +2,7 @@ import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import express, { type RequestHandler } from 'express';
 import multer from 'multer';
-import { takeHook } from './hook.js';
+import { receiveHook } from './hook.js';
 import { mailServer } from './mail.js';
 import { Micropub } from './micropub.js';
 import { STAND_INS, standIn, type StandIn } from './outlets.js';
@@ -118,7 +118,7 @@ export async function startStandins({
               return res;
             };
           }
-          takeHook(store, outlet, base, req, res);
+          receiveHook(store, outlet, base, req, res);
         },
       );
     if (outlet.speaks === 'websub') {
@@ -143,7 +143,7 @@ export async function startStandins({
   }
   app.use(shop(base, journal));
   app.use('/notebook', notebook(base));
-  app.post('/hub', express.urlencoded({ extended: false }), (req, res) => hub.ask(req, res));
+  app.post('/hub', express.urlencoded({ extended: false }), (req, res) => hub.request(req, res));
 
   app.get('/', (_req, res) => {
     res.send(indexPage(new Map(STAND_INS.map((s) => [s.slug, store.of(s.slug).length]))));

@@ -103,7 +103,7 @@ export const archiveBodies = {
     except: manyIds(),
     atOnce: Joi.boolean(),
   }).xor('ids', 'line'),
-  'batches.choose': Joi.object<ItemChanges>({ leave: manyIds(), take: manyIds() }).min(1),
+  'batches.choose': Joi.object<ItemChanges>({ leave: manyIds(), include: manyIds() }).min(1),
   'posts.open': Joi.object({}),
   'batches.apply': Joi.object({}),
   'batches.undo': Joi.object({}),

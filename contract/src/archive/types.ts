@@ -175,7 +175,7 @@ export interface BatchItemsQuery {
 
 export interface ItemChanges {
   leave?: number[];
-  take?: number[];
+  include?: number[];
 }
 
 /** `force`: also what others changed since. */

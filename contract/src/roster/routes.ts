@@ -6,7 +6,7 @@ import type {
   InviteMade,
   InviteSecret,
   InviteSeen,
-  InviteTaken,
+  InviteAccepted,
   InviteView,
   LoadQuery,
   LoadView,
@@ -26,7 +26,7 @@ export interface RosterRoutes {
   'invites.make': { body: NewInvite; reply: InviteMade };
   'invites.revoke': { id: true; reply: null };
   'invites.see': { body: InviteSecret; reply: InviteSeen };
-  'invites.take': { body: InviteTaken; reply: SessionView };
+  'invites.accept': { body: InviteAccepted; reply: SessionView };
   'sessions.list': { reply: OwnSession[] };
   'sessions.end': { body: { session: string }; reply: null };
 }
@@ -84,9 +84,9 @@ export const ROSTER_ROUTES = {
     who: 'anyone',
     summary: 'What an invitation is for, by its secret',
   },
-  'invites.take': {
+  'invites.accept': {
     method: 'POST',
-    path: '/api/invites/take',
+    path: '/api/invites/accept',
     who: 'anyone',
     summary: 'Follow an invitation: an account, and signed in',
     status: 201,

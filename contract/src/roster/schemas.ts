@@ -6,7 +6,7 @@ import {
   NOTIFY,
   type HandOver,
   type InviteSecret,
-  type InviteTaken,
+  type InviteAccepted,
   type LoadQuery,
   type NewInvite,
   type ProfileChanges,
@@ -43,7 +43,7 @@ export const rosterBodies = {
     categories: Joi.array().items(id()).max(100).unique().required(),
   }),
   'invites.see': Joi.object<InviteSecret, true>({ secret: secret() }),
-  'invites.take': Joi.object<InviteTaken, true>({
+  'invites.accept': Joi.object<InviteAccepted, true>({
     secret: secret(),
     name: text(120, 1).required(),
     password: newPassword().required(),

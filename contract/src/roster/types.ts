@@ -105,7 +105,7 @@ export interface InviteSecret {
   secret: string;
 }
 
-export interface InviteTaken extends InviteSecret {
+export interface InviteAccepted extends InviteSecret {
   name: string;
   password: string;
 }

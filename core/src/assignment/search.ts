@@ -51,7 +51,7 @@ export class Draft {
   }
 
   /** Takes out what is in a place; returns it, or -1. */
-  take(place: number): number {
+  vacate(place: number): number {
     const index = this.chosen[place]!;
     if (index < 0) return -1;
     const { limits, softLimits, item } = this.model.choices[index]!;
@@ -64,7 +64,7 @@ export class Draft {
   }
 
   reset(): void {
-    for (let place = 0; place < this.model.places; place++) this.take(place);
+    for (let place = 0; place < this.model.places; place++) this.vacate(place);
   }
 
   /** Stands as `solution` says, as far as limits allow. */
@@ -152,16 +152,16 @@ function force(draft: Draft, index: number, lists: Lists): boolean {
   const before = draft.worth;
   const out: number[] = [];
   const emptied: number[] = [];
-  const take = (from: number) => {
-    const taken = draft.take(from);
+  const vacate = (from: number) => {
+    const taken = draft.vacate(from);
     if (taken < 0) return;
     out.push(taken);
     if (from !== place) emptied.push(from);
   };
-  take(place);
-  if (draft.placeOf[item]! >= 0) take(draft.placeOf[item]!);
+  vacate(place);
+  if (draft.placeOf[item]! >= 0) vacate(draft.placeOf[item]!);
   for (const limit of limits)
-    if (draft.isFull(limit) && leastIn(draft, limit) >= 0) take(leastIn(draft, limit));
+    if (draft.isFull(limit) && leastIn(draft, limit) >= 0) vacate(leastIn(draft, limit));
   const put: number[] = [];
   if (draft.fits(index)) {
     draft.put(index);
@@ -174,7 +174,7 @@ function force(draft: Draft, index: number, lists: Lists): boolean {
     }
     if (draft.worth > before) return true;
   }
-  for (const from of put) draft.take(from);
+  for (const from of put) draft.vacate(from);
   for (const back of out) draft.put(back);
   return false;
 }
@@ -217,7 +217,7 @@ export function shake(draft: Draft, lists: Lists, random: () => number): void {
   const near = random() < 0.6;
   const emptied = new Set<number>();
   for (let i = 0; i < count; i++) emptied.add(near ? (first + i) % places : Math.floor(random() * places));
-  for (const place of emptied) draft.take(place);
+  for (const place of emptied) draft.vacate(place);
   for (const place of [...emptied].sort(() => random() - 0.5)) {
     const fitting = lists[place]!.filter((index) => draft.fits(index));
     fitting.sort((a, b) => draft.gain(b) - draft.gain(a));

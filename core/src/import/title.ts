@@ -14,7 +14,7 @@ export interface Titled {
  * A single leading h1 (or a word processor's title paragraph) is the title; otherwise level 1 pushes all
  * levels down.
  */
-export function takeTitle(root: HtmlNode): Titled {
+export function extractTitle(root: HtmlNode): Titled {
   const tops: HtmlElement[] = [];
   const saysTitle = (n: HtmlElement) => /\b(?:MsoTitle|word-title)\b/.test(n.attrs['class'] ?? '');
   const isTitle = (n: HtmlElement) => n.tag === 'h1' || saysTitle(n);

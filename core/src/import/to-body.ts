@@ -11,7 +11,7 @@ import type { Dropped, ImportReport } from './report.js';
 import { inScript } from './script.js';
 import { tableOf } from './table.js';
 import { BLOCK_TAGS, DROPPED_TAGS, SILENT_TAGS } from './tags.js';
-import { takeTitle } from './title.js';
+import { extractTitle } from './title.js';
 import { isElement, prune, styleOf, textOf, type HtmlElement, type HtmlNode } from './tree.js';
 import { SuggestedMarks } from './suggested.js';
 import { gatherWordLists } from './word-lists.js';
@@ -62,7 +62,7 @@ class Converter {
   private shift = 0;
 
   run(root: HtmlNode): ImportedText {
-    const { tree, title, shift, remarks: titleRemarks } = takeTitle(root);
+    const { tree, title, shift, remarks: titleRemarks } = extractTitle(root);
     this.title = title;
     this.shift = shift;
     this.report.remarks.push(...titleRemarks);

@@ -104,7 +104,7 @@ export function sourceOf(body: BodyNode): { sentences: SourceSentence[]; picture
   const sentences: SourceSentence[] = [];
   const pictures: SourcePicture[] = [];
   let [block, section] = [0, 0];
-  const take = (text: string, kind: SentenceKind): void => {
+  const add = (text: string, kind: SentenceKind): void => {
     const found =
       kind === 'heading' ? [text.trim()].filter(Boolean) : wholeSentences(text.replace(/\s+/g, ' '));
     for (const one of found) sentences.push({ text: one, kind, block, section });
@@ -114,13 +114,13 @@ export function sourceOf(body: BodyNode): { sentences: SourceSentence[]; picture
     switch (node.type) {
       case 'heading':
         section++;
-        take(inlineText(node), 'heading');
+        add(inlineText(node), 'heading');
         return;
       case 'paragraph':
-        take(inlineText(node), kind);
+        add(inlineText(node), kind);
         return;
       case 'pullQuote':
-        take(inlineText(node), 'quote');
+        add(inlineText(node), 'quote');
         return;
       case 'picture':
         pictures.push({
@@ -129,7 +129,7 @@ export function sourceOf(body: BodyNode): { sentences: SourceSentence[]; picture
           caption: String(node.attrs?.['caption'] ?? ''),
           section,
         });
-        take(String(node.attrs?.['caption'] ?? ''), 'caption');
+        add(String(node.attrs?.['caption'] ?? ''), 'caption');
         return;
       case 'table':
       case 'codeBlock':

@@ -1,5 +1,5 @@
 import request from 'supertest';
-import { askForLink } from './members.js';
+import { requestLink } from './members.js';
 import { LetterBox } from '../testing/letter-box.js';
 import { Newsroom, eventually } from '../testing/newsroom.js';
 
@@ -118,7 +118,7 @@ describe('members', () => {
     box.empty();
     const links = async (email: string) => {
       await room.db.transaction((trx) =>
-        askForLink(
+        requestLink(
           trx,
           { blogId: 1, email, back: '/', newMembers: false },
           (secret) => `http://x/sign-in/${secret}`,

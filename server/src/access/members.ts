@@ -61,7 +61,7 @@ export async function removeMember(
  * Has a link for signing in sent to an address, where new members are taken or it is a member's. Whether a letter goes
  * is told to nobody. The count of letters is made under a lock of the address, so that many at once are counted too.
  */
-export async function askForLink(
+export async function requestLink(
   trx: Trx,
   { blogId, email, back, newMembers }: { blogId: number; email: string; back: string; newMembers: boolean },
   addressOf: (secret: string) => string,

@@ -29,7 +29,7 @@ import { micropub } from '../micropub/endpoint.js';
 import { log } from '../log.js';
 import type { Process } from './process.js';
 import { actPages } from '../site/act-pages.js';
-import { askers } from '../site/asker.js';
+import { requesters } from '../site/requester.js';
 import { commentPages } from '../site/comment-pages.js';
 import { letterHandlers } from '../letters/routes.js';
 import { campaignHandlers } from '../campaigns/routes.js';
@@ -101,14 +101,14 @@ export async function makeApp(services: Process): Promise<App> {
   app.use('/micropub', micropub(services));
   app.use(webmention(services));
   const session = sessions(sessionPool, await sessionSecret(db, settings), settings);
-  const askerOf = askers(db, [session, authenticate(db)]);
-  const readers = readersSide(services, askerOf);
+  const requesterOf = requesters(db, [session, authenticate(db)]);
+  const readers = readersSide(services, requesterOf);
   const tries = await PasswordTries.make(sessionPool);
   app.use(
     ...memberPages({ ...services, tries }),
-    ...commentPages(services, askerOf),
+    ...commentPages(services, requesterOf),
     ...letterPages(services),
-    ...actPages(services, askerOf),
+    ...actPages(services, requesterOf),
   );
   app.use(readers.handler);
   app.get('/healthz', (_req, res) => {

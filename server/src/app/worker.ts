@@ -20,9 +20,9 @@ import { keepWallTimes, release, planOverdue } from '../posts/release.js';
 import { makeByItself } from '../outlets/by-itself.js';
 import { keepDueTimes } from '../outlets/follow.js';
 import { sendPiece, planOverdueSends } from '../outlets/send.js';
-import { askOutlets } from '../results/ask-outlets.js';
+import { fetchFigures } from '../results/fetch-figures.js';
 import { planUnrelated, relatePost } from '../site/relate.js';
-import { takeMention } from '../webmention/receive.js';
+import { receiveMention } from '../webmention/receive.js';
 import { sendMentions } from '../webmention/send.js';
 import type { Settings } from '../settings.js';
 import { planFigures, type Jobs } from '../jobs/queue.js';
@@ -67,7 +67,7 @@ export async function startWorker(
         await mailInvitation(db, payload as Jobs['invitation'], settings);
       },
       mentioned: async (payload) => {
-        await takeMention(db, payload as Jobs['mentioned'], settings);
+        await receiveMention(db, payload as Jobs['mentioned'], settings);
       },
       mentions: async (payload) => {
         await sendMentions(db, payload as Jobs['mentions'], settings);
@@ -79,7 +79,7 @@ export async function startWorker(
         await mailConfirmation(db, payload as Jobs['confirmation'], settings);
       },
       figures: async () => {
-        await askOutlets(db, settings);
+        await fetchFigures(db, settings);
       },
       letter: async (payload, { abortSignal }) => {
         await handOver(db, (payload as Jobs['letter']).letterId, settings, abortSignal);

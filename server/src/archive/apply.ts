@@ -96,7 +96,7 @@ export async function apply(
   lighter: Lighter = new Map(),
   told: (seen: number) => Promise<unknown> = () => Promise.resolve(),
 ): Promise<void> {
-  const batch = await takeUp(trx, id);
+  const batch = await holdBatch(trx, id);
   if (!batch) return;
   // As they are now: a category or a role may be lost since the preview.
   const person = await findPerson(trx, batch.person_id, batch.blog_id);
@@ -136,7 +136,7 @@ export async function apply(
 }
 
 /** The waiting batch, if nobody else is at it. */
-async function takeUp(trx: Trx, id: number): Promise<BatchRow | undefined> {
+async function holdBatch(trx: Trx, id: number): Promise<BatchRow | undefined> {
   const { rows } = await trx.raw<{ rows: { free: boolean }[] }>(
     'select pg_try_advisory_xact_lock(4312, ?) as free',
     [id],

@@ -205,7 +205,7 @@ export async function chooseItems(
   trx: Trx,
   person: CurrentPerson,
   id: number,
-  { leave = [], take = [] }: ItemChanges,
+  { leave = [], include = [] }: ItemChanges,
 ): Promise<BatchPreview> {
   await ownPreview(trx, person, id);
   await trx('batch_items')
@@ -214,7 +214,7 @@ export async function chooseItems(
     .update({ state: 'left' });
   await trx('batch_items')
     .where({ batch_id: id, state: 'left' })
-    .whereIn('post_id', take)
+    .whereIn('post_id', include)
     .update({ state: 'changes' });
   return seeBatch(trx, person, id);
 }

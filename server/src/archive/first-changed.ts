@@ -55,7 +55,7 @@ export async function changedByAndMatching(
  * their own the first are read. Null where that is not so, or not asked for.
  */
 export async function firstChangedBy(
-  ask: (statement: Sql) => Promise<number[]>,
+  idsOf: (statement: Sql) => Promise<number[]>,
   filter: Filter,
   { person: { blogId }, named }: Pick<WhereContext, 'person' | 'named'>,
   order: OrderSql,
@@ -66,7 +66,7 @@ export async function firstChangedBy(
     .filter((t) => t.key === 'changed-by' && !t.not)
     .map((t) => named.get(nameKey(t)) ?? []);
   if (ids?.length !== 1 || more.length > 0) return null;
-  const others = await ask(
+  const others = await idsOf(
     sql(
       `
         select distinct t.post_id as id
@@ -83,9 +83,9 @@ export async function firstChangedBy(
     ),
   );
   if (others.length > MANY) return null;
-  const own = await ask(readPlain({ by: NEWEST, where: `p.byline_id = ${ids[0]}` }, where, limit));
+  const own = await idsOf(readPlain({ by: NEWEST, where: `p.byline_id = ${ids[0]}` }, where, limit));
   // Of one byline, newest first is the order.
   if (others.length === 0) return own;
   const among = join([sql('p.id = any (?)', [...others, ...own]), where], ' and ');
-  return ask(sorted(order, among, limit));
+  return idsOf(sorted(order, among, limit));
 }

@@ -60,7 +60,7 @@ const AT_ONCE = [1, 3, 12, 48, 192];
 
 /** The first posts by the names of groups; those that are ruled out are not looked into. */
 export async function firstOfGroups(
-  ask: (statement: Sql) => Promise<number[]>,
+  idsOf: (statement: Sql) => Promise<number[]>,
   { by, groups }: Stretch & { groups: Groups },
   where: Sql,
   limit: number,
@@ -70,7 +70,7 @@ export async function firstOfGroups(
   const { table, way } = groups;
   // People belong to several blogs.
   const ofBlog = table === 'people' ? sql('true') : sql('blog_id = ?', blogId);
-  const names = await ask(
+  const names = await idsOf(
     sql(
       `
         select id from ${table}
@@ -84,7 +84,7 @@ export async function firstOfGroups(
   for (let [at, step] = [0, 0]; at < names.length && ids.length < limit; step++) {
     const some = names.slice(at, at + (AT_ONCE[step] ?? AT_ONCE.at(-1)!));
     at += some.length;
-    ids.push(...(await ask(readGroups(by, groups, some, where, limit - ids.length, asked))));
+    ids.push(...(await idsOf(readGroups(by, groups, some, where, limit - ids.length, asked))));
   }
   return ids;
 }

@@ -123,12 +123,12 @@ export async function firstIds(
   const limit = query.limit ?? FIRST;
   const rowsOf = async ({ text, values }: Sql) =>
     (await db.raw<{ rows: { id: number; n?: number }[] }>(text, values as never[])).rows;
-  const ask = async (statement: Sql) => (await rowsOf(statement)).map((r) => r.id);
+  const idsOf = async (statement: Sql) => (await rowsOf(statement)).map((r) => r.id);
 
   const key = BY_NAME[sort.replace('-', '')];
   const whole = whereOf(filter, { ...context, rows: 'read' });
   if (key === 'byline') {
-    const ids = await firstChangedBy(ask, filter, context, order, whole, limit);
+    const ids = await firstChangedBy(idsOf, filter, context, order, whole, limit);
     if (ids) return ids;
   }
   const enough = many ?? manyFor(filter, context.phrases, sort);
@@ -137,7 +137,7 @@ export async function firstIds(
   const found = whereOf(filter, { ...context, rows: 'found' });
   const narrow = filter.tokens.length > 0 || filter.words !== '' || !seesEverything(person.role);
   const isFew = narrow && (await few(db, context, filter, found, enough));
-  if (isFew) return ask(sorted(order, found, limit));
+  if (isFew) return idsOf(sorted(order, found, limit));
   if (isFew === null) {
     const rows = await rowsOf(sortedOf(enough, order, found, limit));
     if ((rows[0]?.n ?? 0) < enough) return rows.map((r) => r.id);
@@ -149,8 +149,8 @@ export async function firstIds(
     const left = limit - ids.length;
     ids.push(
       ...(groups
-        ? await firstOfGroups(ask, { ...stretch, groups }, rest, left, naming, person.blogId)
-        : await ask(readPlain(stretch, whole, left))),
+        ? await firstOfGroups(idsOf, { ...stretch, groups }, rest, left, naming, person.blogId)
+        : await idsOf(readPlain(stretch, whole, left))),
     );
     if (ids.length >= limit) break;
   }

@@ -56,7 +56,7 @@ export async function mayAnswer(db: Reader, postId: number, parentId: number): P
  * Takes a comment in, and says where it stands by itself. Who moderates is told at once, who wrote the post
  * by mail.
  */
-export async function takeComment(
+export async function receiveComment(
   trx: Trx,
   comment: NewComment,
   hold: CommentHold,

@@ -59,7 +59,7 @@ export function incomingMail(db: Db): SMTPServer {
 async function takeAll(db: Db, addresses: readonly string[], message: Buffer): Promise<void> {
   for (const address of addresses) {
     const [, what, key] = OURS.exec(address)!;
-    if (what!.toLowerCase() === 'bounce') await takeReport(db, key!.toLowerCase(), message);
+    if (what!.toLowerCase() === 'bounce') await receiveReport(db, key!.toLowerCase(), message);
     else
       await inTransaction(db, async (trx) => {
         const sent = await sendBy(trx, key!.toLowerCase());
@@ -77,7 +77,7 @@ export async function deliveriesIn(message: Buffer): Promise<Delivery[]> {
   return readDeliveryStatus(text);
 }
 
-export async function takeReport(db: Db, key: string, message: Buffer): Promise<void> {
+export async function receiveReport(db: Db, key: string, message: Buffer): Promise<void> {
   // The address tells which letter it is about: a report names one recipient of it, or what they had it sent on to.
   const report = (await deliveriesIn(message)).find((d) => d.action === 'failed');
   if (!report) return;

@@ -7,7 +7,7 @@ import { framed, type Context } from '../site/context.js';
 import { atAddress, contextAt, sendOwn, type Asking } from '../site/forms.js';
 import type { Places } from '../site/places.js';
 import { countClick, countOpened } from './counts.js';
-import { askForLetter, confirmLetter, leaveList, listedBy, sendBy } from './sign-up.js';
+import { requestLetter, confirmLetter, leaveList, listedBy, sendBy } from './sign-up.js';
 import { inTransaction } from '../db/write.js';
 
 /** Sign-ups an address may send in a minute; more is a machine. */
@@ -72,7 +72,7 @@ export function letterPages(parts: Services & { places: Places }): RequestHandle
       .where({ id: said, blog_id: place.id })
       .first<{ id: number } | undefined>('id');
     await inTransaction(db, (trx) =>
-      askForLetter(trx, { blogId: place.id, email: value, postId: post?.id ?? null }),
+      requestLetter(trx, { blogId: place.id, email: value, postId: post?.id ?? null }),
     );
     show(context, asking, {
       heading: 'Look into your mail',

@@ -16,7 +16,7 @@ export interface Listed {
  * Puts an address down that asks for the letter, and has it asked by mail whether it meant it. The same comes of an
  * address that is known: nobody learns who is on the list. Who is on it gets no letter; who left is asked again.
  */
-export async function askForLetter(
+export async function requestLetter(
   trx: Trx,
   { blogId, email, postId }: { blogId: number; email: string; postId: number | null },
 ): Promise<void> {

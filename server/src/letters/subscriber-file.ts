@@ -76,7 +76,7 @@ export async function readSubscribers(bytes: Buffer): Promise<FoundSubscribers> 
           'too-large',
           `The file has more than ${MAX_ROWS.toLocaleString('en-GB')} rows. Bring them in a part at a time; nobody was put down.`,
         );
-      takeLine(found, line, columns);
+      addLine(found, line, columns);
       if (rows % STRETCH === 0) await new Promise((next) => setImmediate(next));
     }
   } catch (error) {
@@ -86,7 +86,7 @@ export async function readSubscribers(bytes: Buffer): Promise<FoundSubscribers> 
   return found;
 }
 
-function takeLine(found: FoundSubscribers, { info, record }: Line, columns: { email: number; name: number }) {
+function addLine(found: FoundSubscribers, { info, record }: Line, columns: { email: number; name: number }) {
   const { value, error } = address.validate(record[columns.email] ?? '') as { value: string; error?: Error };
   if (error) {
     found.wrongCount++;

@@ -1,5 +1,5 @@
 import { eventually, type Who } from '../testing/newsroom.js';
-import { askForLetter, forgetUnconfirmed } from './sign-up.js';
+import { requestLetter, forgetUnconfirmed } from './sign-up.js';
 import { KEY, asReader, box, postId, put, room, subscribers, useLetters } from './testing.js';
 
 useLetters();
@@ -29,7 +29,7 @@ describe('asked for by a reader', () => {
 
   it('is asked about three times a day, however often somebody asks', async () => {
     const often = { blogId: 1, email: 'often@example.org', postId: null };
-    const ask = () => room.db.transaction((trx) => askForLetter(trx, often));
+    const ask = () => room.db.transaction((trx) => requestLetter(trx, often));
     for (let i = 0; i < 3; i++) {
       await ask();
       await eventually(async () => box.letters.length === i + 1);

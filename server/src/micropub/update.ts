@@ -105,7 +105,7 @@ export async function updateFromEntry(
     };
     let lead = row.lead_media_id;
     const beside: Picture[] = [];
-    const take = async (value: unknown) => {
+    const attach = async (value: unknown) => {
       const picture = await pictureAt(value);
       if (lead === null) [lead, changes.leadPicture] = [picture.media, picture];
       else beside.push(picture);
@@ -113,7 +113,7 @@ export async function updateFromEntry(
     if (replace['photo'] || drop.includes('photo')) [lead, changes.leadPicture] = [null, null];
     for (const value of remove['photo'] ?? [])
       if ((await pictureAt(value)).media === lead) [lead, changes.leadPicture] = [null, null];
-    for (const value of [...(replace['photo'] ?? []), ...(add['photo'] ?? [])]) await take(value);
+    for (const value of [...(replace['photo'] ?? []), ...(add['photo'] ?? [])]) await attach(value);
 
     const edits: PostEdit[] = [];
     if (Object.keys(changes).length > 0) edits.push(await editOf(trx, person.blogId, checkedFields(changes)));

@@ -3,7 +3,7 @@ import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader } from '../db/connect.js';
 import { notFound } from '../http/problem.js';
 import type { Settings } from '../settings.js';
-import { askConfig } from './transport/micropub.js';
+import { fetchConfig } from './transport/micropub.js';
 import { tryMail } from './transport/mail.js';
 import { call } from './transport/call.js';
 import { errorOutcome, outcomeOf, type Destination, type Outcome } from './transport/transport.js';
@@ -34,7 +34,7 @@ async function trial(to: Destination): Promise<Outcome> {
   const fine = (sentence: string): Outcome => ({ outcome: 'sent', url: '', sentence });
   switch (to.protocol) {
     case 'micropub': {
-      const asked = await askConfig(to);
+      const asked = await fetchConfig(to);
       return 'error' in asked
         ? asked.error
         : fine(

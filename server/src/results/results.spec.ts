@@ -5,7 +5,7 @@ import { addDays } from '@keyroster/core';
 import { release } from '../posts/release.js';
 import { clockOf } from '../slots/clock.js';
 import { Newsroom, type Who } from '../testing/newsroom.js';
-import { askOutlets } from './ask-outlets.js';
+import { fetchFigures } from './fetch-figures.js';
 
 describe('results', () => {
   let room: Newsroom;
@@ -169,24 +169,24 @@ describe('results', () => {
       });
     }
     const { settings } = room.running.services;
-    expect(await askOutlets(room.db, settings)).toBe(12);
+    expect(await fetchFigures(room.db, settings)).toBe(12);
     expect(asked).toHaveLength(12);
     asked = [];
-    expect(await askOutlets(room.db, settings)).toBe(2);
+    expect(await fetchFigures(room.db, settings)).toBe(2);
     expect(asked).toHaveLength(2);
     asked = [];
     // None is due again within the hour.
-    expect(await askOutlets(room.db, settings)).toBe(0);
+    expect(await fetchFigures(room.db, settings)).toBe(0);
     expect(asked).toEqual([]);
     await room.db('sends').update({ figures_at: room.db.raw(`now() - interval '61 minutes'`) });
     for (const nonsense of ['¯', { figures: { views: -1 } }, { figures: { views: '9' } }, { views: 1 }]) {
       figures = nonsense;
-      expect(await askOutlets(room.db, settings)).toBe(0);
+      expect(await fetchFigures(room.db, settings)).toBe(0);
       await room.db('sends').update({ figures_at: room.db.raw(`now() - interval '61 minutes'`) });
     }
     await room.db('outlets').update({ paused_at: room.db.fn.now() });
     asked = [];
-    expect(await askOutlets(room.db, settings)).toBe(0);
+    expect(await fetchFigures(room.db, settings)).toBe(0);
     expect(asked).toEqual([]);
     const results = await see(`from=${addDays(today, -5)}&to=${today}`);
     expect(results.outlets).toMatchObject([

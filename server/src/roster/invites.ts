@@ -1,5 +1,5 @@
 import { createHash, randomBytes } from 'node:crypto';
-import type { InviteMade, InviteSeen, InviteTaken, InviteView, NewInvite } from '@keyroster/contract';
+import type { InviteMade, InviteSeen, InviteAccepted, InviteView, NewInvite } from '@keyroster/contract';
 import { roleMay, type Role } from '@keyroster/core';
 import { addPerson, personRef } from '../accounts/people.js';
 import { findPerson } from '../accounts/who.js';
@@ -159,9 +159,9 @@ export async function seeInvite(db: Reader, secret: string): Promise<InviteSeen>
 }
 
 /** Makes the account that an invitation is for; once. Returns the person's id. */
-export async function takeInvite(
+export async function acceptInvite(
   trx: Trx,
-  { secret, name }: Pick<InviteTaken, 'secret' | 'name'>,
+  { secret, name }: Pick<InviteAccepted, 'secret' | 'name'>,
   passwordHash: string,
 ): Promise<number> {
   const invite = await openInvite(trx, secret, true);

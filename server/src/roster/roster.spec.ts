@@ -36,8 +36,8 @@ describe('the roster', () => {
         .post('/api/invites')
         .send({ name: 'Newly Come', email, role: 'editor', categories: [1], ...more });
     const secretOf = (made: InviteMade) => made.address.split('#')[1]!;
-    const take = (secret: string, password = 'a password to begin with') =>
-      room.nobody().post('/api/invites/take').send({ secret, name: 'Newly Come', password });
+    const accept = (secret: string, password = 'a password to begin with') =>
+      room.nobody().post('/api/invites/accept').send({ secret, name: 'Newly Come', password });
 
     it('are mailed, followed once, and give what they are for', async () => {
       const made = (await invite('new@test.example')).body as InviteMade;
@@ -51,11 +51,11 @@ describe('the roster', () => {
       expect(seen.body).toMatchObject({ blog: 'Test Lock', role: 'editor', by: 'chief Test' });
       const agent = room.nobody();
       const taken = await agent
-        .post('/api/invites/take')
+        .post('/api/invites/accept')
         .send({ secret, name: 'Newly Come', password: 'a password to begin with' });
       expect([taken.status, taken.body.me.role, taken.body.me.categories]).toEqual([201, 'editor', [1]]);
       expect((await agent.get('/api/session')).body.me.email).toBe('new@test.example');
-      const again = await take(secret);
+      const again = await accept(secret);
       expect([again.status, again.body.detail]).toEqual([
         410,
         'This invitation was used already. Sign in with your password.',
@@ -67,7 +67,7 @@ describe('the roster', () => {
 
     it('of which two follow one at once give one account', async () => {
       const secret = secretOf((await invite('twice@test.example')).body as InviteMade);
-      const answers = await Promise.all([take(secret), take(secret), take(secret)]);
+      const answers = await Promise.all([accept(secret), accept(secret), accept(secret)]);
       expect(answers.map((a) => a.status).sort()).toEqual([201, 410, 410]);
     });
 
@@ -77,20 +77,20 @@ describe('the roster', () => {
         .db('invites')
         .where({ id: late.id })
         .update({ expires_at: room.db.raw(`now() - interval '1 s'`) });
-      expect((await take(secretOf(late))).body.detail).toMatch(/^This invitation has expired/);
+      expect((await accept(secretOf(late))).body.detail).toMatch(/^This invitation has expired/);
       const back = (await invite('back@test.example')).body as InviteMade;
       expect((await (await room.as('chief')).delete(`/api/invites/${back.id}`)).status).toBe(204);
-      expect((await take(secretOf(back))).status).toBe(404);
+      expect((await accept(secretOf(back))).status).toBe(404);
       const first = (await invite('anew@test.example')).body as InviteMade;
       const second = (await invite('anew@test.example')).body as InviteMade;
-      expect((await take(secretOf(first))).status).toBe(404);
+      expect((await accept(secretOf(first))).status).toBe(404);
       // The last managing editor cannot be made anything else, so there is another meanwhile.
       await room
         .db('memberships')
         .where({ person_id: room.ids.otherEditor })
         .update({ role: 'managing editor' });
       await room.db('memberships').where({ person_id: room.ids.chief }).update({ role: 'editor' });
-      expect((await take(secretOf(second))).body.detail).toMatch(/no longer manages this newsroom/);
+      expect((await accept(secretOf(second))).body.detail).toMatch(/no longer manages this newsroom/);
       await room.db('memberships').where({ person_id: room.ids.chief }).update({ role: 'managing editor' });
       await room.db('memberships').where({ person_id: room.ids.otherEditor }).update({ role: 'editor' });
     });
@@ -101,7 +101,7 @@ describe('the roster', () => {
       expect(row.secret_sha256).toBe(createHash('sha256').update(secretOf(made)).digest('hex'));
       await room.db('sign_in_failures').delete();
       const tries = await Promise.all(
-        Array.from({ length: 14 }, (_, i) => take(`guessed-secret-number-${10 + i}`)),
+        Array.from({ length: 14 }, (_, i) => accept(`guessed-secret-number-${10 + i}`)),
       );
       expect(tries.filter((t) => t.status === 404)).toHaveLength(10);
       expect(tries.filter((t) => t.status === 429)).toHaveLength(4);

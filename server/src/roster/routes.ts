@@ -3,7 +3,7 @@ import { hashPassword, openSession, type SignInGuard } from '../accounts/sign-in
 import { findPerson } from '../accounts/who.js';
 import { prepared, type Handlers } from '../http/handlers.js';
 import { previewHandOver } from './hand-over.js';
-import { listInvites, makeInvite, revokeInvite, seeInvite, takeInvite } from './invites.js';
+import { listInvites, makeInvite, revokeInvite, seeInvite, acceptInvite } from './invites.js';
 import { loadView } from './load.js';
 import { changeProfile, personPage } from './person.js';
 import { endSession, listSessions } from './sessions.js';
@@ -18,7 +18,7 @@ export function rosterHandlers(guard: SignInGuard): Handlers {
     'invites.make': ({ trx, person, body, services }) => makeInvite(trx, person, body, services.settings),
     'invites.revoke': ({ trx, person, id }) => revokeInvite(trx, person, id),
     'invites.see': ({ trx, body }) => seeInvite(trx, body.secret),
-    'invites.take': prepared(
+    'invites.accept': prepared(
       async ({ services, req, body }) => {
         // Guessing secrets counts like guessing passwords; a right one is given back.
         const address = req.ip ?? 'unknown';
@@ -28,7 +28,7 @@ export function rosterHandlers(guard: SignInGuard): Handlers {
         return hashPassword(body.password);
       },
       async ({ trx, services, req, body }, hash) => {
-        const id = await takeInvite(trx, body, hash);
+        const id = await acceptInvite(trx, body, hash);
         await openSession(req, id);
         return sessionView(trx, services, await findPerson(trx, id, null));
       },

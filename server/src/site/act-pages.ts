@@ -14,7 +14,7 @@ import type { WholePostRow } from '../posts/store.js';
 import { versionBefore } from '../posts/version-before.js';
 import { visiblePostToChange } from '../posts/visible.js';
 import { clockOf } from '../slots/clock.js';
-import type { AskerOf } from './asker.js';
+import type { RequesterOf } from './requester.js';
 import { framed } from './context.js';
 import { atAddress, backPath, contextAt, sendOwn, type Asking } from './forms.js';
 import { rootOf, type Places } from './places.js';
@@ -24,7 +24,10 @@ import { doneDeedQuery, isStaffDeed, type DoneDeed, type StaffDeed } from './sta
 const A_WEEK = 6;
 
 /** What staff do from the blog itself: by the same use cases as in the newsroom, and refused by the same rules. */
-export function actPages(services: Services & { places: Places }, askerOf: AskerOf): RequestHandler[] {
+export function actPages(
+  services: Services & { places: Places },
+  requesterOf: RequesterOf,
+): RequestHandler[] {
   const { db, settings, places, texts } = services;
 
   const refuse = async ({ res, place }: Asking, status: number, sentence: string): Promise<void> => {
@@ -48,7 +51,7 @@ export function actPages(services: Services & { places: Places }, askerOf: Asker
   const asPerson =
     (act: (asking: Asking, person: CurrentPerson) => Promise<void>) =>
     async (asking: Asking): Promise<void> => {
-      const person = await askerOf(asking.req, asking.res, asking.place.id);
+      const person = await requesterOf(asking.req, asking.res, asking.place.id);
       if (!person)
         return refuse(asking, 403, 'You are not signed in to the newsroom any more, or not of this blog.');
       await tried(asking, () => act(asking, person));

@@ -13,11 +13,11 @@ import {
 import { commenterCookie, type Identities } from '../access/identity.js';
 import { readable } from '../access/readable.js';
 import { digestOf, newSecret } from '../access/secrets.js';
-import { mayAnswer, takeComment } from '../comments/arrive.js';
+import { mayAnswer, receiveComment } from '../comments/arrive.js';
 import { databaseNow } from '../db/now.js';
 import type { Services } from '../http/services.js';
 import { refuseOtherSites } from '../http/origin.js';
-import type { AskerOf } from './asker.js';
+import type { RequesterOf } from './requester.js';
 import { framed, type Context } from './context.js';
 import { atAddress, contextAt, sendOwn, type Asking } from './forms.js';
 import { cookiePath, type Place, type Places } from './places.js';
@@ -44,7 +44,7 @@ interface Target {
 /** Where readers say something under a post: a form that works without script, and what it answers. */
 export function commentPages(
   parts: Services & { places: Places; identities: Identities },
-  askerOf: AskerOf,
+  requesterOf: RequesterOf,
 ): RequestHandler[] {
   const { db, settings, places, identities } = parts;
   const perAddress = LIMITS.map((limit) => new RateLimiterMemory(limit));
@@ -89,7 +89,7 @@ export function commentPages(
     );
   /** Who works for the blog says things in their own name, and may say them under what only staff read. */
   const contextOf = async ({ req, res, place }: Asking): Promise<Context> => {
-    const person = await askerOf(req, res, place.id);
+    const person = await requesterOf(req, res, place.id);
     const { reader } = await identities.of(req.headers.cookie, place.id);
     const rights = person ? { ...anybody(), staff: true } : reader.rights;
     return { ...(await contextAt(parts, place, rights)), person };
@@ -111,7 +111,7 @@ export function commentPages(
     form(context, asking, { target, parent, heading: `Answer ${parent.name}` });
   };
 
-  const take = async (asking: Asking): Promise<void> => {
+  const receive = async (asking: Asking): Promise<void> => {
     const { req, place, field } = asking;
     const context = await contextOf(asking);
     const idOf = (name: string) => (/^\d{1,9}$/.test(field(name)) ? Number(field(name)) : 0);
@@ -155,7 +155,7 @@ export function commentPages(
     const brought = parseCookie(req.headers.cookie ?? '')[commenterCookie(place.id)];
     const key = brought && /^[\w-]{43}$/.test(brought) ? brought : newSecret();
     const { id, state } = await inTransaction(db, (trx) =>
-      takeComment(
+      receiveComment(
         trx,
         {
           blogId: place.id,
@@ -211,5 +211,5 @@ export function commentPages(
     const guards = method === 'POST' ? [refuseOtherSites(settings.publicUrl)] : [];
     return Router().use(...atAddress(places, method, pattern, handle, ...guards));
   };
-  return [at('GET', /^\/comment\/(\d{1,9})$/, answerForm), at('POST', /^\/comment$/, take)];
+  return [at('GET', /^\/comment\/(\d{1,9})$/, answerForm), at('POST', /^\/comment$/, receive)];
 }

@@ -3,7 +3,7 @@ import { parse as parseCookie, stringifySetCookie } from 'cookie';
 import Joi from 'joi';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 import { memberCookie, openedCookie, type Identities } from '../access/identity.js';
-import { SESSION_DAYS, askForLink, endMemberSession, linkIsGood, useLink } from '../access/members.js';
+import { SESSION_DAYS, requestLink, endMemberSession, linkIsGood, useLink } from '../access/members.js';
 import { PREVIEW_COOKIE, followPreviewLink } from '../access/preview-links.js';
 import type { PasswordTries } from '../access/password-tries.js';
 import type { Services } from '../http/services.js';
@@ -93,7 +93,7 @@ export function memberPages(parts: Parts): RequestHandler[] {
     // Nobody sees this field; what fills it in is a program, which gets the same answer and no letter.
     if (field('website') === '')
       await inTransaction(db, (trx) =>
-        askForLink(
+        requestLink(
           trx,
           { blogId: place.id, email: value, back, newMembers: context.blog.settings.members },
           (secret) => `${homeOf(place, settings.publicUrl)}/sign-in/${secret}`,

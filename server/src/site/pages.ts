@@ -45,11 +45,11 @@ const LISTS: [string, (found: Found, context: Context) => Promise<ListingAnswer>
   ['/(\\d{4})', (found, { blog }) => timeListing(blog, Number(found[1]), null)],
 ];
 
-const listRoutes = LISTS.flatMap(([pattern, ask]): [RegExp, Route][] => {
+const listRoutes = LISTS.flatMap(([pattern, load]): [RegExp, Route][] => {
   const whole = (
     of: (found: Found, context: Context, answer: ListingAnswer) => Promise<Page | null>,
   ): Route => {
-    return async (found, context) => of(found, context, await ask(found, context));
+    return async (found, context) => of(found, context, await load(found, context));
   };
   const numberAt = pattern.match(/\((?!\?)/g)?.length ?? 0;
   return [

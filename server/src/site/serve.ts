@@ -9,7 +9,7 @@ import type { Notifier } from '../live/live.js';
 import { isReader, type ReadCounter } from './reads.js';
 import { PageCache, type KeptPage, type Page } from './cache.js';
 import { sendPage } from './answer.js';
-import { hasSession, type AskerOf } from './asker.js';
+import { hasSession, type RequesterOf } from './requester.js';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 import { sendOwn } from './forms.js';
 import { Kept } from './kept.js';
@@ -122,7 +122,7 @@ export function readersSide(
     identities: Identities;
     visits: VisitCounter;
   },
-  askerOf: AskerOf,
+  requesterOf: RequesterOf,
 ): ReadersSide {
   const { db, settings, pages, places, live, reads, identities, visits } = services;
   const searches = new PageCache({ maxBytes: MAX_SEARCH_BYTES, lifeMs: 60_000 });
@@ -189,7 +189,7 @@ export function readersSide(
     const { place, path } = at;
     const query = SEARCHES.test(path) ? plainQuery(queryOf(req)) : '';
     const sameForAll = SAME_FOR_ALL.test(path);
-    const person = sameForAll ? null : await askerOf(req, res, place.id);
+    const person = sameForAll ? null : await requesterOf(req, res, place.id);
     const { reader, isNew } = person
       ? { reader: STAFF, isNew: false }
       : await identities.of(sameForAll ? undefined : req.headers.cookie, place.id);

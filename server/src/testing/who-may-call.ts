@@ -12,7 +12,7 @@ export const WHO_MAY_CALL: Record<string, readonly RouteName[]> = {
     'demo.people',
     'openapi.see',
     'invites.see',
-    'invites.take',
+    'invites.accept',
   ],
   mecpr: [
     'session.choose',

@@ -28,7 +28,7 @@ export class Writer {
   private constructor(readonly socket: WebSocket) {
     socket.binaryType = 'nodebuffer';
     socket.on('open', () => this.send(TEXT_MESSAGES.sync, (to) => writeSyncStep1(to, this.doc)));
-    socket.on('message', (data: Buffer) => this.take(new Uint8Array(data)));
+    socket.on('message', (data: Buffer) => this.receive(new Uint8Array(data)));
     socket.on('close', (code) => (this.closed = code));
     socket.on('error', () => undefined);
     this.doc.on('update', (update: Uint8Array, origin: unknown) => {
@@ -109,7 +109,7 @@ export class Writer {
     if (this.socket.readyState === WebSocket.OPEN) this.socket.send(toUint8Array(to));
   }
 
-  private take(data: Uint8Array): void {
+  private receive(data: Uint8Array): void {
     const from = createDecoder(data);
     const kind = readVarUint(from);
     if (kind === TEXT_MESSAGES.sync) {

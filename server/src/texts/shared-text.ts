@@ -55,7 +55,7 @@ export class SharedText {
     this.lastId = -1;
     this.awareness.setLocalState(null);
     this.awareness.on('update', this.spread);
-    this.takeIn(kept);
+    this.merge(kept);
   }
 
   get isEmpty(): boolean {
@@ -128,7 +128,7 @@ export class SharedText {
   }
 
   /** Takes in what others let in meanwhile. */
-  takeIn(kept: KeptText): void {
+  merge(kept: KeptText): void {
     if (kept.stateId > this.lastId) this.apply(kept.state, null);
     this.lastId = Math.max(this.lastId, kept.stateId);
     for (const { id, content } of kept.updates) {
@@ -142,7 +142,7 @@ export class SharedText {
   }
 
   /** Who is where, as a client says: of itself alone, and under the name that it came in with. */
-  takeStates(reader: TextReader, states: Uint8Array): void {
+  receiveStates(reader: TextReader, states: Uint8Array): void {
     const known = this.readers.get(reader);
     const client = onlyClientIn(states);
     if (client === null || (known !== null && known !== client)) return;
@@ -153,7 +153,7 @@ export class SharedText {
     applyAwarenessUpdate(this.awareness, named, reader);
   }
   /** The same, as another process says. */
-  takeStatesOf(states: Uint8Array): void {
+  mergeStates(states: Uint8Array): void {
     applyAwarenessUpdate(this.awareness, states, 'elsewhere');
   }
   /** Who is where in this process. */

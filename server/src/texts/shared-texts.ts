@@ -16,7 +16,7 @@ import { TextStoring } from './text-storing.js';
 import type { TextLink } from './text-link.js';
 import {
   addUpdate,
-  askAwareness,
+  requestAwareness,
   beginText,
   readText,
   tellAwareness,
@@ -126,12 +126,12 @@ export class SharedTexts {
   }
 
   /** What a client says. Anything may come; what is not understood ends the connection. */
-  async take(link: TextLink, data: Uint8Array): Promise<void> {
+  async receive(link: TextLink, data: Uint8Array): Promise<void> {
     const open = await this.open.get(link.postId);
     if (!open) return;
     const from = createDecoder(data);
     const kind = readVarUint(from);
-    if (kind === TEXT_MESSAGES.awareness) return open.text.takeStates(link, readVarUint8Array(from));
+    if (kind === TEXT_MESSAGES.awareness) return open.text.receiveStates(link, readVarUint8Array(from));
     if (kind === TEXT_MESSAGES.store) {
       await open.keeping;
       return open.storing.now();
@@ -166,7 +166,7 @@ export class SharedTexts {
         const tell = (states: Uint8Array) =>
           void tellAwareness(this.db, postId, PROCESS, states).catch(this.say);
         const text = new SharedText(postId, kept, tell);
-        await askAwareness(this.db, postId, PROCESS);
+        await requestAwareness(this.db, postId, PROCESS);
         return { text, waiting: [], keeping: null, storing: new TextStoring(this.db, text, this.say) };
       }
       const row = await this.db('all_posts').where({ id: postId }).first('body', 'suggested');
@@ -245,14 +245,14 @@ export class SharedTexts {
       if (!open.text.isOwn(told.update) && told.update > open.text.lastId) await this.catchUp(open);
       return;
     }
-    if (told.states) open.text.takeStatesOf(new Uint8Array(Buffer.from(told.states, 'base64')));
+    if (told.states) open.text.mergeStates(new Uint8Array(Buffer.from(told.states, 'base64')));
     const own = told.asks ? open.text.ownStates() : null;
     if (own) await tellAwareness(this.db, told.post, PROCESS, own);
   }
 
   private async catchUp({ text }: Open): Promise<void> {
     const kept = await readText(this.db, text.postId, text.lastId);
-    if (kept) text.takeIn(kept);
+    if (kept) text.merge(kept);
   }
 
   /** A post, or somebody's role, has changed: who may not see a text any more is shown out. */

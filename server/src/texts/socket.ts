@@ -84,7 +84,7 @@ export function serveTexts(
         turn = turn
           .then(() => {
             if (!isBinary) throw new RangeError('Not binary.');
-            return texts.take(link, new Uint8Array(data));
+            return texts.receive(link, new Uint8Array(data));
           })
           .catch(() => link.close(TEXT_CLOSED.garbage));
       });

@@ -163,7 +163,7 @@ export async function tellAwareness(
   const told = JSON.stringify({ post: postId, from, states: Buffer.from(states).toString('base64') });
   if (told.length < 7900) await db.raw('select pg_notify(?, ?)', [TEXT_CHANNEL, told]);
 }
-export async function askAwareness(db: Reader, postId: number, from: string): Promise<void> {
+export async function requestAwareness(db: Reader, postId: number, from: string): Promise<void> {
   await db.raw('select pg_notify(?, ?)', [TEXT_CHANNEL, JSON.stringify({ post: postId, from, asks: true })]);
 }
 

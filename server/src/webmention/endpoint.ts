@@ -30,7 +30,7 @@ export function webmention(services: Services & { places: Places }): Router {
   const perAddress = new RateLimiterMemory(PER_ADDRESS);
   const perBlog = new RateLimiterMemory(PER_BLOG);
 
-  const take = async (asking: Asking): Promise<void> => {
+  const receive = async (asking: Asking): Promise<void> => {
     const { req, res, place, field } = asking;
     const say = (status: number, sentence: string) =>
       void res.status(status).set('Cache-Control', 'no-store').type('text').send(sentence);
@@ -68,5 +68,5 @@ export function webmention(services: Services & { places: Places }): Router {
     return whyClosed(blog.settings, post, await databaseNow(db)) === null ? post.id : null;
   };
 
-  return Router().use(...atAddress(places, 'POST', /^\/webmention$/, take));
+  return Router().use(...atAddress(places, 'POST', /^\/webmention$/, receive));
 }

@@ -18,7 +18,7 @@ const MAX_QUOTED = 280;
  * Looks whether a page that says so does link to a post (W3C Recommendation Webmention, section 3.2.2), and keeps that
  * under it. Said again, it is looked at again: a page that links no more, or is gone, is a mention no more.
  */
-export async function takeMention(
+export async function receiveMention(
   db: Db,
   { blogId, postId, source, target }: Jobs['mentioned'],
   settings: Pick<Settings, 'privateOutlets' | 'publicUrl'>,

@@ -2,7 +2,7 @@ import { createServer, type Server } from 'node:http';
 import request from 'supertest';
 import { release } from '../posts/release.js';
 import { sendMentions } from './send.js';
-import { takeMention } from './receive.js';
+import { receiveMention } from './receive.js';
 import { Newsroom, eventually, fromNow } from '../testing/newsroom.js';
 
 describe('mentions between sites', () => {
@@ -72,18 +72,18 @@ describe('mentions between sites', () => {
     const job = { blogId: 1, postId, source: `${there}/moved`, target };
     const settings = { privateOutlets: [there], publicUrl: home };
     pages.set('/article', `<title>Ice, once more</title><a href="${target}">they say</a>`);
-    expect(await takeMention(room.db, job, settings)).toBe('kept');
+    expect(await receiveMention(room.db, job, settings)).toBe('kept');
     expect(await kept()).toEqual([expect.objectContaining({ state: 'approved', text: 'Ice, once more' })]);
     pages.set('/article', '<title>Ice</title>No link any more.');
-    expect(await takeMention(room.db, job, settings)).toBe('gone');
+    expect(await receiveMention(room.db, job, settings)).toBe('gone');
     expect(await kept()).toEqual([]);
     pages.set('/article', `<a href="${target}">they say</a>`);
-    await takeMention(room.db, job, settings);
+    await receiveMention(room.db, job, settings);
     pages.set('/article', 410);
-    expect(await takeMention(room.db, job, settings)).toBe('gone');
+    expect(await receiveMention(room.db, job, settings)).toBe('gone');
     // A site that is down says nothing about it.
     pages.set('/article', 503);
-    await expect(takeMention(room.db, job, settings)).rejects.toThrow('could not be read');
+    await expect(receiveMention(room.db, job, settings)).rejects.toThrow('could not be read');
   });
 
   it.each([
@@ -108,7 +108,7 @@ describe('mentions between sites', () => {
   });
   it('ask nothing within the house that the settings do not name', async () => {
     const job = { blogId: 1, postId, source: `${there}/article`, target };
-    await expect(takeMention(room.db, job, { privateOutlets: [], publicUrl: home })).rejects.toThrow(
+    await expect(receiveMention(room.db, job, { privateOutlets: [], publicUrl: home })).rejects.toThrow(
       'could not be read',
     );
   });

@@ -15,7 +15,7 @@ interface Config {
 }
 
 /** What the outlet says of itself (Micropub, section 3.7.1), or why it could not be asked. */
-export async function askConfig(to: Destination): Promise<{ config: Config } | { error: Outcome }> {
+export async function fetchConfig(to: Destination): Promise<{ config: Config } | { error: Outcome }> {
   const url = new URL(to.address);
   url.searchParams.set('q', 'config');
   const answer = await call(url.href, { method: 'GET', headers: bearer(to) }, to.allowed).catch(errorOutcome);
@@ -75,7 +75,7 @@ async function handIn(
 export const micropubTransport: Transport = async (to, parcel, steps, keep) => {
   const pictures = steps.pictures ?? [];
   if (parcel.pictures.length > pictures.length) {
-    const asked = await askConfig(to);
+    const asked = await fetchConfig(to);
     if ('error' in asked)
       return asked.error.outcome === 'unsure' ? { ...asked.error, outcome: 'again' } : asked.error;
     const endpoint = asked.config['media-endpoint'];

@@ -36,7 +36,7 @@ describe('an invitation', () => {
     await press(page.loader, 'Accept invitation');
     await answer(
       refuse({ detail: 'This invitation was used already. Sign in with your password.' }),
-      '/api/invites/take',
+      '/api/invites/accept',
       'POST',
     );
     await page.fixture.whenStable();

@@ -100,7 +100,7 @@ export class InvitationPage {
     if (!isReady(this.form)) return;
     this.busy.set(true);
     try {
-      await this.api.call('invites.take', { body: { secret: this.secret, ...this.form.getRawValue() } });
+      await this.api.call('invites.accept', { body: { secret: this.secret, ...this.form.getRawValue() } });
       await this.session.refresh();
       await this.router.navigateByUrl(this.session.may('enterNewsroom') ? '/today' : '/sign-in');
     } catch (error) {

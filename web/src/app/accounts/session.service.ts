@@ -62,7 +62,7 @@ export class SessionService {
 
   async refresh(): Promise<void> {
     try {
-      this.take(await this.api.call('session.see', {}));
+      this.receive(await this.api.call('session.see', {}));
       this.unreachable.set(false);
     } catch (error) {
       this.unreachable.set(!(error instanceof ApiError) || error.code === 'unreachable');
@@ -75,11 +75,11 @@ export class SessionService {
 
   async signIn(email: string, password: string): Promise<void> {
     chooseBlog(null);
-    this.take(await this.api.call('session.open', { body: { email, password } }));
+    this.receive(await this.api.call('session.open', { body: { email, password } }));
   }
 
   async setUp(input: SetUp): Promise<void> {
-    this.take(await this.api.call('setup.make', { body: input }));
+    this.receive(await this.api.call('setup.make', { body: input }));
   }
 
   /** Works for another blog from now on; the newsroom begins anew there. */
@@ -131,7 +131,7 @@ export class SessionService {
     return id === null ? null : (this.categories().get(id) ?? null);
   }
 
-  private take(view: SessionView): void {
+  private receive(view: SessionView): void {
     // From now on this tab says at which blog it is, whatever another one chooses.
     if (view.blog && view.blogs.length > 1) chooseBlog(view.blog.id);
     this.view.set(view);

@@ -85,7 +85,7 @@ export class Live {
   /** As `whenever`, with what changed since the last call. */
   gathered(
     kinds: LiveEvent['kind'][],
-    take: (events: LiveEvent[]) => void,
+    handle: (events: LiveEvent[]) => void,
     destroyed = inject(DestroyRef),
   ): void {
     let events: LiveEvent[] = [];
@@ -98,7 +98,7 @@ export class Live {
       .subscribe(() => {
         const all = events;
         events = [];
-        take(all);
+        handle(all);
       });
     destroyed.onDestroy(() => subscription.unsubscribe());
   }

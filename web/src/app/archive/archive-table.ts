@@ -168,7 +168,7 @@ export class ArchiveTable {
     );
   }
 
-  protected ask(event: Event, key: FilterToken['key'], value: string): void {
+  protected filterBy(event: Event, key: FilterToken['key'], value: string): void {
     event.stopPropagation();
     this.tokenAsked.emit({ key, value, not: false });
   }

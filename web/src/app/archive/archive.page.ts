@@ -17,7 +17,7 @@ import { ARCHIVE_SORTS, type ArchiveOrder, type KeptFilter } from '@keyroster/co
 import { STAGES, formatCount, type FilterToken, type Stage } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { sentenceOf } from '../api/api';
-import { askLine } from '../ui/ask-line';
+import { promptLine } from '../ui/prompt-line';
 import { Messages } from '../ui/messages.service';
 import { ArchiveService } from './archive.service';
 import { ArchiveTable } from './archive-table';
@@ -117,7 +117,7 @@ export class ArchivePage {
   protected find(line: string): void {
     this.go({ line: line || null });
   }
-  protected ask(token: FilterToken): void {
+  protected filterBy(token: FilterToken): void {
     this.find(this.archive.lineWith(token));
   }
   protected count(stage: Stage): number {
@@ -155,7 +155,7 @@ export class ArchivePage {
   }
 
   protected async keep(shared: boolean): Promise<void> {
-    const name = await askLine(this.dialogs, {
+    const name = await promptLine(this.dialogs, {
       about: shared ? 'Save this filter for everybody' : 'Save this filter',
       label: 'Name',
       value: '',

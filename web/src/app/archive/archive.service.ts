@@ -122,7 +122,7 @@ export class ArchiveService {
           query: { ids: batch, ...(words ? { words } : {}) },
         });
         if (!picked) continue;
-        this.take(picked.rows);
+        this.receive(picked.rows);
         if (words)
           this.places.update((all) => {
             const next = new Map(all);
@@ -155,7 +155,7 @@ export class ArchiveService {
     return writeFilter({ words, tokens: rest.length < tokens.length ? rest : [...tokens, token] });
   }
 
-  private take(rows: readonly ArchiveRow[]): void {
+  private receive(rows: readonly ArchiveRow[]): void {
     this.rows.update((all) => {
       const next = new Map(all);
       for (const row of rows) {
@@ -175,7 +175,7 @@ export class ArchiveService {
       const picked = await this.api
         .call('archive.pick', { query: { ids: ids.slice(at, at + 100) } })
         .catch(() => null);
-      if (picked) this.take(picked.rows);
+      if (picked) this.receive(picked.rows);
     }
     // Farther rows are fetched when they come on screen.
     if (ids.length > 200)

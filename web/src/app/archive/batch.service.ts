@@ -73,7 +73,7 @@ export class BatchService {
   add(change: BatchChange): void {
     this.changes.update((all) => [...all, change]);
   }
-  take(index: number): void {
+  remove(index: number): void {
     this.changes.update((all) => all.filter((_, i) => i !== index));
   }
 
@@ -160,7 +160,7 @@ export class BatchService {
       this.preview.set(
         await this.api.call('batches.choose', {
           id: preview.id,
-          body: state === 'left' ? { leave: [postId] } : { take: [postId] },
+          body: state === 'left' ? { leave: [postId] } : { include: [postId] },
         }),
       );
       this.items.update((all) => all.map((i) => (i.postId === postId ? { ...i, state } : i)));

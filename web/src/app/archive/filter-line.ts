@@ -126,11 +126,11 @@ export class FilterLine {
     } else if (key === 'Enter') {
       event.preventDefault();
       const chosen = list[this.at()];
-      if (chosen) this.take(chosen);
+      if (chosen) this.choose(chosen);
       else this.finish();
     } else if (key === 'Tab' && this.at() >= 0) {
       event.preventDefault();
-      this.take(list[this.at()]!);
+      this.choose(list[this.at()]!);
     } else if (key === 'Escape' && list.length > 0) {
       event.stopPropagation();
       this.isCompleting.set(false);
@@ -148,7 +148,7 @@ export class FilterLine {
   }
 
   /** Puts a completion in the place of the word that was being typed. */
-  protected take(completion: Completion): void {
+  protected choose(completion: Completion): void {
     const text = this.typed();
     const rest = text.slice(0, text.length - this.word(text).length);
     const whole = completion.put.endsWith(':');

@@ -78,7 +78,7 @@ export class ChecklistsPage {
   constructor() {
     watchUnsaved(() => this.form.dirty);
     // The first is open, so that one sees at once what a checklist is made of.
-    void this.refresh().then(() => this.open() ?? this.take(this.lists()[0]));
+    void this.refresh().then(() => this.open() ?? this.show(this.lists()[0]));
     inject(Live).whenever(['blog', 'people'], () => this.refresh());
   }
 
@@ -92,11 +92,11 @@ export class ChecklistsPage {
 
   protected async edit(list: ChecklistView | null): Promise<void> {
     if (!(await this.unsaved.mayLeave())) return;
-    if (list) return this.take(list);
-    this.take();
+    if (list) return this.show(list);
+    this.show();
     this.open.set(0);
   }
-  private take(list?: ChecklistView): void {
+  private show(list?: ChecklistView): void {
     this.open.set(list?.id ?? null);
     this.seen = list?.version ?? 0;
     this.error.set('');
@@ -110,7 +110,7 @@ export class ChecklistsPage {
   /** Shows what is kept, where something was changed; of a new one nothing is. */
   protected reset(): void {
     const lists = this.lists();
-    this.take(lists.find((l) => l.id === this.open()) ?? lists[0]);
+    this.show(lists.find((l) => l.id === this.open()) ?? lists[0]);
   }
   protected add(): void {
     this.form.controls.items.push(itemGroup());
@@ -149,7 +149,7 @@ export class ChecklistsPage {
         id === 0
           ? await this.api.call('checklists.add', { body })
           : await this.api.call('checklists.change', { id, body: { ...body, version: this.seen } });
-      this.take(saved);
+      this.show(saved);
       this.messages.done(`Saved “${name}”. Posts under way that it is for have it now.`);
     } catch (error) {
       this.error.set(sentenceOf(error));
@@ -168,7 +168,7 @@ export class ChecklistsPage {
     try {
       await this.api.call('checklists.remove', { id: list.id });
       await this.refresh();
-      this.take(this.lists()[0]);
+      this.show(this.lists()[0]);
     } catch (error) {
       this.error.set(sentenceOf(error));
       await this.refresh();

@@ -1,7 +1,7 @@
 import type { Editor } from '@tiptap/core';
 import { NodeSelection, Selection } from '@tiptap/pm/state';
 import type { BodyNode } from '@keyroster/core';
-import type { AskedBlock } from './inserts';
+import type { PromptedBlock } from './inserts';
 
 /** Puts blocks where the caret is, or at the end of a text that nobody has been in yet. */
 export function insertBlocks(editor: Editor, content: BodyNode[]): void {
@@ -35,7 +35,9 @@ export function showBlock(editor: Editor, index: number, editable: boolean): voi
 }
 
 /** The block with a dialog of its own that is selected, or null. */
-export function selectedBlock(editor: Editor): { name: AskedBlock; attrs: Record<string, unknown> } | null {
+export function selectedBlock(
+  editor: Editor,
+): { name: PromptedBlock; attrs: Record<string, unknown> } | null {
   const { selection } = editor.state;
   if (!(selection instanceof NodeSelection)) return null;
   const name = selection.node.type.name;

@@ -1,7 +1,7 @@
 import type { Editor } from '@tiptap/core';
 
 /** Blocks that need a word or a file before they stand; their dialogs are the editor's. */
-export type AskedBlock = 'picture' | 'gallery' | 'video' | 'button' | 'signUp' | 'section';
+export type PromptedBlock = 'picture' | 'gallery' | 'video' | 'button' | 'signUp' | 'section';
 
 /** A kind of block to put into the text. */
 export interface Insert {
@@ -9,7 +9,7 @@ export interface Insert {
   /** Other words it is found by. */
   words: string;
   /** What it does at once, or which block has to be asked about. */
-  does: ((editor: Editor) => void) | AskedBlock;
+  does: ((editor: Editor) => void) | PromptedBlock;
 }
 
 const put = (content: object) => (editor: Editor) => {

@@ -91,7 +91,7 @@ export class MeasureService {
     );
   }
 
-  ask<K extends MeasureKind>(kind: K, ask: Measures[K]['ask']): Promise<Measures[K]['answer']> {
+  request<K extends MeasureKind>(kind: K, ask: Measures[K]['ask']): Promise<Measures[K]['answer']> {
     const id = ++this.asked;
     const start = performance.now();
     return new Promise((done, failed) => {
@@ -144,7 +144,7 @@ export class MeasureService {
       alike: context.alike,
       pages: context.pages,
     };
-    const answer = await this.ask('post', {
+    const answer = await this.request('post', {
       facts,
       copy,
       source: context.source,

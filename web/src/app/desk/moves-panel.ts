@@ -126,7 +126,7 @@ export class MovesPanel {
       clear: () => this.clear(),
       schedule: () => this.openSchedule(),
       'release now': () => this.releaseNow(),
-      'take the date away': ({ runLocal }) => this.takeDateAway(runLocal),
+      'take the date away': ({ runLocal }) => this.removeDate(runLocal),
       note: () => this.begin('note'),
       word: () => this.begin('word'),
       'hand over': () => this.begin('over'),
@@ -182,7 +182,7 @@ export class MovesPanel {
       );
   }
 
-  private async takeDateAway(runLocal: string): Promise<void> {
+  private async removeDate(runLocal: string): Promise<void> {
     await this.act(async () => {
       const sentence = await this.posts.change({ runAt: null });
       this.messages.done(sentence, () => this.posts.change({ runAt: runLocal }).then(() => undefined));

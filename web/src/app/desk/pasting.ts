@@ -26,7 +26,7 @@ export class Pasting {
     const data = event.clipboardData;
     if (!data) return false;
     const html = data.getData('text/html');
-    if (html === '') return data.getData('text/plain') === '' && this.takeFiles(data.files, event);
+    if (html === '') return data.getData('text/plain') === '' && this.receiveFiles(data.files, event);
     // What was copied within an editor of ours already is what a post may hold.
     if (html.includes('data-pm-slice')) return false;
     event.preventDefault();
@@ -74,7 +74,7 @@ export class Pasting {
     }
   }
 
-  takeFiles(files: FileList | undefined, event: Event): boolean {
+  receiveFiles(files: FileList | undefined, event: Event): boolean {
     const pictures = [...(files ?? [])].filter((f) => f.type.startsWith('image/'));
     if (pictures.length === 0) return false;
     event.preventDefault();

@@ -83,7 +83,7 @@ export class PictureDialog {
     watchDialog(this.dialog, () => this.form.dirty || this.media() !== (this.data?.media ?? 0));
   }
 
-  protected async take([file]: File[]): Promise<void> {
+  protected async upload([file]: File[]): Promise<void> {
     if (!file) return;
     this.busy.set(true);
     this.error.set('');

@@ -8,7 +8,7 @@ import { roleMay, type BodyNode } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { inBlog } from '../api/blog-choice';
 import { Api, sentenceOf } from '../api/api';
-import { askLine } from '../ui/ask-line';
+import { promptLine } from '../ui/prompt-line';
 import { confirm } from '../ui/confirm';
 import { Messages } from '../ui/messages.service';
 import { PostService } from './post.service';
@@ -91,7 +91,7 @@ export class PostMenu {
   }
 
   /** Copies or moves the post to another blog; it begins in the tray there. */
-  protected async take({ id: blogId, title }: BlogRef, move: boolean): Promise<void> {
+  protected async copyOrMove({ id: blogId, title }: BlogRef, move: boolean): Promise<void> {
     const post = this.posts.post()!;
     const agreed =
       !move ||
@@ -112,7 +112,7 @@ export class PostMenu {
   }
 
   protected async keep(): Promise<void> {
-    const name = await askLine(this.dialogs, {
+    const name = await promptLine(this.dialogs, {
       about: 'Save the text as a template',
       label: 'Name of the template',
       value: this.posts.post()!.title.slice(0, 80),

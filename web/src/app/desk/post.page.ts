@@ -216,7 +216,7 @@ export class PostPage {
     if (this.onlyText() !== on) this.onlyText.set(on);
   }
 
-  protected askNote(passage: Passage): void {
+  protected beginNote(passage: Passage): void {
     this.passage.set(passage);
     this.focus('notes', '[data-note-field]');
   }

@@ -124,7 +124,7 @@ export class PostService {
       if (isLeft()) return;
       void this.announceOpen().then(() => this.learnLastRead(post));
       await this.notes.show(id);
-      if (!isLeft()) this.fields.takeUp(post);
+      if (!isLeft()) this.fields.resume(post);
     } catch (error) {
       if (isLeft()) return;
       if (!this.post()) this.text?.leave();

@@ -34,7 +34,7 @@ const DAYS = 7;
               class="small"
               type="button"
               [attr.aria-label]="'Revoke the link for ' + (link.label || 'somebody')"
-              (click)="take(link)"
+              (click)="revoke(link)"
             >
               Revoke
             </button>
@@ -125,7 +125,7 @@ export class PreviewLinks {
     });
   }
 
-  protected async take(link: PreviewLinkView): Promise<void> {
+  protected async revoke(link: PreviewLinkView): Promise<void> {
     await this.attempt(async () => {
       await this.api.call('previewLinks.remove', { id: link.id });
       this.links.update((links) => links.filter((l) => l.id !== link.id));

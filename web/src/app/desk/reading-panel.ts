@@ -59,7 +59,7 @@ export class ReadingPanel {
 
   async look(): Promise<void> {
     const body = this.measure.body();
-    if (body) this.reading.set(await this.measure.ask('reading', body).catch(() => null));
+    if (body) this.reading.set(await this.measure.request('reading', body).catch(() => null));
   }
 
   /** Bands after Flesch (1949), in plain words. */

@@ -20,7 +20,7 @@ export const SelectionFirst = Extension.create({
         handleDOMEvents: {
           keydown: (view, event) => {
             if (event.altKey || event.ctrlKey || event.metaKey || ACTS.includes(event.key))
-              takeSelection(view);
+              readSelection(view);
             return false;
           },
         },
@@ -30,7 +30,7 @@ export const SelectionFirst = Extension.create({
 });
 
 /** Takes a selection of words that the browser has, and has not told of yet. */
-export function takeSelection(view: EditorView): void {
+export function readSelection(view: EditorView): void {
   const on = view.dom.ownerDocument.getSelection();
   const { selection, doc } = view.state;
   if (

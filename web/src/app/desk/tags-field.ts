@@ -103,7 +103,7 @@ export class TagsField {
     else if (field.value === '') field.value = text;
   }
 
-  protected take(name: string): void {
+  protected remove(name: string): void {
     void this.store((held) => held.filter((n) => n !== name));
   }
 

@@ -23,7 +23,7 @@ import { EditorTools } from './editor-tools';
 import { FindBar } from './find-bar';
 import { insertBlocks, openEnd, selectedBlock, showBlock } from './insert-blocks';
 import { InsertPanel } from './insert-panel';
-import type { AskedBlock, Insert } from './inserts';
+import type { PromptedBlock, Insert } from './inserts';
 import { LeftoverMarks, leftoverMeta } from './leftover-marks';
 import { LinkForm } from './link-form';
 import { MeasureService } from './measure.service';
@@ -107,7 +107,7 @@ export class TextEditor {
       },
       handlePaste: (_view, event) => this.pasting.paste(event),
       handleDrop: (_view, event, _slice, moved) =>
-        !moved && this.pasting.takeFiles(event.dataTransfer?.files, event),
+        !moved && this.pasting.receiveFiles(event.dataTransfer?.files, event),
       handleKeyDown: (_view, event) => this.key(event),
       handleTextInput: (view, _from, _to, text) =>
         text === '+' &&
@@ -133,10 +133,10 @@ export class TextEditor {
       );
     });
     this.suggestions.use(shownText(this.editor));
-    this.take();
+    this.read();
     // The text that is there already is drawn while the editor is made; only what comes after is an update.
     this.editor.on('update', () => {
-      this.rest ??= setTimeout(() => this.take(), restOf(this.editor.state.doc.content.size));
+      this.rest ??= setTimeout(() => this.read(), restOf(this.editor.state.doc.content.size));
     });
     inject(DestroyRef).onDestroy(() => {
       clearTimeout(this.rest);
@@ -177,7 +177,7 @@ export class TextEditor {
   moveSection(move: BlockMove): void {
     this.editor.view.dispatch(moveRun(this.editor.state, move));
     // The outline shows at once what it did.
-    this.take();
+    this.read();
   }
 
   selectedPassage(): Passage | null {
@@ -185,18 +185,18 @@ export class TextEditor {
     return from === to ? null : passageOf(this.editor.state.doc, from, to);
   }
 
-  askNote(): void {
+  beginNote(): void {
     const passage = this.selectedPassage();
     if (passage) this.noteAsked.emit(passage);
   }
 
   /** Reads the text off the screen, for outline, counts and checks. */
-  private take(): void {
+  private read(): void {
     clearTimeout(this.rest);
     this.rest = undefined;
     const body = this.editor.getJSON() as BodyNode;
     this.drawn.set(body);
-    this.suggestions.take(body);
+    this.suggestions.read(body);
     // What is only suggested is neither counted nor checked.
     this.measure.body.set(asItWas(body));
   }
@@ -215,7 +215,7 @@ export class TextEditor {
     else if (!ctrl) return false;
     else if (!event.altKey && key === 'k') this.linking.set(true);
     else if (!event.altKey && key === 's') void this.posts.flush();
-    else if (event.altKey && key === 'n') this.askNote();
+    else if (event.altKey && key === 'n') this.beginNote();
     else if (event.altKey && key === 'i') this.openInserts(false);
     else if (event.altKey && key === 'f') this.finding.set(true);
     else if (event.altKey && key === 'enter') this.onlyTextAsked.emit();
@@ -252,7 +252,7 @@ export class TextEditor {
     this.inserting.set(null);
     // At once, and not with the next frame: the first letter typed belongs into the text.
     this.editor.view.focus();
-    if (typeof does === 'string') void this.askBlock(does);
+    if (typeof does === 'string') void this.promptBlock(does);
     else {
       does(this.editor);
       openEnd(this.editor);
@@ -261,15 +261,15 @@ export class TextEditor {
 
   protected openBlock(): void {
     const selected = selectedBlock(this.editor);
-    if (selected && this.editable()) void this.askBlock(selected.name);
+    if (selected && this.editable()) void this.promptBlock(selected.name);
   }
 
   /** Asks about a block: the selected one of its kind is changed, else a new one is put into the text. */
-  async askBlock(name: AskedBlock): Promise<void> {
+  async promptBlock(name: PromptedBlock): Promise<void> {
     const selected = selectedBlock(this.editor);
-    const { askForBlock } = await import('./ask-block');
+    const { promptForBlock } = await import('./prompt-block');
     const { editor } = this;
-    const choice = await askForBlock(
+    const choice = await promptForBlock(
       this.dialog,
       this.injector,
       name,

@@ -171,7 +171,7 @@ export class TitlesPanel {
 
   private async learn(): Promise<void> {
     const used = await this.api.call('titles.list', {}).catch(() => null);
-    this.published.set(await this.measure.ask('titles', used?.titles ?? []).catch(() => 0));
+    this.published.set(await this.measure.request('titles', used?.titles ?? []).catch(() => 0));
   }
 
   private async look(): Promise<void> {
@@ -181,7 +181,7 @@ export class TitlesPanel {
       ...new Set([...this.rows().map((r) => r.title), ...(this.typed() ? [this.typed()] : [])]),
     ];
     const facts = await this.measure
-      .ask('facts', { titles, keyWords: this.measure.keyWords(), postId: post.id })
+      .request('facts', { titles, keyWords: this.measure.keyWords(), postId: post.id })
       .catch(() => null);
     if (!facts) return;
     const next = new Map(facts.map((f) => [f.title, f]));

@@ -102,7 +102,7 @@ export class TypedFields {
   }
 
   /** What this device kept and the server never got is taken up again, as if just typed. */
-  takeUp(post: PostView): void {
+  resume(post: PostView): void {
     const me = this.into.personId();
     const draft = me === undefined ? null : findDraft(me, post.id);
     if (me === undefined || !draft) return;

@@ -3,7 +3,7 @@ import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatTooltip } from '@angular/material/tooltip';
 import { RouterLink } from '@angular/router';
-import { askUpdate } from '../versions/update-dialog';
+import { promptUpdate } from '../versions/update-dialog';
 import { PostService } from './post.service';
 
 /** What readers do not see yet of a published post, and the way to put it before them. */
@@ -59,7 +59,7 @@ export class UpdateBar {
   protected async look(): Promise<void> {
     const { id, title } = this.posts.post()!;
     await this.posts.flush();
-    const seen = await askUpdate(this.dialogs, { id, title });
+    const seen = await promptUpdate(this.dialogs, { id, title });
     if (seen !== null) this.acted.emit(() => this.posts.update(seen));
   }
 

@@ -59,7 +59,7 @@ export class VideoDialog {
     this.of.update((v) => ({ ...v, ...change }));
   }
 
-  protected async take([file]: File[], what: 'file' | 'captions'): Promise<void> {
+  protected async upload([file]: File[], what: 'file' | 'captions'): Promise<void> {
     if (!file) return;
     this.busy.set('Keeping it …');
     this.error.set('');

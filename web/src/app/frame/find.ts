@@ -48,7 +48,7 @@ const ENOUGH = 4;
         aria-expanded="true"
         aria-autocomplete="list"
         [attr.aria-activedescendant]="hits()[at()]?.id ?? null"
-        (input)="ask(words.value)"
+        (input)="search(words.value)"
         (keydown)="key($event)"
         cdkFocusInitial
       />
@@ -203,10 +203,10 @@ export class Find {
     line.focus();
     if (words === '') return;
     line.value = words + line.value;
-    this.ask(line.value);
+    this.search(line.value);
   }
 
-  protected ask(words: string): void {
+  protected search(words: string): void {
     this.words.set(words);
     this.at.set(0);
     this.chosen = false;

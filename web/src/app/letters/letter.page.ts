@@ -134,7 +134,7 @@ export class LetterPage {
     if (this.full() || this.posts().some((p) => p.id === id)) return;
     this.put([...this.posts(), { id, title, stage, withheld: '' }]);
   }
-  protected take(post: LetterPostView): void {
+  protected removePost(post: LetterPostView): void {
     this.put(this.posts().filter((p) => p.id !== post.id));
   }
 

@@ -239,7 +239,7 @@ export class SubscribersPage {
     });
   }
 
-  protected async takeOff({ id, email }: SubscriberView): Promise<void> {
+  protected async unsubscribe({ id, email }: SubscriberView): Promise<void> {
     const sure = await confirm(this.dialogs, {
       heading: `Unsubscribe ${email}?`,
       text: 'They get no letter any more. Nobody but they themselves can put them back on it.',

@@ -84,7 +84,7 @@ export class CropDialog {
   }
 
   protected readonly shaped = computed((): Shape | 'free' => this.shape() ?? 'free');
-  protected take(shape: Shape | 'free'): void {
+  protected choose(shape: Shape | 'free'): void {
     if (shape === 'free') return this.shape.set(null);
     this.shape.set(shape);
     const c = this.cut();

@@ -107,7 +107,7 @@ export class PatternsPage {
       (p) => {
         this.patterns.set(p);
         // The first is open, so that one sees at once what a pattern is made of.
-        if (this.chosen() === null) this.take(p[0]);
+        if (this.chosen() === null) this.show(p[0]);
       },
       (error: unknown) => this.error.set(sentenceOf(error)),
     );
@@ -136,7 +136,7 @@ export class PatternsPage {
   }
 
   protected async edit(p: PatternView): Promise<void> {
-    if (!this.busy() && (await this.unsaved.mayLeave())) this.take(p);
+    if (!this.busy() && (await this.unsaved.mayLeave())) this.show(p);
   }
   protected begin(): Promise<void> {
     return this.edit({
@@ -150,7 +150,7 @@ export class PatternsPage {
       version: 0,
     });
   }
-  private take(pattern: PatternView | undefined): void {
+  private show(pattern: PatternView | undefined): void {
     this.error.set('');
     this.chosen.set(null);
     if (!pattern) return;
@@ -229,7 +229,7 @@ export class PatternsPage {
     try {
       const all = await ask();
       this.patterns.set(all);
-      this.take(next(all));
+      this.show(next(all));
       this.messages.done(said);
     } catch (error) {
       this.error.set(landRefusal(this.form, error));

@@ -115,7 +115,7 @@ export class RolloutService {
     body: PieceChanges,
     version = (): number => this.versionOf(piece),
   ): Promise<boolean> {
-    return this.take(() => this.api.call('pieces.change', { id: piece.id, body, ifMatch: version() }));
+    return this.attempt(() => this.api.call('pieces.change', { id: piece.id, body, ifMatch: version() }));
   }
 
   /** Builds a piece again. False when it would write over a person's words, which is asked about first. */
@@ -148,18 +148,18 @@ export class RolloutService {
   }
 
   restore(piece: PieceView, version: number): Promise<boolean> {
-    return this.take(() =>
+    return this.attempt(() =>
       this.api.call('pieces.restore', { id: piece.id, body: { version }, ifMatch: this.versionOf(piece) }),
     );
   }
   keep(piece: PieceView): Promise<boolean> {
-    return this.take(() => this.api.call('pieces.keep', { id: piece.id, body: {} }), 'Kept as it is.');
+    return this.attempt(() => this.api.call('pieces.keep', { id: piece.id, body: {} }), 'Kept as it is.');
   }
   remove(piece: PieceView): Promise<boolean> {
-    return this.take(() => this.api.call('pieces.remove', { id: piece.id }), 'The piece is removed.');
+    return this.attempt(() => this.api.call('pieces.remove', { id: piece.id }), 'The piece is removed.');
   }
   approve(piece: PieceView, approved: boolean): Promise<boolean> {
-    return this.take(
+    return this.attempt(
       () => this.api.call('pieces.approve', { id: piece.id, body: { approved } }),
       approved ? 'It goes out when it is due.' : 'It is held.',
     );
@@ -167,7 +167,7 @@ export class RolloutService {
   /** Has all go out that may. Gives those that stay, with why; null when it could not be asked. */
   async approveAll(): Promise<ApprovedRollout['staying'] | null> {
     let staying: ApprovedRollout['staying'] = [];
-    const done = await this.take(async () => {
+    const done = await this.attempt(async () => {
       const rollout = await this.setAll(true);
       ({ staying } = rollout);
       return rollout;
@@ -175,13 +175,13 @@ export class RolloutService {
     return done ? staying : null;
   }
   holdAll(): Promise<boolean> {
-    return this.take(() => this.setAll(false), 'All that had not gone is held.');
+    return this.attempt(() => this.setAll(false), 'All that had not gone is held.');
   }
   private setAll(approved: boolean): Promise<ApprovedRollout> {
     return this.api.call('rollout.approve', { id: this.postId(), body: { approved } });
   }
   spread(): Promise<boolean> {
-    return this.take(
+    return this.attempt(
       () => this.api.call('rollout.spread', { id: this.postId(), body: {} }),
       'What clashed has free times now.',
     );
@@ -199,7 +199,7 @@ export class RolloutService {
       });
   }
   private setTimes(times: PieceTimes['times']): Promise<boolean> {
-    return this.take(() => this.api.call('rollout.times', { id: this.postId(), body: { times } }));
+    return this.attempt(() => this.api.call('rollout.times', { id: this.postId(), body: { times } }));
   }
 
   /** Gives a piece another time, with the way back. */
@@ -223,7 +223,7 @@ export class RolloutService {
     if (again) void this.open(view.post.id);
   }
 
-  private async take(ask: () => Promise<RolloutView>, said?: string): Promise<boolean> {
+  private async attempt(ask: () => Promise<RolloutView>, said?: string): Promise<boolean> {
     const view = await this.act(async () => {
       const answer = await ask();
       this.show(answer);

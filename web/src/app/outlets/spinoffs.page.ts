@@ -16,7 +16,7 @@ import { Router, RouterLink } from '@angular/router';
 import type { PieceView } from '@keyroster/contract';
 import { formatCount } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
-import { askLine } from '../ui/ask-line';
+import { promptLine } from '../ui/prompt-line';
 import { AddPieces } from './add-pieces';
 import { Unsaved } from '../ui/unsaved';
 import { PieceCard } from './piece-card';
@@ -166,7 +166,7 @@ export class SpinoffsPage {
   }
 
   protected async keepPattern(): Promise<void> {
-    const name = await askLine(this.dialogs, {
+    const name = await promptLine(this.dialogs, {
       about: 'Save this rollout as a pattern',
       label: 'Name of the pattern',
       value: '',

@@ -46,7 +46,7 @@ export class CardActions {
           return;
         }
         // At once, so that what is done next is done to the post as it is now.
-        if (then) this.planner.take(then);
+        if (then) this.planner.receive(then);
         // The card may be drawn anew, and with it the place that had the focus.
         if (document.activeElement === document.body) this.focusCard(post.id);
       });
@@ -167,7 +167,7 @@ export class CardActions {
           void this.put(choice.pitch, { to: 'day', date, time: choice.time });
           return;
         }
-        this.planner.take(choice.post);
+        this.planner.receive(choice.post);
         this.messages.done(
           `“${choice.post.title}” is on ${formatDate(choice.post.runLocal!)}, ` +
             `${choice.post.runLocal!.slice(11, 16)}.`,

@@ -82,7 +82,7 @@ export class MovesService {
           ifMatch: back.post.version,
           body: { to: 'drafting' },
         });
-      this.planner.take(back.post);
+      this.planner.receive(back.post);
     };
   }
 
@@ -147,7 +147,7 @@ export class MovesService {
 
   private settle(id: number, post?: TakenCard): void {
     this.moves.delete(id);
-    if (post) this.planner.take(post);
+    if (post) this.planner.receive(post);
     this.show();
     this.remember();
   }
@@ -195,7 +195,7 @@ export class MovesService {
         try {
           const done = await this.send(move);
           this.forget(id);
-          this.planner.take(done.post);
+          this.planner.receive(done.post);
           stored++;
         } catch (error) {
           if (error instanceof ApiError && error.code === 'unreachable') break;

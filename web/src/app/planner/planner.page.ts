@@ -145,7 +145,7 @@ export class PlannerPage {
     );
     effect(() => {
       const task = this.task();
-      untracked(() => void this.planning.ask(task));
+      untracked(() => void this.planning.propose(task));
     });
     effect(() => {
       void this.planner.show(

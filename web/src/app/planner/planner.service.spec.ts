@@ -46,7 +46,7 @@ describe('the planner’s view', () => {
 
   it('takes an answer about one post alone: into the tray, out of the weeks, among the late', async () => {
     const planner = await open([card({ id: 1 }), card({ id: 2, stage: 'pitch', runLocal: null })]);
-    planner.take(card({ id: 1, version: 4, stage: 'pitch', runLocal: null }));
+    planner.receive(card({ id: 1, version: 4, stage: 'pitch', runLocal: null }));
     expect(
       planner
         .view()!
@@ -54,11 +54,11 @@ describe('the planner’s view', () => {
         .sort(),
     ).toEqual([1, 2]);
     expect(planner.shown()).toEqual([]);
-    planner.take(card({ id: 2, version: 4, runLocal: '2027-02-01T08:00:00' }));
+    planner.receive(card({ id: 2, version: 4, runLocal: '2027-02-01T08:00:00' }));
     expect([planner.view()!.pitches.length, planner.shown().length]).toEqual([1, 0]);
-    planner.take(card({ id: 1, version: 5, late: true }));
+    planner.receive(card({ id: 1, version: 5, late: true }));
     expect(planner.view()!.late.map((p) => p.id)).toEqual([1]);
-    planner.take(card({ id: 1, version: 6, late: false }));
+    planner.receive(card({ id: 1, version: 6, late: false }));
     expect(planner.view()!.late).toEqual([]);
   });
 

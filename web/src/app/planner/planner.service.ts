@@ -181,7 +181,7 @@ export class PlannerService {
           known.version < card.version ||
           (known.version === card.version && beside(known) !== beside(card))
         )
-          this.take(card);
+          this.receive(card);
       }
       if (cards.length < asked.length) await this.refresh();
       this.error.set('');
@@ -201,7 +201,7 @@ export class PlannerService {
   }
 
   /** Takes what the server answered about one post, without asking for the rest anew. */
-  take(taken: TakenCard): void {
+  receive(taken: TakenCard): void {
     const told = this.told();
     if (!told) return;
     const { openChores, doneChores, reads } = this.known(taken.id) ?? NOT_KNOWN;

@@ -85,7 +85,7 @@ async function open(): Promise<void> {
   await ask();
 }
 async function ask(): Promise<void> {
-  const asked = planning.ask(task);
+  const asked = planning.propose(task);
   await answer((r) => {
     expect(r.request.params.get('from')).toBe('2026-11-27');
     r.flush(facts);
@@ -107,7 +107,7 @@ describe('a plan that is proposed', () => {
     ]);
     worker().tell({ gap: 0, optimal: true, done: true });
     expect([planning.busy(), planning.optimal(), worker().ended]).toEqual([false, true, true]);
-    await planning.ask(null);
+    await planning.propose(null);
     expect([planning.found(), planning.draftIn(slot)]).toEqual([null, null]);
   });
 
@@ -146,7 +146,7 @@ describe('a plan that is proposed', () => {
     await open();
     expect(planning.wishes().pinned).toEqual([placing(5)]);
     expect(worker().asked!.wishes.pinned).toEqual([placing(5)]);
-    const asked = planning.ask({ ...task, to: '2026-12-27' });
+    const asked = planning.propose({ ...task, to: '2026-12-27' });
     await answer((r) => r.flush(facts), '/api/plan');
     await asked;
     expect(planning.wishes().pinned).toEqual([]);
@@ -158,18 +158,18 @@ describe('a plan that is proposed', () => {
     await open();
     worker().tell({ found: found(placing(5), placing(6, '1|2026-12-14')), done: true });
     planning.pin(placing(5), true);
-    planning.take(6, false);
+    planning.tick(6, false);
     const tomorrow = { ...task, from: '2026-11-28' };
-    const asked = planning.ask(tomorrow);
+    const asked = planning.propose(tomorrow);
     await answer((r) => r.flush(facts), '/api/plan');
     await asked;
     expect(worker().asked).toMatchObject({ task: tomorrow, wishes: { pinned: [placing(5)] } });
-    expect([planning.isTaken(5), planning.isTaken(6)]).toEqual([true, false]);
+    expect([planning.isTicked(5), planning.isTicked(6)]).toEqual([true, false]);
     // Nor are they forgotten when the page is loaded anew on that day.
     TestBed.resetTestingModule();
     await open();
-    await planning.ask(null);
-    const again = planning.ask(tomorrow);
+    await planning.propose(null);
+    const again = planning.propose(tomorrow);
     await answer((r) => r.flush(facts), '/api/plan');
     await again;
     expect(planning.wishes().pinned).toEqual([placing(5)]);
@@ -179,7 +179,7 @@ describe('a plan that is proposed', () => {
   it('is accepted without what is not ticked', async () => {
     await open();
     worker().tell({ found: found(placing(5), placing(6, '1|2026-12-14')), done: true });
-    planning.take(6, false);
+    planning.tick(6, false);
     expect(planning.places().map((p) => p.pitchId)).toEqual([5]);
     const accepted = planning.accept();
     await answer(

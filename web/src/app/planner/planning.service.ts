@@ -100,13 +100,13 @@ export class PlanningService {
     return this.task() === null ? null : (this.bySlot().get(slotKey(slot)) ?? null);
   }
 
-  isTaken(postId: number): boolean {
+  isTicked(postId: number): boolean {
     return !this.left().has(postId);
   }
-  take(postId: number, taken: boolean): void {
+  tick(postId: number, ticked: boolean): void {
     this.left.update((left) => {
       const next = new Set(left);
-      if (taken) next.delete(postId);
+      if (ticked) next.delete(postId);
       else next.add(postId);
       return next;
     });
@@ -116,7 +116,7 @@ export class PlanningService {
    * Asks for a plan; what was pinned or not ticked for another one is not for this one. Null puts the plan away. When a
    * day has passed it is asked for anew, and keeps both; of a pin that has passed, the plan says so.
    */
-  async ask(task: PlanTask | null): Promise<void> {
+  async propose(task: PlanTask | null): Promise<void> {
     const before = this.task();
     this.task.set(task);
     if (!isShortened(before, task)) {
@@ -230,7 +230,7 @@ export class PlanningService {
     this.solve();
   }
 
-  /** Puts the posts that are taken where the plan has them, as one change. */
+  /** Puts the ticked posts where the plan has them, as one change. */
   async accept(): Promise<void> {
     const task = this.task();
     if (!task) return;
@@ -252,7 +252,7 @@ export class PlanningService {
       }
       const { batchId, sentence, misfits } = done;
       await this.planner.refresh();
-      await this.ask(task);
+      await this.propose(task);
       if (batchId === null) {
         // Said now: asking for the plan anew takes what was said before away.
         if (misfits.length === places.length)
@@ -262,7 +262,7 @@ export class PlanningService {
       this.messages.done(sentence, async () => {
         await this.api.call('batches.undo', { id: batchId, body: {} });
         await this.planner.refresh();
-        if (this.task()) await this.ask(this.task());
+        if (this.task()) await this.propose(this.task());
       });
     } catch (error) {
       this.error.set(sentenceOf(error));

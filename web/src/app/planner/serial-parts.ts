@@ -112,7 +112,7 @@ export class SerialParts {
     const delay = last ? { ...last.delay, days: last.delay.days + 1 } : NO_DELAY;
     this.put([...this.parts(), { postId: id, title, stage, delay }]);
   }
-  protected take(part: Part): void {
+  protected remove(part: Part): void {
     this.put(this.parts().filter((p) => p.postId !== part.postId));
   }
   protected delay(part: Part, unit: keyof Delay, value: number | null): void {
@@ -132,12 +132,12 @@ export class SerialParts {
       this.show(saved);
       this.kept.emit(saved);
     } catch (error) {
-      if (error instanceof ApiError && error.code === 'takes-away') return this.ask(error.message);
+      if (error instanceof ApiError && error.code === 'takes-away') return this.confirmLoss(error.message);
       this.error.set(sentenceOf(error));
     }
   }
 
-  private async ask(sentence: string): Promise<void> {
+  private async confirmLoss(sentence: string): Promise<void> {
     const sure = await confirm(this.dialogs, {
       heading: 'Take it from readers who have it?',
       text: sentence,

@@ -76,7 +76,7 @@ describe('the pitch tray', () => {
   it('asks once what is alike when several pitches came in a row', async () => {
     await open(pitch(1));
     const planner = TestBed.inject(PlannerService);
-    for (const id of [2, 3]) planner.take(pitch(id));
+    for (const id of [2, 3]) planner.receive(pitch(id));
     await answer((r) => r.flush([{ id: 3, other: { id: 1 }, score: 0.8 }]), '/api/pitches/alike');
     expect([...tray.alike().keys()]).toEqual([3]);
   });

@@ -113,7 +113,7 @@ export class TrayService {
   }
 
   async pitch(title: string, categoryId: number | null): Promise<void> {
-    this.planner.take(await this.api.call('posts.pitch', { body: { title, categoryId } }));
+    this.planner.receive(await this.api.call('posts.pitch', { body: { title, categoryId } }));
   }
 
   /** Keeps a list of pitches, all or none. Returns the sentence that says so. */
@@ -136,7 +136,7 @@ export class TrayService {
         ifMatch: pitch.version,
         body: { rating },
       });
-      this.planner.take(post);
+      this.planner.receive(post);
       this.messages.done(
         rating === null
           ? `“${post.title}” is not rated any more.`

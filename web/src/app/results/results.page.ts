@@ -133,7 +133,7 @@ export class ResultsPage {
   protected readonly day = (date: string): string => formatShortDate(date.slice(0, 10), this.session.today());
   protected readonly hours = hoursWords;
 
-  protected take(days: number): void {
+  protected choose(days: number): void {
     this.picking.set(days === 0);
     if (days > 0) this.go(lastDays(this.session.today(), days));
   }

@@ -121,7 +121,7 @@ export class PersonPage {
   protected readonly away = (absence: { from: string; to: string }) =>
     formatAbsence(absence, this.session.today());
 
-  protected take(person: PersonPageView): void {
+  protected show(person: PersonPageView): void {
     this.person.set(person);
   }
 

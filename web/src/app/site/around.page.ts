@@ -113,7 +113,7 @@ export class AroundPage {
     });
   }
 
-  protected async take(files: readonly File[]): Promise<void> {
+  protected async openTheme(files: readonly File[]): Promise<void> {
     const text = (await files[0]?.text()) ?? '';
     const read = readTheme(text);
     this.misread.set(read.ok ? '' : read.sentence);

@@ -317,7 +317,7 @@ describe('pages, the spotlight, blogs and other sites', () => {
     const choose = async (theme: object) => {
       const file = new File([JSON.stringify(theme)], 'theme.json', { type: 'application/json' });
       file.text = () => Promise.resolve(JSON.stringify(theme));
-      await (page.component as unknown as { take(files: File[]): Promise<void> }).take([file]);
+      await (page.component as unknown as { openTheme(files: File[]): Promise<void> }).openTheme([file]);
       await page.fixture.whenStable();
     };
     await choose({ name: 'Shop' });

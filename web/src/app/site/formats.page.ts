@@ -60,11 +60,11 @@ export class FormatsPage {
       ]);
       this.formats.set(formats);
       this.templates.set(templates);
-      this.take(tags);
+      this.showTags(tags);
     });
   }
 
-  private take(tags: TagView[]): void {
+  private showTags(tags: TagView[]): void {
     this.tags.set(tags);
     this.merges.set(mergeSuggestions(tags));
   }
@@ -99,12 +99,14 @@ export class FormatsPage {
   }
 
   protected rename(t: TagView, name: string): Promise<void> {
-    return this.act(async () => this.take(await this.api.call('tags.change', { id: t.id, body: { name } })));
+    return this.act(async () =>
+      this.showTags(await this.api.call('tags.change', { id: t.id, body: { name } })),
+    );
   }
 
   protected merge(from: TagView, into: TagView): Promise<void> {
     return this.act(async () => {
-      this.take(await this.api.call('tags.change', { id: from.id, body: { mergeInto: into.id } }));
+      this.showTags(await this.api.call('tags.change', { id: from.id, body: { mergeInto: into.id } }));
       this.messages.done(`“${from.name}” is “${into.name}” now.`);
     });
   }

@@ -165,7 +165,7 @@ export class MenuPage {
   protected changePanel(index: number, panel: Panel): void {
     this.putPanels(this.panels().map((p, i) => (i === index ? panel : p)));
   }
-  protected take(index: number): void {
+  protected remove(index: number): void {
     this.open.set(null);
     this.putMenu(this.menu().filter((_, i) => i !== index));
   }

@@ -98,7 +98,7 @@ export class PagesPage {
   protected readonly titleOf = (post: PickedPost): string => post.title;
   protected readonly noteOf = (post: PickedPost): string =>
     post.shown ? '' : 'not before readers: left out';
-  protected take(id: number): void {
+  protected remove(id: number): void {
     this.put(this.start().filter((p) => p.id !== id));
   }
   protected put(posts: readonly PickedPost[]): void {

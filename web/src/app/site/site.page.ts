@@ -188,13 +188,13 @@ export class SitePage {
       return await this.api.call('blog.change', { body });
     } catch (error) {
       const sure =
-        error instanceof ApiError && error.code === 'takes-away' && (await this.takeParts(error.message));
+        error instanceof ApiError && error.code === 'takes-away' && (await this.confirmLoss(error.message));
       if (!sure) throw error;
       return this.api.call('blog.change', { body: { ...body, accepting: true } });
     }
   }
 
-  private takeParts(text: string): Promise<boolean> {
+  private confirmLoss(text: string): Promise<boolean> {
     return confirm(this.dialogs, {
       heading: 'Take it from readers who have it?',
       text,

@@ -143,7 +143,7 @@ export class SpotlightPage {
   protected add(post: PickedPost): void {
     if (!this.full() && !this.rotation().some((p) => p.id === post.id)) this.put([...this.rotation(), post]);
   }
-  protected take(id: number): void {
+  protected remove(id: number): void {
     this.put(this.rotation().filter((p) => p.id !== id));
   }
 

@@ -144,7 +144,7 @@ export class SpecialPage {
     const state = stage === 'published' ? 'readable' : stage === 'withdrawn' ? 'withdrawn' : 'not out';
     this.put([...this.parts(), { id, title, stage, state }]);
   }
-  protected take(part: SpecialPartView): void {
+  protected removePost(part: SpecialPartView): void {
     this.put(this.parts().filter((p) => p.id !== part.id));
   }
   protected wear(look: Look): void {

@@ -17,7 +17,7 @@ import { MatButton, type MatButtonAppearance } from '@angular/material/button';
       [multiple]="multiple()"
       [accept]="accept()"
       [attr.aria-label]="label()"
-      (change)="take(field)"
+      (change)="choose(field)"
     />
   `,
   styles: `
@@ -36,7 +36,7 @@ export class FileButton {
   readonly look = input<MatButtonAppearance>('outlined');
   readonly chosen = output<File[]>();
 
-  protected take(field: HTMLInputElement): void {
+  protected choose(field: HTMLInputElement): void {
     const files = [...(field.files ?? [])];
     // The same file may be chosen again.
     field.value = '';

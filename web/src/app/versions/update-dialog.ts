@@ -78,7 +78,7 @@ class UpdateDialog {
 }
 
 /** The version that the person has looked at and wants readers to see; null when they do not. */
-export async function askUpdate(dialogs: MatDialog, data: Updating): Promise<number | null> {
+export async function promptUpdate(dialogs: MatDialog, data: Updating): Promise<number | null> {
   const dialog: MatDialogRef<unknown, number | null> = dialogs.open(UpdateDialog, {
     data,
     ariaLabel: `Update “${data.title}”`,

@@ -17,7 +17,7 @@ import { Router } from '@angular/router';
 import type { VersionView } from '@keyroster/contract';
 import { formatClock, formatCount, formatList, formatShortDate, type ComparedBlock } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
-import { askLine } from '../ui/ask-line';
+import { promptLine } from '../ui/prompt-line';
 import { ErrorLine } from '../ui/error-line';
 import { SwitchField } from '../ui/fields';
 import { PageHead } from '../ui/page-head';
@@ -105,7 +105,7 @@ export class VersionsPage {
   }
 
   protected async rename(v: VersionView): Promise<void> {
-    const name = await askLine(this.dialogs, {
+    const name = await promptLine(this.dialogs, {
       about: `A name for version ${v.version}`,
       label: 'Name',
       value: v.name,

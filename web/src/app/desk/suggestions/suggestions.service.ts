@@ -54,7 +54,7 @@ export class SuggestionsService {
     this.text.set(text);
   }
 
-  take(body: BodyNode): void {
+  read(body: BodyNode): void {
     this.list.set(suggestionsIn(body));
     if (this.list().length === 0) this.look.set('With suggestions');
   }

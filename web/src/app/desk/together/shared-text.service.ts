@@ -98,9 +98,9 @@ export class SharedText {
     watch(combineLatest([connection.state, isKnown]), ([state]) => {
       if (state !== 'here' || this.open() === connection) return;
       const kept = findUpdate(personId, postId);
-      if (kept && mayWrite()) connection.takeUp(kept);
+      if (kept && mayWrite()) connection.resume(kept);
       else if (kept) {
-        connection.takeUp(kept);
+        connection.resume(kept);
         this.refused.set({
           sentence: 'What you typed was not stored before you lost the right to write here.',
           text: textOf(connection),

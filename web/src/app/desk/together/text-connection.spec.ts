@@ -166,7 +166,7 @@ describe('the connection to a text', () => {
     const copy = sharedOf([encodeStateAsUpdate(earlier)]);
     copy.on('update', (update: Uint8Array) => typed.push(update));
     type(copy, ' left over.');
-    connection.takeUp(typed[0]!);
+    connection.resume(typed[0]!);
     expect(words(connection.doc)).toBe('It was left over.');
     expect(last().updates).toHaveLength(1);
   });

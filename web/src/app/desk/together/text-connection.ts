@@ -68,7 +68,7 @@ export class TextConnection {
   }
 
   /** Takes up what was typed before, on this device, and never reached the server. */
-  takeUp(update: Uint8Array): void {
+  resume(update: Uint8Array): void {
     applyUpdate(this.doc, update, 'kept');
   }
 
@@ -104,7 +104,7 @@ export class TextConnection {
       this.await();
     });
     socket.addEventListener('message', ({ data }: MessageEvent<ArrayBuffer>) => {
-      if (this.socket === socket) this.take(new Uint8Array(data));
+      if (this.socket === socket) this.receive(new Uint8Array(data));
     });
     socket.addEventListener('close', ({ code }) => this.lost(socket, code));
   }
@@ -134,7 +134,7 @@ export class TextConnection {
     this.lost(socket, 0);
   };
 
-  private take(data: Uint8Array): void {
+  private receive(data: Uint8Array): void {
     const from = createDecoder(data);
     const kind = readVarUint(from);
     clearTimeout(this.patience);

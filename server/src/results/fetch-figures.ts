@@ -57,7 +57,7 @@ async function duePieces(db: Db): Promise<Due[]> {
 }
 
 /** Asks outlets what came of their pieces, one after the other. Answers how many told something. */
-export async function askOutlets(db: Db, settings: Pick<Settings, 'privateOutlets'>): Promise<number> {
+export async function fetchFigures(db: Db, settings: Pick<Settings, 'privateOutlets'>): Promise<number> {
   let told = 0;
   for (const due of await duePieces(db)) {
     if (await askOne(db, due, settings.privateOutlets)) told++;

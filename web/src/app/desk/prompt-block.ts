@@ -6,7 +6,7 @@ import type { MediaView } from '@keyroster/contract';
 import type { BodyNode } from '@keyroster/core';
 import { LibraryDialog } from '../media/library-dialog';
 import { ButtonDialog, SignUpDialog } from './block-dialogs';
-import type { AskedBlock } from './inserts';
+import type { PromptedBlock } from './inserts';
 import { PictureDialog, type PictureChoice } from './picture-dialog';
 import { SectionDialog } from './section-dialog';
 import { VideoDialog } from './video-dialog';
@@ -15,10 +15,10 @@ import { VideoDialog } from './video-dialog';
  * Asks for what a block needs. `attrs` of the block that is being changed, or null for a new one. Null when
  * nothing was chosen.
  */
-export async function askForBlock(
+export async function promptForBlock(
   dialog: MatDialog,
   injector: Injector,
-  name: AskedBlock,
+  name: PromptedBlock,
   attrs: Record<string, unknown> | null,
 ): Promise<BodyNode[] | null> {
   const open = <R>(component: ComponentType<unknown>, label: string, data: unknown, width = '520px') =>

@@ -6,7 +6,7 @@ import { firstValueFrom } from 'rxjs';
 import { TextField, isReady, must, textControl } from './fields';
 import { watchDialog } from './unsaved';
 
-export interface LineAsked {
+export interface LinePrompt {
   /** Heading of the dialog. */
   about: string;
   /** Name of the field. */
@@ -33,9 +33,9 @@ export interface LineAsked {
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
-export class AskLine {
-  protected readonly data = inject<LineAsked>(MAT_DIALOG_DATA);
-  private readonly dialog = inject<MatDialogRef<AskLine, string>>(MatDialogRef);
+export class PromptLine {
+  protected readonly data = inject<LinePrompt>(MAT_DIALOG_DATA);
+  private readonly dialog = inject<MatDialogRef<PromptLine, string>>(MatDialogRef);
   protected readonly form = new FormGroup({
     line: textControl(
       this.data.value,
@@ -55,10 +55,10 @@ export class AskLine {
 }
 
 /** The line that was typed, trimmed and not empty; undefined when the dialog was left. */
-export function askLine(dialogs: MatDialog, data: LineAsked): Promise<string | undefined> {
+export function promptLine(dialogs: MatDialog, data: LinePrompt): Promise<string | undefined> {
   return firstValueFrom(
     dialogs
-      .open<AskLine, LineAsked, string>(AskLine, {
+      .open<PromptLine, LinePrompt, string>(PromptLine, {
         data,
         width: '440px',
         maxWidth: '94vw',

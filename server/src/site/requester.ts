@@ -9,9 +9,9 @@ export const hasSession = (cookies: string | undefined): boolean =>
   cookies?.includes(`${SESSION_COOKIE}=`) ?? false;
 
 /** Who asks, when they work for a blog, whichever of theirs they are at; looked up for who brings a session. */
-export type AskerOf = (req: Request, res: Response, blogId: number) => Promise<CurrentPerson | null>;
+export type RequesterOf = (req: Request, res: Response, blogId: number) => Promise<CurrentPerson | null>;
 
-export function askers(db: Db, staff: readonly RequestHandler[]): AskerOf {
+export function requesters(db: Db, staff: readonly RequestHandler[]): RequesterOf {
   return async (req, res, blogId) => {
     if (!hasSession(req.headers.cookie)) return null;
     for (const step of staff)
