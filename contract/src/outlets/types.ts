@@ -144,7 +144,7 @@ export interface PieceView {
    * Sentences it is built from, by their place in the post as it is now; those that changed since are not
    * among them.
    */
-  standing: number[];
+  usedNow: number[];
   edited: boolean;
   timing: Timing;
   dueLocal: string | null;

@@ -9,7 +9,7 @@ import { effectsOf, type Effect, type StageStep } from './effects.js';
 import { moveTo } from './move.js';
 import { revert, type Reverting } from './revert.js';
 import { setValues, type SetValues } from './set-values.js';
-import { brokenRule } from './standing.js';
+import { brokenRule } from './stage-rules.js';
 import { readersVersionOf, updateStep } from './update.js';
 import { deskText, type Post, type PostField, type PostValues, type RunTime } from './values.js';
 

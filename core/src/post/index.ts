@@ -7,5 +7,5 @@ export { defaultSlug } from './move.js';
 export { inverse, valuesBack, type Reverting } from './revert.js';
 export { formatEdit } from './format-edit.js';
 export { NOT_HERE, setValues, type SetValues } from './set-values.js';
-export { brokenRule, brokenRules } from './standing.js';
+export { brokenRule, brokenRules } from './stage-rules.js';
 export * from './values.js';

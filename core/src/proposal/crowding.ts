@@ -14,7 +14,7 @@ export class Crowding {
   readonly softLimits: { max: number; cost: number }[] = [];
   private readonly days: string[];
   /** Dates of posts that stay, by group and thing. */
-  private readonly standing = new Map<string, string[]>();
+  private readonly placed = new Map<string, string[]>();
   /** Indexes of the soft limits of a group and thing, by day. */
   private readonly known = new Map<string, Map<string, number[]>>();
 
@@ -30,7 +30,7 @@ export class Crowding {
       tags: readonly number[],
     ) => {
       for (const key of keysOf(bylineId, categoryId, tags))
-        this.standing.set(key, [...(this.standing.get(key) ?? []), date]);
+        this.placed.set(key, [...(this.placed.get(key) ?? []), date]);
     };
     for (const post of problem.fixed) stand(post.date, post.bylineId, post.categoryId, post.tagIds);
     for (const pin of pinned) {
@@ -53,7 +53,7 @@ export class Crowding {
     this.known.set(key, byDay);
     const [group, id] = key.split(' ') as [Group, string];
     const span = SPANS[group];
-    const standing = this.standing.get(key) ?? [];
+    const placed = this.placed.get(key) ?? [];
     const wanted = group === 'category' ? this.problem.wanted.filter((s) => s.categoryId === Number(id)) : [];
     const found = new Map<string, { inside: string[]; max: number; times: number }>();
     for (const start of this.starts(span)) {
@@ -61,7 +61,7 @@ export class Crowding {
       const inside = this.days.filter((d) => d >= start && d <= end);
       const within = (dates: readonly string[]) => dates.filter((d) => d >= start && d <= end).length;
       const allowed = Math.max(1, within(wanted.map((s) => s.date)));
-      const max = Math.max(0, allowed - within(standing));
+      const max = Math.max(0, allowed - within(placed));
       const name = `${inside.join(' ')} ${max}`;
       const same = found.get(name);
       if (same) same.times++;

@@ -30,11 +30,11 @@ function worthByMeaning(problem: Problem, placings: readonly Placing[]): number 
   let worth = posts.reduce((sum, p) => sum + sumOf(valueParts(problem, p.pitch, p.slot, p.writer)), 0);
   const first = addDays(problem.slots[0]!.date, -10);
   const length = daysBetween(first, problem.slots.at(-1)!.date) + 1;
-  const excess = (span: number, cost: number, planned: string[], standing: string[], wanted: string[]) => {
+  const excess = (span: number, cost: number, planned: string[], placed: string[], wanted: string[]) => {
     for (let d = 0; d < length; d++) {
       const start = addDays(first, d);
       const inside = (dates: string[]) => dates.filter((x) => x >= start && x < addDays(start, span)).length;
-      const max = Math.max(0, Math.max(1, inside(wanted)) - inside(standing));
+      const max = Math.max(0, Math.max(1, inside(wanted)) - inside(placed));
       worth -= cost * Math.max(0, inside(planned) - max);
     }
   };

@@ -23,7 +23,7 @@ export interface EvergreenAsk {
 
 export interface EvergreenPost extends OldPost {
   /** How it did beside the middle post of its age: 1 is the middle. */
-  standing: number;
+  ratio: number;
   why: string;
 }
 
@@ -51,9 +51,9 @@ export function evergreens(
   const pace = (p: OldPost) => p.reads / Math.max(1, daysBetween(p.released, today));
   const middle = median(posts.map(pace)) || 1;
   const good = rested
-    .map((p) => ({ ...p, standing: pace(p) / middle }))
-    .filter((p) => p.standing > 1)
-    .sort((a, b) => b.standing - a.standing || a.id - b.id);
+    .map((p) => ({ ...p, ratio: pace(p) / middle }))
+    .filter((p) => p.ratio > 1)
+    .sort((a, b) => b.ratio - a.ratio || a.id - b.id);
   const chosen: EvergreenPost[] = [];
   while (chosen.length < max && good.length > 0) {
     const other = good.findIndex((p) => p.categoryId !== chosen.at(-1)?.categoryId);
@@ -64,7 +64,7 @@ export function evergreens(
         : `last passed on ${daysBetween(next!.passedOn, today)} days ago`;
     chosen.push({
       ...next!,
-      why: `${next!.reads.toLocaleString('en')} reads, a day ${next!.standing.toFixed(1)} times those of the middle post; ${since}.`,
+      why: `${next!.reads.toLocaleString('en')} reads, a day ${next!.ratio.toFixed(1)} times those of the middle post; ${since}.`,
     });
   }
   return chosen;

@@ -1,7 +1,7 @@
 import { wordsOf } from '../reading/reading.js';
 import { overlap, overlapping, pageRank, sentenceGraph, sentenceStems, stemsOfWords } from './rank.js';
 import type { Source, SourceSentence } from './source.js';
-import { isTold, standsAlone } from './standing.js';
+import { isTold, isSelfContained } from './self-contained.js';
 
 /** Sentences that are looked at for a piece; one further down would not be among the best in any case. */
 const MAX_TRIED = 60;
@@ -59,7 +59,7 @@ export function rankSentences(source: Source): Ranked[] {
   return told.map(([at, sentence], i) => {
     // Rank says how central it is; standing alone, being near the title and opening the post make it worth
     // repeating.
-    const hanging = !standsAlone(sentence.text);
+    const hanging = !isSelfContained(sentence.text);
     const before = source.sentences[at - 1];
     const needs = !hanging ? null : before?.block === sentence.block ? at - 1 : -1;
     const alone = hanging ? 0.5 : 1;

@@ -5,7 +5,7 @@ import { type Instruction, readInstruction } from './instruction.js';
 import { fitSentence, lengthOf } from './length.js';
 import type { MadePiece, PieceAsk } from './piece.js';
 import { overlapping, sentenceStems } from './rank.js';
-import { isOpenQuestion } from './standing.js';
+import { isOpenQuestion } from './self-contained.js';
 import { CALLS, hashtag, joined } from './words.js';
 
 /** What a rule makes of a source; or a sentence why it cannot. */

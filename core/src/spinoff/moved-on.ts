@@ -61,7 +61,7 @@ export function movedOn(then: PostText, used: readonly number[], now: PostText):
 /**
  * The sentences that a piece was built from and that still stand, by their place in the post as it is now.
  */
-export function standingNow(then: PostText, used: readonly number[], now: PostText): number[] {
+export function stillUsed(then: PostText, used: readonly number[], now: PostText): number[] {
   const texts = new Set(used.map((at) => plain(then.sentences[at]?.text ?? '')));
   return [...now.sentences.entries()].filter(([, s]) => texts.has(plain(s.text))).map(([at]) => at);
 }
@@ -72,7 +72,7 @@ export function usedNow(then: PostText, used: readonly number[], now: PostText):
   const changed = new Set(moved.used.flatMap((u) => (u.is === null ? [] : [u.is])));
   return [
     ...new Set([
-      ...standingNow(then, used, now),
+      ...stillUsed(then, used, now),
       ...[...now.sentences.entries()].filter(([, s]) => changed.has(plain(s.text))).map(([at]) => at),
     ]),
   ].sort((a, b) => a - b);

@@ -133,7 +133,7 @@ describe('pieces', () => {
     const id = await published('Moves on');
     const made = await make(id, 'short post', 'towline', { timing: { kind: 'next month', time: '09:00' } });
     expect(made.moved.what).toBe('nothing');
-    const used = made.standing.map((at) => textOf('Moves on')[at]!);
+    const used = made.usedNow.map((at) => textOf('Moves on')[at]!);
     const text = textOf('Moves on').map((t) =>
       t === used[0] ? t.replace(/\.$/, ', as everyone knows.') : t,
     );
@@ -191,7 +191,7 @@ describe('pieces', () => {
         edited.pieces[0]!.version,
       )
     ).body as RolloutView;
-    expect(another.pieces[0]!.standing.some((u) => made.standing.includes(u))).toBe(false);
+    expect(another.pieces[0]!.usedNow.some((u) => made.usedNow.includes(u))).toBe(false);
     expect(another.pieces[0]!.versions.map((v) => v.opening)).toContain('My own words.');
     const back = (
       await call(

@@ -84,12 +84,12 @@ async function misfitsOf(
 ): Promise<PlanMisfit[]> {
   const moving = new Set(asked.map((p) => p.pitchId));
   // Whatever else may move but does not is where it stands, and takes up its room.
-  const standing = problem.pitches.flatMap(({ id, stands }): Placing[] =>
+  const placed = problem.pitches.flatMap(({ id, stands }): Placing[] =>
     stands && stands.writerId !== null && !moving.has(id)
       ? [{ pitchId: id, slot: stands.slot, writerId: stands.writerId }]
       : [],
   );
-  const pinned = [...standing, ...asked];
+  const pinned = [...placed, ...asked];
   const { unmet } = explain({ ...problem, wishes: { ...NO_WISHES, pinned } }, pinned);
   const own = unmet.filter((u) => moving.has(u.pin.pitchId));
   if (own.length === 0) return [];

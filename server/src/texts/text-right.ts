@@ -12,7 +12,7 @@ interface AtText {
 }
 
 /** The person and the post as they are by now; null when one of them is gone. */
-async function standing(
+async function writerAt(
   db: Reader,
   { blogId, postId, personId }: AtText,
 ): Promise<{ person: CurrentPerson; facts: PostFacts } | null> {
@@ -22,7 +22,7 @@ async function standing(
 
 /** What somebody may do in a text by now; null when nothing, or when there is no such text any more. */
 export async function rightOf(db: Reader, at: AtText): Promise<'write' | 'suggest' | null> {
-  const now = await standing(db, at);
+  const now = await writerAt(db, at);
   if (!now) return null;
   return may(now.person, 'write', now.facts)
     ? 'write'
@@ -33,6 +33,6 @@ export async function rightOf(db: Reader, at: AtText): Promise<'write' | 'sugges
 
 /** May somebody see a text by now? */
 export async function maySee(db: Reader, at: AtText): Promise<boolean> {
-  const now = await standing(db, at);
+  const now = await writerAt(db, at);
   return now !== null && may(now.person, 'see', now.facts);
 }

@@ -23,7 +23,7 @@ const piece = (parts: object = {}): PieceView =>
     alt: '',
     tags: ['locks'],
     remarks: [],
-    standing: [0],
+    usedNow: [0],
     edited: false,
     timing: { anchor: 'release', minutes: 0 },
     dueLocal: '2026-12-01T08:00:00',

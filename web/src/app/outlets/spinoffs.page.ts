@@ -73,17 +73,14 @@ export class SpinoffsPage {
   });
   protected readonly shaded = computed<ReadonlySet<number>>(() => {
     const p = this.opened();
-    if (!p) return new Set(this.rollout.pieces().flatMap((x) => x.standing));
-    return this.own() ?? new Set(p.standing);
+    if (!p) return new Set(this.rollout.pieces().flatMap((x) => x.usedNow));
+    return this.own() ?? new Set(p.usedNow);
   });
   protected readonly changed = computed(() => {
     const p = this.opened();
     const own = this.own();
     return (
-      p !== null &&
-      own !== null &&
-      [...own].sort((a, b) => a - b).join() !== p.standing.join() &&
-      own.size > 0
+      p !== null && own !== null && [...own].sort((a, b) => a - b).join() !== p.usedNow.join() && own.size > 0
     );
   });
   private readonly shownVersion = computed(() => `${this.piece() ?? ''} ${this.opened()?.version ?? ''}`);

@@ -6,7 +6,7 @@ import { SessionService } from '../accounts/session.service';
 import { Api, ApiError } from '../api/api';
 import { Live } from '../api/live';
 import { Messages } from '../ui/messages.service';
-import type { Standing } from './plan-view';
+import type { MoveTarget } from './plan-view';
 import { PlannerService, withSeconds, type TakenCard } from './planner.service';
 
 /** Where a card is put: a day and time, with another writer perhaps; or back into the tray. */
@@ -16,7 +16,7 @@ export type Place =
 /** A move that the server has not confirmed. It is a value: drawn, kept on this device, sent again. */
 interface Move {
   post: Pick<PlannerCard, 'id' | 'title' | 'version' | 'stage' | 'runLocal' | 'byline'>;
-  standing: Standing;
+  target: MoveTarget;
 }
 
 const RETRY_MS = 4000;
@@ -50,9 +50,9 @@ export class MovesService {
    * was refused (and said so), or it waits for a connection (and said so).
    */
   async put(post: PlannerCard, place: Place): Promise<MoveDone | null> {
-    const standing = this.standingAt(post, place);
-    if (standing.runLocal === post.runLocal && standing.byline?.id === post.byline?.id) return null;
-    const move: Move = { post, standing };
+    const target = this.targetAt(post, place);
+    if (target.runLocal === post.runLocal && target.byline?.id === post.byline?.id) return null;
+    const move: Move = { post, target };
     this.draw(move);
     try {
       const done = await this.send(move);
@@ -73,7 +73,7 @@ export class MovesService {
     return async () => {
       let back = await this.send({
         post: done.post,
-        standing: { stage: before.stage, runLocal: before.runLocal, byline: before.byline },
+        target: { stage: before.stage, runLocal: before.runLocal, byline: before.byline },
       });
       // From the tray a post comes back commissioned; one that was being written is being written again.
       if (before.stage === 'drafting' && back.post.stage === 'commissioned')
@@ -104,7 +104,7 @@ export class MovesService {
     }
   }
 
-  private standingAt(post: PlannerCard, place: Place): Standing {
+  private targetAt(post: PlannerCard, place: Place): MoveTarget {
     if (place.to === 'tray') return { stage: 'pitch', runLocal: null, byline: post.byline };
     const time = place.time ?? this.planner.timeOn(place.date, post);
     return {
@@ -114,11 +114,11 @@ export class MovesService {
     };
   }
 
-  private async send({ post, standing }: Move): Promise<MoveDone> {
+  private async send({ post, target }: Move): Promise<MoveDone> {
     const { id, version } = post;
-    const runAt = standing.runLocal;
-    const byline = standing.byline?.id === post.byline?.id ? {} : { bylineId: standing.byline?.id ?? null };
-    if (standing.stage === 'pitch') {
+    const runAt = target.runLocal;
+    const byline = target.byline?.id === post.byline?.id ? {} : { bylineId: target.byline?.id ?? null };
+    if (target.stage === 'pitch') {
       const back = await this.api.call('posts.move', { id, ifMatch: version, body: { to: 'pitch' } });
       return 'bylineId' in byline
         ? this.api.call('posts.change', { id, ifMatch: back.post.version, body: byline })
@@ -153,13 +153,13 @@ export class MovesService {
   }
 
   private show(): void {
-    this.planner.underWay.set(new Map([...this.moves].map(([id, { standing }]) => [id, standing])));
+    this.planner.underWay.set(new Map([...this.moves].map(([id, { target }]) => [id, target])));
   }
 
   private keep(move: Move): void {
     this.waiting.update((ids) => new Set([...ids, move.post.id]));
     this.remember();
-    const where = move.standing.runLocal ? `on ${formatDate(move.standing.runLocal)}` : 'in the tray';
+    const where = move.target.runLocal ? `on ${formatDate(move.target.runLocal)}` : 'in the tray';
     this.messages.done(
       `The newsroom cannot be reached. “${move.post.title}” is kept ${where} here and stored when it can be.`,
       () => this.forget(move.post.id),
@@ -221,9 +221,9 @@ export class MovesService {
       localStorage.setItem(
         this.key(),
         JSON.stringify(
-          kept.map(({ post: { id, title, version, stage, runLocal, byline }, standing }) => ({
+          kept.map(({ post: { id, title, version, stage, runLocal, byline }, target }) => ({
             post: { id, title, version, stage, runLocal, byline },
-            standing,
+            target,
           })),
         ),
       );

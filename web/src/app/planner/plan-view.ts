@@ -32,7 +32,7 @@ export interface WeekView {
 }
 
 /** Where a post stands for now, before the server has said so. */
-export interface Standing {
+export interface MoveTarget {
   stage: Stage;
   runLocal: string | null;
   byline: PlannerCard['byline'];
@@ -63,7 +63,7 @@ const earlier = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0);
 export const byRunTime = (a: PlannerCard, b: PlannerCard) => earlier(a.runLocal!, b.runLocal!) || a.id - b.id;
 
 /** What the server said, with moves that are under way laid over it. */
-export function withMoves(told: PlannerView, moves: ReadonlyMap<number, Standing>): PlannerView {
+export function withMoves(told: PlannerView, moves: ReadonlyMap<number, MoveTarget>): PlannerView {
   const laid = (post: PlannerCard): PlannerCard => ({ ...post, ...moves.get(post.id)! });
   const still = (post: PlannerCard) => !moves.has(post.id);
   const moved = [...told.dated, ...told.pitches].filter((p) => moves.has(p.id)).map(laid);

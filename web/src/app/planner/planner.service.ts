@@ -9,7 +9,7 @@ import {
 import { isHopeless, NO_DATE_CONSTRAINT, PlanJudge, type Absence, type PlanWarning } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
-import { asPlanned, byRunTime, plannedOf, settled, weeksOf, withMoves, type Standing } from './plan-view';
+import { asPlanned, byRunTime, plannedOf, settled, weeksOf, withMoves, type MoveTarget } from './plan-view';
 
 /** Which of the dated posts are shown; slots and warnings always count all of them. */
 export interface PlannerFilter {
@@ -43,7 +43,7 @@ export class PlannerService {
   private readonly session = inject(SessionService);
   private readonly told = signal<PlannerView | null>(null);
   /** By post: where it is drawn until the server has confirmed its move. */
-  readonly underWay = signal<ReadonlyMap<number, Standing>>(new Map());
+  readonly underWay = signal<ReadonlyMap<number, MoveTarget>>(new Map());
   readonly error = signal('');
   readonly filter = signal<PlannerFilter>({ categoryId: null, personId: null, stage: null });
   private span: { from?: string; weeks: number } = { weeks: 4 };

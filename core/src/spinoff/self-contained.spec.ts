@@ -15,7 +15,7 @@ import {
   type PieceKind,
   type Source,
 } from '../index.js';
-import { isHanging, isOpenQuestion } from './standing.js';
+import { isHanging, isOpenQuestion } from './self-contained.js';
 
 const text = (t: string): BodyNode => ({ type: 'paragraph', content: [{ type: 'text', text: t }] });
 const heading = (t: string): BodyNode => ({

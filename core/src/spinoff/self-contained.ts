@@ -96,4 +96,4 @@ export const isTold = ({ text }: SourceSentence, words: number): boolean =>
   !/^[\p{Ll},;:)]/u.test(text);
 
 /** Does it say something by itself? It has a verb, and points at nothing that was said before. */
-export const standsAlone = (text: string): boolean => hasVerb(text) && !isHanging(text);
+export const isSelfContained = (text: string): boolean => hasVerb(text) && !isHanging(text);
