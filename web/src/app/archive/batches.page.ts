@@ -63,9 +63,8 @@ import { Sorted } from '../ui/sorted';
       vertical-align: top;
       overflow-wrap: anywhere;
     }
-    td.row {
+    td .row {
       justify-content: flex-end;
-      border-bottom: 0;
     }
     .n {
       text-align: right;
@@ -100,8 +99,7 @@ import { Sorted } from '../ui/sorted';
         padding: 2px 10px;
         text-align: left;
       }
-      td.row {
-        display: flex;
+      td .row {
         justify-content: flex-start;
       }
       .n::after {
