@@ -82,6 +82,19 @@ describe('a batch that is put together', () => {
     expect(service.preview()).toBeNull();
   });
 
+  it('shows nothing of a look whose answer comes after something else was chosen', async () => {
+    await open();
+    service.add(toIsla);
+    const looked = service.look([1, 2]);
+    await previewed();
+    // Its posts are on their way.
+    const [late] = asked('GET', '/api/batches/9/items');
+    service.add({ kind: 'campaign', to: 'Thaw' });
+    service.chosenAnew();
+    await looked;
+    expect([late!.cancelled, service.preview(), service.outdated()]).toEqual([true, null, true]);
+  });
+
   it('keeps out what was left out when something is added, until it is taken in or not chosen any more', async () => {
     await open();
     service.add(toIsla);

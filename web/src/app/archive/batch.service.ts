@@ -7,6 +7,7 @@ import {
   catchError,
   expand,
   finalize,
+  ignoreElements,
   last,
   lastValueFrom,
   of,
@@ -81,7 +82,10 @@ export class BatchService {
    * Other posts or changes are chosen: the preview is not to be applied any more, until there is a new one.
    */
   chosenAnew(): void {
-    if (!this.isOther || this.changes().length > 0) this.outdated.set(true);
+    if (this.isOther && this.changes().length === 0) return;
+    // What is still on its way is of the choice before.
+    this.stopLook();
+    this.outdated.set(true);
   }
 
   /**
@@ -150,7 +154,7 @@ export class BatchService {
       }),
       finalize(() => this.looking.set(false)),
     );
-    return lastValueFrom(shown, { defaultValue: undefined });
+    return lastValueFrom(shown.pipe(ignoreElements()), { defaultValue: undefined });
   }
 
   async choose(postId: number, state: ItemState): Promise<void> {
@@ -263,15 +267,23 @@ export class BatchService {
     );
   }
 
-  private async show(made: BatchPreview): Promise<void> {
-    const preview =
-      this.leftOut.size === 0
-        ? made
-        : await this.api.call('batches.choose', { id: made.id, body: { leave: [...this.leftOut] } });
-    this.items.set(await this.api.call('batches.items', { id: preview.id, query: { limit: SHOWN } }));
-    this.preview.set(preview);
-    this.outdated.set(false);
-    this.error.set('');
+  private show(made: BatchPreview): Observable<unknown> {
+    const { id } = made;
+    const leave = [...this.leftOut];
+    const chosen =
+      leave.length === 0 ? of(made) : this.api.request('batches.choose', { id, body: { leave } });
+    return chosen.pipe(
+      switchMap((preview) =>
+        this.api.request('batches.items', { id, query: { limit: SHOWN } }).pipe(
+          tap((items) => {
+            this.items.set(items);
+            this.preview.set(preview);
+            this.outdated.set(false);
+            this.error.set('');
+          }),
+        ),
+      ),
+    );
   }
 
   private async attempt(what: () => Promise<void>): Promise<void> {
