@@ -8,6 +8,8 @@ import type {
   LetterView,
   NewLetter,
   NewSubscriber,
+  RestoredSubscribers,
+  RestoreSubscribers,
   SubscriberChanges,
   SubscribersImported,
   SubscribersPage,
@@ -21,6 +23,7 @@ export interface LettersRoutes {
   'subscribers.add': { body: NewSubscriber; reply: SubscriberView };
   'subscribers.change': { id: true; body: SubscriberChanges; reply: SubscriberView };
   'subscribers.remove': { id: true; reply: null };
+  'subscribers.restore': { body: RestoreSubscribers; reply: RestoredSubscribers };
   'subscribers.import': { file: true; reply: SubscribersImported };
   'subscribers.export': { reply: never };
   'letters.list': { reply: LetterLine[] };
@@ -61,8 +64,16 @@ export const LETTERS_ROUTES = {
     method: 'DELETE',
     path: '/api/subscribers/:id',
     who: 'manageBlog',
-    summary: 'Delete all that is kept of a subscriber',
+    summary:
+      'Delete a subscriber; only a digest of the address is kept, so that no file puts it on the list again',
     status: 204,
+  },
+  'subscribers.restore': {
+    method: 'POST',
+    path: '/api/subscribers/restore',
+    who: 'manageBlog',
+    summary: 'Put subscribers who could not be reached on the list again',
+    status: 201,
   },
   'subscribers.import': {
     method: 'POST',

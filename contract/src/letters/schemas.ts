@@ -8,9 +8,13 @@ import type {
   LetterSent,
   NewLetter,
   NewSubscriber,
+  RestoreSubscribers,
   SubscriberChanges,
   SubscribersQuery,
 } from './types.js';
+
+/** As long as a reason is kept. */
+const MAX_REASON = 500;
 
 const postIds = () =>
   Joi.array().items(id()).max(MAX_LETTER_POSTS).unique().required() as unknown as Joi.ObjectSchema<
@@ -29,6 +33,10 @@ export const lettersBodies = {
     name: line(120),
     left: Joi.valid(true) as unknown as Joi.BooleanSchema<true>,
   }).min(1),
+  'subscribers.restore': Joi.object<RestoreSubscribers, true>({
+    ids: Joi.array().items(id()).min(1).max(200) as unknown as Joi.ObjectSchema<readonly number[]>,
+    reason: text(MAX_REASON),
+  }).xor('ids', 'reason'),
   'letters.add': Joi.object<NewLetter, true>({ postIds: postIds() }),
   'letters.change': Joi.object<LetterChanges, true>({
     version: version().required(),

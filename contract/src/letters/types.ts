@@ -25,6 +25,8 @@ export interface SubscribersQuery {
   before?: number;
 }
 export interface SubscribersPage {
+  /** Why subscribers cannot be reached, the most frequent first; empty for other states. */
+  reasons: { reason: string; subscribers: number }[];
   subscribers: SubscriberView[];
   more: boolean;
   counts: Record<SubscriberState, number>;
@@ -37,6 +39,14 @@ export interface SubscriberChanges {
   name?: string;
   /** Off the list, as if they had unsubscribed; nobody is put back on it but by themselves. */
   left?: true;
+}
+/** Those who cannot be reached and are put on the list again: some by id, or all with one reason. */
+export interface RestoreSubscribers {
+  ids?: readonly number[];
+  reason?: string;
+}
+export interface RestoredSubscribers {
+  restored: number;
 }
 /** What came of a file of subscribers. */
 export interface SubscribersImported {
@@ -57,8 +67,12 @@ export type LetterState = (typeof LETTER_STATES)[number];
 export interface LetterCounts {
   waiting: number;
   sent: number;
+  /** Of those who wait: their mail server said to try later. */
+  deferred: number;
   /** Refused by their mail server. */
   failed: number;
+  /** Their mail server said to try later for three days. */
+  undelivered: number;
   /** The newsroom stopped while it handed them over, or the mail server hung up: they may have it. */
   unsure: number;
   /** Left the list before it was their turn. */
@@ -79,6 +93,8 @@ export interface LetterLine {
   madeAt: Instant;
   begunAt: Instant | null;
   endedAt: Instant | null;
+  /** When those who are deferred are tried again; null where somebody else comes first. */
+  nextTryAt: Instant | null;
   /** It was made by a post at its release. */
   atRelease: boolean;
   note: string;

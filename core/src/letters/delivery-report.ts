@@ -1,3 +1,5 @@
+import { isAddressStatus } from './refusal.js';
+
 /** What a mail server says became of a letter to one recipient. */
 export interface Delivery {
   recipient: string;
@@ -21,16 +23,26 @@ function fieldsOf(block: string): Map<string, string> {
   return fields;
 }
 
-/** What stands behind the type: “rfc822; a@b.example” is a@b.example. Comments in brackets are left out. */
+/** What follows the type: “rfc822; a@b.example” is a@b.example. Comments in brackets are dropped. */
 const valueOf = (field: string | undefined): string =>
   (field ?? '')
     .replace(/^[^;]*;/, '')
     .replace(/\([^()]*\)/g, '')
     .trim();
 
+/** An address of a report; one of type utf-8 may have letters as \x{4E2D} (utf-8-addr-xtext, RFC 6533, section 3). */
+const addressOf = (field: string | undefined): string =>
+  /^\s*utf-8\s*;/i.test(field ?? '')
+    ? valueOf(field).replace(/\\x\{([0-9a-f]{1,6})\}/gi, (all, hex: string) => {
+        const point = Number.parseInt(hex, 16);
+        return point <= 0x10ffff ? String.fromCodePoint(point) : all;
+      })
+    : valueOf(field);
+
 /**
- * Reads the part of type message/delivery-status of a report (RFC 3464, section 2): blocks of fields, the first about
- * the message, each further one about a recipient. What has no known action is left out.
+ * Reads the part of type message/delivery-status of a report (RFC 3464, section 2), or of
+ * message/global-delivery-status (RFC 6533): blocks of fields, the first about the message, each further one about a
+ * recipient. A block without a known action is dropped.
  */
 export function readDeliveryStatus(text: string): Delivery[] {
   const [, ...blocks] = text
@@ -41,7 +53,7 @@ export function readDeliveryStatus(text: string): Delivery[] {
     const fields = fieldsOf(block);
     const action = valueOf(fields.get('action')).toLowerCase();
     // Who was written to, where the letter was sent on to somebody else.
-    const recipient = valueOf(fields.get('original-recipient')) || valueOf(fields.get('final-recipient'));
+    const recipient = addressOf(fields.get('original-recipient')) || addressOf(fields.get('final-recipient'));
     if (!ACTIONS.includes(action) || recipient === '') return [];
     return [
       {
@@ -54,6 +66,6 @@ export function readDeliveryStatus(text: string): Delivery[] {
   });
 }
 
-/** Will the next letter fare no better? Class 5 of RFC 3463, section 3.1: a permanent failure. */
-export const isLasting = ({ action, status }: Pick<Delivery, 'action' | 'status'>): boolean =>
-  action === 'failed' && status.startsWith('5');
+/** Does a report say something lasting about the recipient? The same statuses count as at RCPT. */
+export const isAboutAddress = ({ action, status }: Pick<Delivery, 'action' | 'status'>): boolean =>
+  action === 'failed' && isAddressStatus(status);

@@ -1,3 +1,4 @@
 export * from './delivery-report.js';
 export * from './letter.js';
+export * from './refusal.js';
 export * from './subscriber.js';

@@ -1,14 +1,17 @@
 import { HtmlValidate } from 'html-validate';
 import {
-  MAX_BOUNCES,
   NIL_KEY,
-  afterBounce,
+  DEFERRED_FOR_MS,
+  afterBounces,
   countedLinks,
   forRecipient,
-  isLasting,
+  isAboutAddress,
   letterHtml,
   letterText,
+  pauseAfter,
   readDeliveryStatus,
+  refusalAbout,
+  serverPauseAfter,
   type LetterContent,
 } from './index.js';
 
@@ -133,8 +136,8 @@ Diagnostic-Code: smtp; 550 user unknown\r
       ['wsnell', 'failed', '5.0.0'],
     ]);
     expect(several[0]!.said).toBe("550 'arathib@vnet.IBM.example' is not a registered gateway user");
-    expect(several.map(isLasting)).toEqual([true, false, true]);
-    expect(readDeliveryStatus(SIMPLE).map(isLasting)).toEqual([false]);
+    // 5.0.0 says nothing of what is wrong (RFC 3463, 3.1): it does not count against the address.
+    expect(several.map(isAboutAddress)).toEqual([false, false, false]);
   });
 
   it.each([
@@ -144,14 +147,74 @@ Diagnostic-Code: smtp; 550 user unknown\r
     'a\n\nFinal-Recipient: rfc822;x@y\nAction: lost',
   ])('tells nothing of %j', (text) => expect(readDeliveryStatus(text)).toEqual([]));
 
-  it('ends what never arrives at once, and what is late after some in a row', () => {
-    const active = { state: 'active', bounces: 0 } as const;
-    expect(afterBounce(active, true)).toEqual({ state: 'bounced', bounces: 1 });
-    let now: Parameters<typeof afterBounce>[0] = active;
-    for (let i = 1; i < MAX_BOUNCES; i++) now = afterBounce(now, false);
-    expect(now.state).toBe('active');
-    expect(afterBounce(now, false).state).toBe('bounced');
-    // Who left has left.
-    expect(afterBounce({ state: 'left', bounces: 9 }, true).state).toBe('left');
+  // RFC 6533, section 3: utf-8-addr-xtext and utf-8-addr-unitext.
+  it.each(['utf-8; j\\x{F6}rg\\x{1F6A2}@example.org', 'utf-8; jörg🚢@example.org'])(
+    'reads the address %s',
+    (field) =>
+      expect(
+        readDeliveryStatus(`a\n\nFinal-Recipient: ${field}\nAction: failed\nStatus: 5.1.1`)[0],
+      ).toMatchObject({
+        recipient: 'jörg🚢@example.org',
+        status: '5.1.1',
+      }),
+  );
+
+  it('ends a subscription with the second address in a row that is refused', () => {
+    expect([0, 1, 2, 3].map((n) => afterBounces('active', n))).toEqual([
+      'active',
+      'active',
+      'bounced',
+      'bounced',
+    ]);
+    // A subscriber who left has left.
+    expect(afterBounces('left', 9)).toBe('left');
+  });
+});
+
+describe('a refusal', () => {
+  // RFC 5321, 4.2.2 and 4.2.3; the statuses are of RFC 3463, section 3, and the IANA registry of enhanced status codes.
+  it.each([
+    ['recipient', 550, '5.1.1', 'address'],
+    ['recipient', 550, '5.1.10', 'address'],
+    ['recipient', 550, '5.2.1', 'address'],
+    ['recipient', 550, '', 'address'],
+    ['recipient', 551, '', 'address'],
+    ['recipient', 553, '', 'address'],
+    ['recipient', 550, '5.1.8', 'sender'],
+    ['recipient', 553, '5.1.7', 'sender'],
+    ['recipient', 550, '5.7.1', 'sender'],
+    ['recipient', 554, '', 'sender'],
+    ['recipient', 530, '5.7.0', 'sender'],
+    ['recipient', 552, '5.2.2', 'mailbox'],
+    ['recipient', 552, '', 'mailbox'],
+    ['text', 552, '', 'sender'],
+    ['text', 554, '5.7.1', 'sender'],
+    ['text', 550, '5.1.1', 'sender'],
+    ['text', 552, '5.2.2', 'mailbox'],
+    ['sign-in', 535, '5.7.8', 'sender'],
+    ['sender', 550, '', 'sender'],
+    ['sender', 550, '5.1.1', 'sender'],
+    ['connect', 554, '', 'sender'],
+    ['recipient', 451, '4.7.1', 'recipient later'],
+    ['recipient', 450, '', 'recipient later'],
+    ['recipient', 452, '4.2.2', 'recipient later'],
+    ['recipient', 421, '', 'server later'],
+    ['recipient', 451, '4.3.2', 'server later'],
+    ['text', 451, '', 'recipient later'],
+    ['text', 452, '', 'server later'],
+    ['sender', 451, '', 'server later'],
+    ['sign-in', 454, '4.7.0', 'server later'],
+    ['connect', 421, '', 'server later'],
+  ] as const)('at %s with %i %s is about the %s', (at, code, status, about) =>
+    expect(refusalAbout({ at, code, status })).toBe(about),
+  );
+
+  it('has a recipient tried again with growing pauses of at least half an hour (RFC 5321, 4.5.4.1)', () => {
+    const pauses = [1, 2, 3, 4, 5, 6, 1000].map((n) => pauseAfter(n) / 60_000);
+    expect(pauses).toEqual([30, 60, 120, 240, 240, 240, 240]);
+    let [tries, waited] = [0, 0];
+    while (waited <= DEFERRED_FOR_MS) waited += pauseAfter(++tries);
+    expect(tries).toBe(21);
+    expect([1, 2, 7, 8, 99].map((n) => serverPauseAfter(n) / 1000)).toEqual([30, 60, 1800, 1800, 1800]);
   });
 });

@@ -1,4 +1,4 @@
-/** Where somebody stands who signed up for the letter. */
+/** The state of somebody who signed up for the letter. */
 export const SUBSCRIBER_STATES = ['asked', 'active', 'left', 'bounced'] as const;
 export type SubscriberState = (typeof SUBSCRIBER_STATES)[number];
 
@@ -9,18 +9,12 @@ export const SUBSCRIBER_STATE_NAMES: Readonly<Record<SubscriberState, string>> =
   bounced: 'cannot be reached',
 };
 
-/** Letters in a row that may not get through for now. Common practice, no published source. */
-export const MAX_BOUNCES = 3;
+/** Letters in a row whose recipient was refused permanently. Common practice, no published source. */
+export const MAX_BOUNCES = 2;
 
 /**
- * What becomes of a subscriber to whom a letter could not be delivered: at once unreachable when the address does not
- * exist, after some letters in a row when it only could not be reached for now.
+ * The state of a subscriber whose address was refused permanently by so many different letters in a row. One refusal
+ * may be a mistake of a mail server; the second ends the subscription.
  */
-export function afterBounce(
-  before: { state: SubscriberState; bounces: number },
-  lasting: boolean,
-): { state: SubscriberState; bounces: number } {
-  const bounces = before.bounces + 1;
-  const lost = before.state === 'active' && (lasting || bounces >= MAX_BOUNCES);
-  return { state: lost ? 'bounced' : before.state, bounces };
-}
+export const afterBounces = (state: SubscriberState, inARow: number): SubscriberState =>
+  state === 'active' && inARow >= MAX_BOUNCES ? 'bounced' : state;

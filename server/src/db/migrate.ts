@@ -37,6 +37,7 @@ import * as thirtyThird from './migrations/0033-tag-ends.js';
 import * as thirtyFourth from './migrations/0034-word-pairs.js';
 import * as thirtyFifth from './migrations/0035-byline-index.js';
 import * as thirtySixth from './migrations/0036-words-beside-pairs.js';
+import * as thirtySeventh from './migrations/0037-deferred-letters.js';
 
 /** Numbered migrations; once landed they are never edited. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -76,6 +77,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0034-word-pairs': thirtyFourth,
   '0035-byline-index': thirtyFifth,
   '0036-words-beside-pairs': thirtySixth,
+  '0037-deferred-letters': thirtySeventh,
 };
 
 const source: Knex.MigrationSource<string> = {

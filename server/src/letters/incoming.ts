@@ -1,15 +1,10 @@
 import PostalMime from 'postal-mime';
 import { SMTPServer } from 'smtp-server';
-import {
-  afterBounce,
-  isLasting,
-  readDeliveryStatus,
-  type Delivery,
-  type SubscriberState,
-} from '@keyroster/core';
-import type { Db, Trx } from '../db/connect.js';
+import { isAboutAddress, readDeliveryStatus, type Delivery } from '@keyroster/core';
+import type { Db } from '../db/connect.js';
 import { inTransaction } from '../db/write.js';
 import { log } from '../log.js';
+import { countRefusals } from './refusals.js';
 import { leaveList, sendBy } from './sign-up.js';
 
 /** More than a report needs, and less than would hold anybody up. */
@@ -68,10 +63,13 @@ async function takeAll(db: Db, addresses: readonly string[], message: Buffer): P
   }
 }
 
-/** The part of a report that is for programs; what is none, such as a note that somebody is away, tells nothing. */
+/** RFC 3464, and RFC 6533 for addresses beyond ASCII. */
+const REPORTS = new Set(['message/delivery-status', 'message/global-delivery-status']);
+
+/** The part of a report that is for programs; a letter without one, such as a note that somebody is away, says nothing. */
 export async function deliveriesIn(message: Buffer): Promise<Delivery[]> {
   const mail = await PostalMime.parse(message, { forceRfc822Attachments: true });
-  const part = mail.attachments.find((a) => a.mimeType === 'message/delivery-status');
+  const part = mail.attachments.find((a) => REPORTS.has(a.mimeType));
   if (!part) return [];
   const text = typeof part.content === 'string' ? part.content : new TextDecoder().decode(part.content);
   return readDeliveryStatus(text);
@@ -81,38 +79,19 @@ export async function receiveReport(db: Db, key: string, message: Buffer): Promi
   // The address tells which letter it is about: a report names one recipient of it, or what they had it sent on to.
   const report = (await deliveriesIn(message)).find((d) => d.action === 'failed');
   if (!report) return;
+  const aboutAddress = isAboutAddress(report);
   await inTransaction(db, async (trx) => {
     const [sent] = await trx('letter_sends')
       .where({ key })
       .where('bounced', false)
-      .update({ bounced: true, state: 'failed', fault: faultOf(report) })
+      .update({ bounced: true, state: 'failed', fault: faultOf(report), address_refused: aboutAddress })
       .returning<{ subscriberId: number | null }[]>('subscriber_id as subscriberId');
-    if (sent?.subscriberId) await countBounce(trx, sent.subscriberId, report);
+    if (sent?.subscriberId && aboutAddress) await countRefusals(trx, sent.subscriberId, faultOf(report));
   });
 }
 
 const faultOf = ({ status, said }: Delivery): string =>
   `It came back${status ? ` (${status})` : ''}${said ? `: ${said.slice(0, 200)}` : ''}.`;
-
-async function countBounce(trx: Trx, id: number, report: Delivery): Promise<void> {
-  const subscriber = await trx('subscribers')
-    .where({ id })
-    .forUpdate()
-    .first<{ state: SubscriberState } | undefined>('state');
-  if (!subscriber) return;
-  const newest = await trx('letter_sends')
-    .where({ subscriber_id: id })
-    .whereIn('state', ['sent', 'failed'])
-    .orderBy('id', 'desc')
-    .limit(20)
-    .pluck<boolean[]>('bounced');
-  const inARow = newest.indexOf(false) < 0 ? newest.length : newest.indexOf(false);
-  // This one among them.
-  const after = afterBounce({ ...subscriber, bounces: Math.max(0, inARow - 1) }, isLasting(report));
-  await trx('subscribers')
-    .where({ id })
-    .update({ ...after, bounce_said: faultOf(report) });
-}
 
 /**
  * Listens for what comes back. Where another process has the port, that one takes it all: it is not worth ending for.

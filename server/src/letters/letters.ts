@@ -223,7 +223,15 @@ export async function stopLetter(trx: Trx, person: CurrentPerson, id: number): P
 export async function resumeLetter(trx: Trx, person: CurrentPerson, id: number): Promise<LetterView> {
   mustBe(await holdLetter(trx, person, id), null, 'stopped');
   await mustBeOpen(trx, await seeLetter(trx, person, id));
-  await trx('letters').where({ id }).update({ state: 'sending', note: '' });
+  await trx('letters')
+    .where({ id })
+    .update({
+      state: 'sending',
+      note: '',
+      tries: 0,
+      trouble_since: null,
+      resumed_at: trx.raw('clock_timestamp()'),
+    });
   await planLetter(trx, id);
   await tellOfLetter(trx, person.blogId, person.id);
   return seeLetter(trx, person, id);

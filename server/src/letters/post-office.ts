@@ -1,13 +1,28 @@
-import { createTransport, type Transporter } from 'nodemailer';
-import { forRecipient } from '@keyroster/core';
+import { forRecipient, refusalAbout } from '@keyroster/core';
+import { SmtpSession, mailServerAt, type SmtpEnd } from '../mail/smtp.js';
 import type { Settings } from '../settings.js';
 import type { BuiltLetter } from './build.js';
 
-/** How many letters are handed over at once; each has a connection of its own that is kept. */
+/** How many letters are sent at once; each has a session of its own that is kept. */
 export const HANDS = 8;
 
-/** What came of handing a letter over. Unsure: it may have arrived. */
-export type Handed = { outcome: 'sent' } | { outcome: 'failed' | 'again' | 'unsure'; fault: string };
+/**
+ * What came of a letter to one recipient. `failed`: not this letter, which says nothing of the next; `gone`: the
+ * address does not exist; `deferred`: this recipient may be tried again; `wait`: nothing can be sent for now; `stop`:
+ * the server refuses us, and `reason` tells two refusals of one kind; `unsure`: it may have arrived.
+ */
+export type Handed =
+  | { outcome: 'sent' }
+  | Fault<'failed'>
+  | Fault<'gone'>
+  | Fault<'deferred'>
+  | Fault<'wait'>
+  | Fault<'unsure'>
+  | (Fault<'stop'> & { reason: string });
+interface Fault<O extends string> {
+  outcome: O;
+  fault: string;
+}
 
 export interface Recipient {
   email: string;
@@ -16,22 +31,37 @@ export interface Recipient {
   key: string;
 }
 
-type MailError = Error & { code?: string; command?: string; responseCode?: number };
+const OUTCOMES = {
+  address: 'gone',
+  mailbox: 'failed',
+  'recipient later': 'deferred',
+  'server later': 'wait',
+} as const;
 
-/** The letter itself goes over with this command; before it nothing can have arrived. */
-const FROM_HERE_ON = new Set(['DATA', 'MESSAGE']);
+/** What a mail server refuses that is ours to fix, by where it said so. */
+const REFUSES = {
+  connect: 'refuses connections of the newsroom',
+  'sign-in': 'does not accept the newsroom’s sign-in',
+  sender: 'does not accept the sender address of the newsroom (MAIL_FROM)',
+  recipient: 'refuses to pass the letter on',
+  text: 'refuses the letter itself',
+} as const;
 
-export function outcomeOf(error: MailError): Handed {
-  const { responseCode = 0, command = '' } = error;
-  if (responseCode >= 500)
-    return { outcome: 'failed', fault: `Their mail server refused it (${responseCode}).` };
-  if (responseCode >= 400)
-    return { outcome: 'again', fault: `The mail server asks to try later (${responseCode}).` };
-  if (error.code === 'EENVELOPE' || error.code === 'EMESSAGE')
-    return { outcome: 'failed', fault: 'The mail server does not take this address.' };
-  return FROM_HERE_ON.has(command)
-    ? { outcome: 'unsure', fault: 'The mail server hung up before it said that it has the letter.' }
-    : { outcome: 'again', fault: `The mail server could not be reached (${error.code ?? 'no answer'}).` };
+export function outcomeOf(end: SmtpEnd): Handed {
+  if (end.end === 'accepted') return { outcome: 'sent' };
+  if (end.end === 'lost')
+    return end.mayHaveArrived
+      ? { outcome: 'unsure', fault: 'The mail server did not answer whether it has the letter.' }
+      : { outcome: 'wait', fault: `The mail server could not be reached (${end.said}).` };
+  const about = refusalAbout(end);
+  if (about === 'sender')
+    return {
+      outcome: 'stop',
+      fault: `The mail server ${REFUSES[end.at]}: ${end.said}`,
+      reason: `${end.at} ${end.code} ${end.status}`,
+    };
+  const what = about.endsWith('later') ? 'The mail server says to try later' : 'Their mail server refused it';
+  return { outcome: OUTCOMES[about], fault: `${what}: ${end.said}` };
 }
 
 /** The address alone, without the name in front of it. */
@@ -47,58 +77,47 @@ export const leaveAddress = (mailFrom: string, key: string): string =>
 const listId = (blogId: number, { host, pathname }: URL): string =>
   `letter-${blogId}.${`${host}${pathname}`.replace(/[^a-z0-9.-]+/gi, '-').replace(/^[-.]+|[-.]+$/g, '')}`;
 
-/** Connections to the mail server that are kept from one letter to the next. */
+/** Sessions with the mail server that are kept from one letter to the next. */
 export class PostOffice {
-  private readonly transport: Transporter;
+  private readonly free: SmtpSession[] = [];
 
-  constructor(private readonly settings: Pick<Settings, 'mailFrom'> & { mailServer: string }) {
-    this.transport = createTransport({
-      url: settings.mailServer,
-      pool: true,
-      maxConnections: HANDS,
-      maxMessages: Infinity,
-      connectionTimeout: 8000,
-      greetingTimeout: 8000,
-      socketTimeout: 20_000,
-      disableFileAccess: true,
-      disableUrlAccess: true,
-    } as Parameters<typeof createTransport>[0]);
-  }
+  constructor(
+    private readonly settings: Pick<Settings, 'mailFrom'> & { mailServer: string },
+    private readonly timeouts: ConstructorParameters<typeof SmtpSession>[1] = {},
+  ) {}
 
   /**
-   * Hands a letter over for one recipient, with what a list owes its readers: a way out that works by one click
-   * (RFC 8058, RFC 2369) and its name (RFC 2919).
+   * Sends a letter to one recipient, with what a list owes its readers: a way out that works by one click (RFC 8058,
+   * RFC 2369) and its name (RFC 2919).
    */
   async hand(letter: BuiltLetter, blogId: number, to: Recipient, { trial = false } = {}): Promise<Handed> {
     const home = new URL(letter.blog.home);
     const leave = `${letter.blog.home}/letter/leave/${to.key}`;
-    const { mailFrom } = this.settings;
-    try {
-      await this.transport.sendMail({
-        from: { name: letter.blog.title, address: bareAddress(mailFrom) },
-        to: { name: to.name, address: to.email },
-        envelope: { from: bounceAddress(mailFrom, to.key), to: to.email },
-        subject: trial ? `Trial: ${letter.subject}` : letter.subject,
-        text: forRecipient(letter.text, to.key),
-        html: forRecipient(letter.html, to.key),
-        messageId: `<${to.key}@${home.hostname}>`,
-        list: {
-          id: { url: listId(blogId, home), comment: letter.blog.title },
-          // Both in one field, which may stand once (RFC 2369, section 3).
-          unsubscribe: [[leave, `mailto:${leaveAddress(mailFrom, to.key)}?subject=leave`]],
-        },
-        headers: {
-          'List-Unsubscribe-Post': 'List-Unsubscribe=One-Click',
-          Precedence: 'bulk',
-        },
-      });
-      return { outcome: 'sent' };
-    } catch (error) {
-      return outcomeOf(error as MailError);
-    }
+    const { mailFrom, mailServer } = this.settings;
+    const session = this.free.pop() ?? new SmtpSession(mailServerAt(mailServer), this.timeouts);
+    const end = await session.send({
+      from: { name: letter.blog.title, address: bareAddress(mailFrom) },
+      to: { name: to.name, address: to.email },
+      envelope: { from: bounceAddress(mailFrom, to.key), to: to.email },
+      subject: trial ? `Trial: ${letter.subject}` : letter.subject,
+      text: forRecipient(letter.text, to.key),
+      html: forRecipient(letter.html, to.key),
+      messageId: `<${to.key}@${home.hostname}>`,
+      list: {
+        id: { url: listId(blogId, home), comment: letter.blog.title },
+        // Both in one field, which may occur once (RFC 2369, section 3).
+        unsubscribe: [[leave, `mailto:${leaveAddress(mailFrom, to.key)}?subject=leave`]],
+      },
+      headers: {
+        'List-Unsubscribe-Post': 'List-Unsubscribe=One-Click',
+        Precedence: 'bulk',
+      },
+    });
+    this.free.push(session);
+    return outcomeOf(end);
   }
 
   close(): void {
-    this.transport.close();
+    for (const session of this.free) session.close();
   }
 }

@@ -15,7 +15,13 @@ import {
 import { PostOffice } from './post-office.js';
 import { listLetters, seeLetter } from './store.js';
 import { importSubscribers, readSubscriberFile, subscribersCsv } from './subscriber-file.js';
-import { addSubscriber, changeSubscriber, listSubscribers, removeSubscriber } from './subscribers.js';
+import {
+  addSubscriber,
+  changeSubscriber,
+  listSubscribers,
+  removeSubscriber,
+  restoreSubscribers,
+} from './subscribers.js';
 import { NIL_KEY } from '@keyroster/core';
 
 export const letterHandlers: Handlers = {
@@ -23,6 +29,7 @@ export const letterHandlers: Handlers = {
   'subscribers.add': ({ trx, person, body }) => addSubscriber(trx, person, body),
   'subscribers.change': ({ trx, person, id, body }) => changeSubscriber(trx, person, id, body),
   'subscribers.remove': ({ trx, person, id }) => removeSubscriber(trx, person, id),
+  'subscribers.restore': ({ trx, person, body }) => restoreSubscribers(trx, person, body),
   'subscribers.import': prepared(readSubscriberFile, ({ trx, person }, found) =>
     importSubscribers(trx, person, found),
   ),

@@ -1,4 +1,3 @@
-import { afterBounce, type SubscriberState } from '@keyroster/core';
 import type { Db } from '../db/connect.js';
 import { inTransaction } from '../db/write.js';
 import { planLetter } from '../jobs/queue.js';
@@ -7,22 +6,14 @@ import type { Settings } from '../settings.js';
 import { beginReleased } from './at-release.js';
 import type { BuiltLetter } from './build.js';
 import { tellOfLetter } from './letters.js';
-import { HANDS, PostOffice, type Handed, type Recipient } from './post-office.js';
+import { HANDS, PostOffice } from './post-office.js';
+import { record, type Claimed } from './record.js';
 
 /** One process at a time hands a letter over; the lock is gone with its connection. */
 const LOCK = 4317;
-/** After a mail server asked for patience. */
-const PATIENCE_SECONDS = 30;
 /** How often the newsroom is told how far it is. */
 const TOLD_MS = 3000;
 const STOPPED_HALF_WAY = 'The newsroom ended while it handed this over; it may have arrived.';
-
-interface Claimed extends Recipient {
-  id: string;
-  subscriberId: number;
-  state: SubscriberState;
-  bounces: number;
-}
 
 /**
  * Hands a letter over to everybody who waits for it, some at once. Each row says that it is being handed over before
@@ -76,16 +67,14 @@ async function handAll(db: Db, letterId: number, office: PostOffice, signal?: Ab
       .first<{ blogId: number; content: BuiltLetter } | undefined>('l.blog_id as blogId', 'l.content');
     if (!letter) return;
     const next = await claim(db, letterId);
-    if (next.length === 0) return finish(db, letterId, letter.blogId);
-    // Whoever left the list meanwhile, or cannot be reached any more, gets nothing.
+    if (next.length === 0) {
+      if (!(await waitForDeferred(db, letterId))) await finish(db, letterId, letter.blogId);
+      return;
+    }
+    // Subscribers who left meanwhile, or cannot be reached any more, get nothing.
     const claimed = next.filter((to) => to.state === 'active');
     const handed = await Promise.all(claimed.map((to) => office.hand(letter.content, letter.blogId, to)));
-    await record(db, claimed, handed);
-    const patience = handed.find((h) => h.outcome === 'again');
-    if (patience) {
-      const note = 'fault' in patience ? patience.fault : '';
-      await db('letters').where({ id: letterId }).update({ note });
-      await planLetter(db, letterId, PATIENCE_SECONDS);
+    if ((await record(db, letterId, claimed, handed)) === 'pause') {
       await inTransaction(db, (trx) => tellOfLetter(trx, letter.blogId));
       return;
     }
@@ -106,15 +95,16 @@ async function claim(db: Db, letterId: number): Promise<Claimed[]> {
             b.id as subscriber_id,
             coalesce(b.email, '') as email,
             coalesce(b.name, '') as name,
-            coalesce(b.state, 'left') as state,
-            coalesce(b.bounces, 0) as bounces
+            coalesce(b.state, 'left') as state
           from
             letter_sends s
             left join subscribers b on b.id = s.subscriber_id
           where
             s.letter_id = ?
             and s.state = 'waiting'
+            and s.due_at <= clock_timestamp()
           order by
+            s.due_at,
             s.id
           limit
             ?
@@ -133,50 +123,38 @@ async function claim(db: Db, letterId: number): Promise<Claimed[]> {
         n.subscriber_id as "subscriberId",
         n.email,
         n.name,
-        n.state,
-        n.bounces
+        n.state
     `,
     [letterId, HANDS],
   );
   return rows;
 }
 
-const STATE_AFTER = { sent: 'sent', failed: 'failed', unsure: 'unsure', again: 'waiting' } as const;
-
-async function record(db: Db, claimed: readonly Claimed[], handed: readonly Handed[]): Promise<void> {
-  await db.raw(
+/** Plans the next try of those who are left, all of whom are deferred; answers whether there are any. */
+async function waitForDeferred(db: Db, letterId: number): Promise<boolean> {
+  const { rows } = await db.raw<{ rows: { seconds: number | null }[] }>(
     `
-      update letter_sends s
-      set
-        state = r.state,
-        fault = r.fault,
-        bounced = r.state = 'failed',
-        at = clock_timestamp()
+      select
+        ceil(extract(epoch from min(due_at) - clock_timestamp()))::int as seconds
       from
-        unnest(?::bigint[], ?::text[], ?::text[]) as r (id, state, fault)
+        letter_sends
       where
-        s.id = r.id
+        letter_id = ?
+        and state = 'waiting'
     `,
-    [
-      claimed.map((c) => c.id),
-      handed.map((h) => STATE_AFTER[h.outcome]),
-      handed.map((h) => (h.outcome === 'sent' ? '' : h.fault)),
-    ],
+    [letterId],
   );
-  for (const [i, to] of claimed.entries()) {
-    const result = handed[i]!;
-    if (result.outcome !== 'failed') continue;
-    await db('subscribers')
-      .where({ id: to.subscriberId, state: 'active' })
-      .update({ ...afterBounce(to, true), bounce_said: result.fault });
-  }
+  const { seconds } = rows[0]!;
+  if (seconds === null) return false;
+  await planLetter(db, letterId, Math.max(1, seconds));
+  return true;
 }
 
 async function finish(db: Db, letterId: number, blogId: number): Promise<void> {
   await inTransaction(db, async (trx) => {
     const done = await trx('letters')
       .where({ id: letterId, state: 'sending' })
-      .update({ state: 'sent', ended_at: trx.fn.now(), note: '' });
+      .update({ state: 'sent', ended_at: trx.fn.now(), note: '', refusal: '' });
     if (done > 0) await tellOfLetter(trx, blogId);
   });
   log.info({ letter: letterId }, 'letter handed over');

@@ -1,6 +1,8 @@
 import type { SubscriberState } from '@keyroster/core';
 import type { Db, Reader, Trx } from '../db/connect.js';
 import { planConfirmation } from '../jobs/queue.js';
+import { reachableAgain } from './refusals.js';
+import { forgetErasure } from './erased.js';
 
 /** Letters that ask to confirm, to one address within a day; more would be a nuisance to whoever it belongs to. */
 const MAX_ASKED = 3;
@@ -58,7 +60,8 @@ export async function confirmLetter(trx: Trx, { id }: Pick<Listed, 'id'>): Promi
   await trx('subscribers')
     .where({ id })
     .whereNot({ state: 'active' })
-    .update({ state: 'active', confirmed_at: trx.fn.now(), left_at: null, bounces: 0, bounce_said: '' });
+    .update({ confirmed_at: trx.fn.now(), left_at: null, ...reachableAgain(trx) });
+  await forgetErasure(trx, id);
 }
 
 /** The letter that a link in it belongs to, and who got it. */

@@ -32,6 +32,7 @@ interface Counted extends LetterRow {
   maker: string | null;
   posts: number;
   counts: Record<keyof LetterCounts, number>;
+  next_try_at: string | null;
 }
 
 /** Letters with how many of each stand where. */
@@ -48,8 +49,10 @@ const counted = (db: Reader, blogId: number) =>
           select
             json_build_object(
               'waiting', count(*) filter (where s.state in ('waiting', 'handing')),
+              'deferred', count(*) filter (where s.state = 'waiting' and s.tries > 0),
               'sent', count(*) filter (where s.state = 'sent'),
               'failed', count(*) filter (where s.state = 'failed'),
+              'undelivered', count(*) filter (where s.state = 'undelivered'),
               'unsure', count(*) filter (where s.state = 'unsure'),
               'left', count(*) filter (where s.state = 'left'),
               'bounced', count(*) filter (where s.bounced),
@@ -62,6 +65,20 @@ const counted = (db: Reader, blogId: number) =>
           where
             s.letter_id = l.id
         ) as counts
+      `),
+      // An index gives the first that waits.
+      db.raw(`
+        (
+          select
+            min(s.due_at)
+          from
+            letter_sends s
+          where
+            s.letter_id = l.id
+            and s.state = 'waiting'
+          having
+            min(s.due_at) > now()
+        ) as next_try_at
       `),
     );
 
@@ -88,6 +105,7 @@ const lineOf = (row: Counted, counting: Counting): LetterLine => ({
   madeAt: row.made_at,
   begunAt: row.begun_at,
   endedAt: row.ended_at,
+  nextTryAt: row.state === 'sending' ? row.next_try_at : null,
   atRelease: row.released_post_id !== null,
   note: row.note,
 });

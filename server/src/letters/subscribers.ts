@@ -1,5 +1,7 @@
 import type {
   NewSubscriber,
+  RestoredSubscribers,
+  RestoreSubscribers,
   SubscriberChanges,
   SubscribersPage,
   SubscribersQuery,
@@ -10,8 +12,11 @@ import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import { planConfirmation } from '../jobs/queue.js';
+import { erasedAmong, rememberErasure } from './erased.js';
+import { reachableAgain } from './refusals.js';
 
 const PAGE = 100;
+const REASONS = 20;
 
 interface Row extends Omit<SubscriberView, 'post'> {
   postId: number | null;
@@ -57,7 +62,17 @@ export async function listSubscribers(
     .where({ blog_id: blogId })
     .groupBy('state')
     .select<{ state: SubscriberState; n: number }[]>('state', db.raw('count(*)::int as n'));
+  const reasons =
+    state === 'bounced'
+      ? await db('subscribers')
+          .where({ blog_id: blogId, state })
+          .groupBy('bounce_said')
+          .orderBy('subscribers', 'desc')
+          .limit(REASONS)
+          .select<SubscribersPage['reasons']>('bounce_said as reason', db.raw('count(*)::int as subscribers'))
+      : [];
   return {
+    reasons,
     subscribers: found.slice(0, PAGE).map(viewOf),
     more: found.length > PAGE,
     counts: Object.fromEntries(
@@ -78,6 +93,11 @@ export async function addSubscriber(
   { blogId }: Pick<CurrentPerson, 'blogId'>,
   { email, name }: NewSubscriber,
 ): Promise<SubscriberView> {
+  if ((await erasedAmong(trx, blogId, [email])).size > 0)
+    throw new ProblemError(
+      'taken',
+      `${email} was deleted from the list and is kept out. They can sign up again on the blog.`,
+    );
   const [row] = await trx('subscribers')
     .insert({ blog_id: blogId, email, name, state: 'asked', how: 'newsroom' })
     .onConflict(['blog_id', 'email'])
@@ -110,6 +130,23 @@ export async function removeSubscriber(
   id: number,
 ): Promise<null> {
   await seeSubscriber(trx, blogId, id);
+  await rememberErasure(trx, id);
   await trx('subscribers').where({ id }).delete();
   return null;
+}
+
+/** Puts subscribers who could not be reached on the list again: some by id, or all with the same reason. */
+export async function restoreSubscribers(
+  trx: Trx,
+  { blogId }: Pick<CurrentPerson, 'blogId'>,
+  { ids, reason }: RestoreSubscribers,
+): Promise<RestoredSubscribers> {
+  const restored = await trx('subscribers')
+    .where({ blog_id: blogId, state: 'bounced' })
+    .modify((query) => {
+      if (ids) void query.whereIn('id', [...ids]);
+      if (reason !== undefined) void query.where('bounce_said', reason);
+    })
+    .update(reachableAgain(trx));
+  return { restored };
 }

@@ -251,7 +251,7 @@ describe('sending', () => {
     expect(
       (await call('chief', 'post', `/api/outlets/${outlets.get('friday-letter')!.id}/trials`, {})).body
         .sentence,
-    ).toBe('The Friday Letter takes letters from us.');
+    ).toBe('The Friday Letter accepts letters from us.');
   });
 
   it('is harmless to an outlet that answers nonsense', async () => {

@@ -130,6 +130,7 @@ export const WHO_MAY_CALL: Record<string, readonly RouteName[]> = {
     'subscribers.add',
     'subscribers.change',
     'subscribers.remove',
+    'subscribers.restore',
     'subscribers.import',
     'subscribers.export',
     'slots.add',

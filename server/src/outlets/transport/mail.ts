@@ -1,29 +1,12 @@
 import { lookup } from 'node:dns/promises';
-import { createTransport, type Transporter } from 'nodemailer';
 import { escapeHtml } from '@keyroster/core';
+import { SmtpSession, type SmtpEnd } from '../../mail/smtp.js';
 import { isOpenAddress } from './call.js';
 import { textHtml } from './html.js';
 import type { Destination, Outcome, Transport } from './transport.js';
 
-type MailError = Error & { code?: string; command?: string; responseCode?: number };
-
-/** Until the whole letter has gone over nothing can have arrived; these are the commands before that. */
-const BEFORE = new Set([
-  'CONN',
-  'EHLO',
-  'HELO',
-  'LHLO',
-  'STARTTLS',
-  'AUTH',
-  'AUTH PLAIN',
-  'AUTH LOGIN',
-  'API',
-  'MAIL FROM',
-  'RCPT TO',
-]);
-
-/** A connection to the outlet's mail server, whose address was looked at first. */
-async function transport(to: Destination): Promise<Transporter | Outcome> {
+/** A session with the outlet's mail server, whose address was checked first. */
+async function sessionWith(to: Destination): Promise<SmtpSession | Outcome> {
   const { host = '', port = 587, secure = false } = to.settings;
   const found = await lookup(host).catch(() => null);
   if (!found)
@@ -33,40 +16,28 @@ async function transport(to: Destination): Promise<Transporter | Outcome> {
       outcome: 'no',
       sentence: `${host} is an address within a private network. It is not asked; the settings can allow it.`,
     };
-  const { user, password } = to.credentials;
-  return createTransport({
-    host: found.address,
-    port,
-    secure,
-    tls: { servername: host },
-    ...(user ? { auth: { user, pass: password ?? '' } } : {}),
-    connectionTimeout: 8000,
-    greetingTimeout: 8000,
-    socketTimeout: 12_000,
-    disableFileAccess: true,
-    disableUrlAccess: true,
-  });
+  const { user, password = '' } = to.credentials;
+  return new SmtpSession(
+    {
+      connection: { host: found.address, port, secure, tls: { servername: host } },
+      ...(user ? { auth: { user, pass: password } } : {}),
+    },
+    { socketTimeout: to.patienceMs ?? 12_000 },
+  );
 }
 
-function errorOf(to: Destination, error: MailError): Outcome {
-  if (error.code === 'EAUTH')
-    return {
-      outcome: 'no',
-      sentence: `${to.name} does not accept the credentials (${error.responseCode ?? 'sign-in refused'}).`,
-    };
-  if (error.responseCode && error.responseCode >= 500)
-    return { outcome: 'no', sentence: `${to.name} refused it (${error.responseCode}).` };
-  if (error.responseCode && error.responseCode >= 400)
-    return { outcome: 'again', sentence: `${to.name} asks to try later (${error.responseCode}).` };
-  if (BEFORE.has(error.command ?? ''))
-    return {
-      outcome: 'again',
-      sentence: `The mail server of ${to.name} could not be reached (${error.code ?? 'no answer'}).`,
-    };
-  return {
-    outcome: 'unsure',
-    sentence: `The mail server of ${to.name} hung up before it said that it has the letter.`,
-  };
+function outcomeOf(to: Destination, end: Exclude<SmtpEnd, { end: 'accepted' }>): Outcome {
+  if (end.end === 'lost')
+    return end.mayHaveArrived
+      ? {
+          outcome: 'unsure',
+          sentence: `The mail server of ${to.name} did not answer whether it has the letter.`,
+        }
+      : { outcome: 'again', sentence: `The mail server of ${to.name} could not be reached (${end.said}).` };
+  if (end.code < 500) return { outcome: 'again', sentence: `${to.name} says to try later (${end.code}).` };
+  return end.at === 'sign-in'
+    ? { outcome: 'no', sentence: `${to.name} does not accept the credentials (${end.code}).` }
+    : { outcome: 'no', sentence: `${to.name} refused it (${end.code}).` };
 }
 
 /**
@@ -74,11 +45,11 @@ function errorOf(to: Destination, error: MailError): Outcome {
  * Message-ID.
  */
 export const mailTransport: Transport = async (to, parcel) => {
-  const made = await transport(to);
-  if ('outcome' in made) return made;
+  const session = await sessionWith(to);
+  if ('outcome' in session) return session;
   const text = parcel.parts.join('\n\n');
   try {
-    await made.sendMail({
+    const end = await session.send({
       from: to.settings.from ?? '',
       to: to.address,
       subject: parcel.subject || parcel.parts[0]!.split('\n')[0]!.slice(0, 120),
@@ -95,24 +66,23 @@ export const mailTransport: Transport = async (to, parcel) => {
         cid: `picture-${i}`,
       })),
     });
+    if (end.end !== 'accepted') return outcomeOf(to, end);
     return { outcome: 'sent', url: '', sentence: 'The list has the letter.' };
-  } catch (error) {
-    return errorOf(to, error as MailError);
   } finally {
-    made.close();
+    session.close();
   }
 };
 
-/** Signs in and goes again. */
+/** Signs in and sends nothing. */
 export async function tryMail(to: Destination): Promise<Outcome> {
-  const made = await transport(to);
-  if ('outcome' in made) return made;
+  const session = await sessionWith(to);
+  if ('outcome' in session) return session;
   try {
-    await made.verify();
-    return { outcome: 'sent', url: '', sentence: `${to.name} takes letters from us.` };
-  } catch (error) {
-    return errorOf(to, { ...(error as MailError), command: 'CONN' } as MailError);
+    const failed = await session.open();
+    return failed && failed.end !== 'accepted'
+      ? outcomeOf(to, failed)
+      : { outcome: 'sent', url: '', sentence: `${to.name} accepts letters from us.` };
   } finally {
-    made.close();
+    session.close();
   }
 }

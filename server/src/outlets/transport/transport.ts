@@ -25,6 +25,8 @@ export interface Destination {
   allowed: readonly string[];
   /** Where its feed is, without the ending that says the format. */
   feed: string;
+  /** How long a mail server may be silent, in milliseconds; the transport's own limit where missing. */
+  patienceMs?: number;
 }
 
 /** What is done already, kept after each step, so that a thread goes on where it stopped. */

@@ -15,7 +15,8 @@ import { STATE_NAMES, handed, shareOf } from './words';
     @if (letter().counts.unsure > 0) {
       <div class="doubt" role="alert">
         <p>
-          {{ doubt() }} may have it or not: the newsroom or the mail server ended while it was handed over.
+          {{ doubt() }} may or may not have it: the newsroom stopped, or the mail server did not answer, while
+          it was being sent.
         </p>
         <p class="row">
           <button matButton="outlined" type="button" (click)="settled.emit(true)">
@@ -102,7 +103,7 @@ export class LetterFigures {
   readonly settled = output<boolean>();
   protected readonly doubt = computed(() => formatCount(this.letter().counts.unsure, 'subscriber'));
   protected readonly rows = computed(() => {
-    const { counts, state, begunAt, endedAt, by } = this.letter();
+    const { counts, state, begunAt, endedAt, by, nextTryAt } = this.letter();
     const of = (n: number) => shareOf(n, counts.sent);
     const told = (name: string, n: number | null, note = '') =>
       n === null || (n === 0 && note === '') ? [] : [{ name, value: String(n), note }];
@@ -111,7 +112,14 @@ export class LetterFigures {
       ...(begunAt ? [{ name: 'Begun', value: this.when(begunAt), note: by ? `by ${by.name}` : '' }] : []),
       ...(endedAt ? [{ name: 'Ended', value: this.when(endedAt), note: '' }] : []),
       { name: 'Handed over', value: handed(counts), note: '' },
-      ...told('Waiting', counts.waiting),
+      ...told('Waiting', counts.waiting - counts.deferred),
+      ...told(
+        'Deferred by their mail server',
+        counts.deferred,
+        nextTryAt ? `next try ${this.when(nextTryAt)}` : ' ',
+      ),
+      ...told('Refused by their mail server', counts.failed, ' '),
+      ...told('Undelivered after three days', counts.undelivered),
       ...told('Opened', counts.opened, of(counts.opened ?? 0)),
       ...told('Clicks', counts.clicked, ' '),
       ...told('Unsubscribed', counts.unsubscribed, of(counts.unsubscribed) || ' '),

@@ -97,7 +97,7 @@ export class LetterPage {
   protected readonly done = computed(() => {
     const counts = this.letter()?.counts;
     if (!counts) return 0;
-    const gone = counts.sent + counts.failed + counts.unsure + counts.left;
+    const gone = counts.sent + counts.failed + counts.undelivered + counts.unsure + counts.left;
     return (100 * gone) / Math.max(1, gone + counts.waiting);
   });
 

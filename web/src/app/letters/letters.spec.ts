@@ -9,13 +9,23 @@ import { LetterPage } from './letter.page';
 import { SubscribersPage } from './subscribers.page';
 
 const counts: LetterCounts = {
-  ...{ waiting: 0, sent: 0, failed: 0, unsure: 0, left: 0, bounced: 0, unsubscribed: 0 },
+  ...{
+    waiting: 0,
+    deferred: 0,
+    sent: 0,
+    failed: 0,
+    undelivered: 0,
+    unsure: 0,
+    left: 0,
+    bounced: 0,
+    unsubscribed: 0,
+  },
   ...{ opened: null, clicked: null },
 };
 const letter = (parts: Partial<LetterView> = {}): LetterView =>
   ({
     ...{ id: 4, version: 2, subject: 'Ice', intro: '', whole: false, state: 'draft', note: '' },
-    ...{ atRelease: false, madeAt: '2026-11-25T08:00:00Z', begunAt: null, endedAt: null },
+    ...{ atRelease: false, nextTryAt: null, madeAt: '2026-11-25T08:00:00Z', begunAt: null, endedAt: null },
     posts: [
       { id: 7, title: 'Frost on the steps', stage: 'published', withheld: '' },
       { id: 8, title: 'A letter', stage: 'withdrawn', withheld: 'It is withdrawn.' },
@@ -96,6 +106,7 @@ describe('subscribers', () => {
       },
     ],
     more: false,
+    reasons: [],
     counts: { ...none, active: 36, bounced: 2 },
   };
 
@@ -111,5 +122,32 @@ describe('subscribers', () => {
     await press(page.loader, 'Ask them by mail');
     const added = { ...list.subscribers[0]!, id: 6, email: 'new@example.org', state: 'asked' };
     expect(await asked('/api/subscribers', 'POST', added)).toEqual({ email: 'new@example.org', name: '' });
+  });
+
+  it('that cannot be reached are restored one by one, or all with one reason', async () => {
+    const page = await show(SubscribersPage);
+    const reason = 'Their mail server refused it (535).';
+    const struck = { ...list.subscribers[0]!, state: 'bounced', bounceSaid: reason };
+    const answerList = () =>
+      answer(
+        (r) => r.flush({ ...list, subscribers: [struck], reasons: [{ reason, subscribers: 37 }] }),
+        '/api/subscribers',
+      );
+    await answerList();
+    await page.fixture.whenStable();
+    page.page.querySelector<HTMLButtonElement>('[aria-label="Restore ada@example.org"]')!.click();
+    expect(await asked('/api/subscribers/restore', 'POST', { restored: 1 })).toEqual({ ids: [5] });
+    await answerList();
+    await page.fixture.whenStable();
+    page.page.querySelector<HTMLButtonElement>('.reasons button')!.click();
+    await page.fixture.whenStable();
+    const question = await page.loader.getHarness(MatDialogHarness);
+    expect(await question.getText()).toContain('Restore 37 subscribers?');
+    page.page.ownerDocument
+      .querySelectorAll<HTMLButtonElement>('mat-dialog-container button')
+      .forEach((b) => {
+        if (b.textContent?.includes('Restore 37')) b.click();
+      });
+    expect(await asked('/api/subscribers/restore', 'POST', { restored: 37 })).toEqual({ reason });
   });
 });

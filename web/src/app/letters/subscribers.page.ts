@@ -4,7 +4,11 @@ import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { MatCheckbox, type MatCheckboxChange } from '@angular/material/checkbox';
 import { MatDialog } from '@angular/material/dialog';
-import type { SubscribersImported, SubscriberView } from '@keyroster/contract';
+import type {
+  SubscribersImported,
+  SubscribersPage as SubscribersAnswer,
+  SubscriberView,
+} from '@keyroster/contract';
 import { SUBSCRIBER_STATE_NAMES, formatCount, formatShortDate, type SubscriberState } from '@keyroster/core';
 import { catchError, debounceTime, of, switchMap } from 'rxjs';
 import { SessionService } from '../accounts/session.service';
@@ -81,6 +85,23 @@ const HOW = { form: 'on the blog', import: 'from a file', newsroom: 'put down he
     .columns > * {
       min-width: 0;
       overflow-x: auto;
+    }
+    .reasons {
+      margin: 0 0 10px;
+      padding: 0;
+      list-style: none;
+    }
+    .reasons li {
+      display: flex;
+      justify-content: space-between;
+      align-items: baseline;
+      gap: 12px;
+      padding: 5px 10px;
+      background: var(--brass-wash);
+      overflow-wrap: anywhere;
+    }
+    .reasons button {
+      flex: none;
     }
     .wrong {
       max-height: 160px;
@@ -169,6 +190,8 @@ export class SubscribersPage {
       label: `${SUBSCRIBER_STATE_NAMES[value]} ${this.view()?.counts[value] ?? ''}`.trim(),
     })),
   );
+  protected readonly reasons = computed(() => this.view()?.reasons ?? []);
+  protected readonly countOf = (n: number): string => formatCount(n, 'subscriber');
   protected readonly how = HOW;
   protected readonly said = computed(() => {
     const done = this.imported();
@@ -254,10 +277,33 @@ export class SubscribersPage {
     });
   }
 
+  protected async restore({ id, email }: SubscriberView): Promise<void> {
+    await this.attempt(async () => {
+      await this.api.call('subscribers.restore', { body: { ids: [id] } });
+      this.refresh();
+      this.messages.done(`${email} gets the letter again.`);
+    });
+  }
+
+  protected async restoreAll({ reason, subscribers }: SubscribersAnswer['reasons'][number]): Promise<void> {
+    const who = formatCount(subscribers, 'subscriber');
+    const sure = await confirm(this.dialogs, {
+      heading: `Restore ${who}?`,
+      text: 'They get the next letter again. Two refusals in a row end a subscription.',
+      act: `Restore ${who}`,
+    });
+    if (!sure) return;
+    await this.attempt(async () => {
+      const { restored } = await this.api.call('subscribers.restore', { body: { reason } });
+      this.refresh();
+      this.messages.done(`${formatCount(restored, 'subscriber gets', 'subscribers get')} the letter again.`);
+    });
+  }
+
   protected async remove({ id, email }: SubscriberView): Promise<void> {
     const sure = await confirm(this.dialogs, {
       heading: `Delete all that is kept of ${email}?`,
-      text: 'That they unsubscribed is forgotten too. This cannot be undone; they can sign up again.',
+      text: 'Only a digest of the address is kept, so that an old file does not put it on the list again. This cannot be undone; they can sign up again themselves.',
       act: 'Delete',
       grave: true,
     });
@@ -265,7 +311,7 @@ export class SubscribersPage {
     await this.attempt(async () => {
       await this.api.call('subscribers.remove', { id });
       this.refresh();
-      this.messages.done(`Nothing is kept of ${email} any more.`);
+      this.messages.done(`${email} is deleted, and is skipped by later imports.`);
     });
   }
 
