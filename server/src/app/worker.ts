@@ -42,7 +42,7 @@ const EVENTS_KEPT = '2 days';
 export async function startWorker(
   db: Db,
   databaseUrl: string,
-  settings: Pick<Settings, 'privateOutlets' | 'mailServer' | 'mailFrom' | 'publicUrl'>,
+  settings: Pick<Settings, 'privateOutlets' | 'privateMentions' | 'mailServer' | 'mailFrom' | 'publicUrl'>,
 ): Promise<{ runners: Runner[]; pool: pg.Pool; watch: NodeJS.Timeout }> {
   const pool = new pg.Pool({ ...connectionOf(databaseUrl), max: CONCURRENCY + SENDING + 5 });
   pool.on('error', (error) => log.warn({ err: error }, 'job pool'));

@@ -38,6 +38,7 @@ import * as thirtyFourth from './migrations/0034-word-pairs.js';
 import * as thirtyFifth from './migrations/0035-byline-index.js';
 import * as thirtySixth from './migrations/0036-words-beside-pairs.js';
 import * as thirtySeventh from './migrations/0037-deferred-letters.js';
+import * as thirtyEighth from './migrations/0038-mentions.js';
 
 /** Numbered migrations; once landed they are never edited. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -78,6 +79,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0035-byline-index': thirtyFifth,
   '0036-words-beside-pairs': thirtySixth,
   '0037-deferred-letters': thirtySeventh,
+  '0038-mentions': thirtyEighth,
 };
 
 const source: Knex.MigrationSource<string> = {

@@ -168,11 +168,12 @@ export const planCommentMail = (trx: Trx, postId: number): Promise<void> =>
   });
 
 /** Has a page looked at that says it links to a post; said again meanwhile, it is looked at once. */
-export function planMentioned(trx: Trx, mention: Jobs['mentioned']): Promise<void> {
+export function planMentioned(trx: Trx, mention: Jobs['mentioned'], seconds = 0): Promise<void> {
   const digest = createHash('sha256').update(`${mention.postId} ${mention.source}`).digest('hex');
   return plan(trx, 'mentioned', [{ payload: mention, key: `mentioned:${digest}` }], {
     tries: 4,
     priority: 8,
+    seconds,
   });
 }
 

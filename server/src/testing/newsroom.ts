@@ -45,6 +45,7 @@ export class Newsroom {
       demo?: boolean;
       people?: boolean;
       privateOutlets?: string[];
+      privateMentions?: string[];
       mailServer?: string;
       trustedProxies?: string[];
     } = {},
@@ -69,6 +70,7 @@ export class Newsroom {
       demo: options.demo ?? false,
       webFolder: null,
       privateOutlets: options.privateOutlets ?? [],
+      privateMentions: options.privateMentions ?? [],
       mailServer: options.mailServer ?? null,
       mailIn: null,
       mailFrom: 'Key Roster <newsroom@test.example>',

@@ -11,12 +11,12 @@ export async function mentionLater(trx: Trx, effects: readonly EffectOn<'pages'>
     .filter(({ on }) => on.changed.some((f) => TELLING.includes(f)))
     .map(({ on }) => on.after.id);
   if (ids.length === 0) return;
-  const rows = await trx('posts as p')
+  const rows = await trx('all_posts as p')
     .whereIn('p.id', ids)
-    .where('p.stage', 'published')
     .where((w) =>
       w
-        .whereRaw(`p.body::text like '%"href": "http%'`)
+        .whereRaw(`p.stage = 'published' and p.binned_at is null and p.body::text like '%"href": "http%'`)
+        // Pages that were notified see that a post was withdrawn, too.
         .orWhereRaw('exists (select 1 from mentions_sent m where m.post_id = p.id)'),
     )
     .pluck<number[]>('p.id');

@@ -80,6 +80,44 @@ export function linksTo(html: string, url: string, target: string): boolean {
   return links;
 }
 
+/** Values of a JSON text that are looked at; more of them is no page that mentions something. */
+const MAX_VALUES = 50_000;
+
+/**
+ * Does a source mention this very address? By its type (W3C Recommendation Webmention, section 3.2.2): HTML has it in
+ * an attribute, JSON as the whole of a value, plain text somewhere in it.
+ */
+export function mentions(source: { url: string; type: string; body: string }, target: string): boolean {
+  const type = source.type.split(';')[0]!.trim().toLowerCase();
+  if (type === 'text/plain') return isInText(source.body, target);
+  if (type === 'application/json' || type.endsWith('+json')) return isInJson(source.body, target);
+  return linksTo(source.body, source.url, target);
+}
+
+/** An address is in a text where it stands alone: what follows it does not go on with it. */
+function isInText(text: string, target: string): boolean {
+  for (let at = text.indexOf(target); at >= 0; at = text.indexOf(target, at + 1))
+    if (!/^[\w\-./?#%=&~+:@]*[\w/#=&~+@-]/.test(text.slice(at + target.length, at + target.length + 20)))
+      return true;
+  return false;
+}
+
+function isInJson(text: string, target: string): boolean {
+  let root: unknown;
+  try {
+    root = JSON.parse(text);
+  } catch {
+    return false;
+  }
+  const open = [root];
+  for (let seen = 0; open.length > 0 && seen < MAX_VALUES; seen++) {
+    const value = open.pop();
+    if (value === target) return true;
+    if (value !== null && typeof value === 'object') open.push(...Object.values(value).slice(0, MAX_VALUES));
+  }
+  return false;
+}
+
 const MAX_TITLE = 200;
 
 /** What a page calls itself, as plain words. */

@@ -4,35 +4,38 @@ import type { Db, Trx } from '../db/connect.js';
 import { inTransaction } from '../db/write.js';
 import { databaseNow } from '../db/now.js';
 import { emit } from '../live/live.js';
-import type { Jobs } from '../jobs/queue.js';
+import { planMentioned, type Jobs } from '../jobs/queue.js';
 import { log } from '../log.js';
 import { CallError } from '../outlets/transport/call.js';
-import type { Settings } from '../settings.js';
 import { siteSettings } from '../site/reader-blog.js';
-import { allowedBy, fetchPage } from './fetch.js';
-import { linksTo, titleOf } from './pages.js';
+import { allowedBy, fetchPage, type MentionSettings } from './fetch.js';
+import { mentions, titleOf } from './pages.js';
 
 const MAX_QUOTED = 280;
 
 /**
- * Looks whether a page that says so does link to a post (W3C Recommendation Webmention, section 3.2.2), and keeps that
- * under it. Said again, it is looked at again: a page that links no more, or is gone, is a mention no more.
+ * Checks whether a page that says so does mention a post (W3C Recommendation Webmention, section 3.2.2), and keeps that
+ * under it. Sent again, it is checked again. A mention is removed when its page says that it is gone (410), is not found
+ * a day apart, or links no more; any other answer says nothing about it.
  */
 export async function receiveMention(
   db: Db,
   { blogId, postId, source, target }: Jobs['mentioned'],
-  settings: Pick<Settings, 'privateOutlets' | 'publicUrl'>,
+  settings: MentionSettings,
 ): Promise<'kept' | 'gone' | 'none'> {
   const page = await fetchPage(source, allowedBy(settings)).catch((error: unknown) => {
     if (!(error instanceof CallError)) throw error;
-    log.info({ source, sentence: error.message }, 'mention not looked at');
+    log.info({ source, sentence: error.message }, 'mention not checked');
     return null;
   });
-  if (!page || page.status >= 500) throw new Error('The page that mentions a post could not be read.');
-  const links = page.status < 300 && linksTo(page.body, page.url, target);
-  return inTransaction(db, (trx) =>
-    links ? keep(trx, { blogId, postId, source }, page.body) : drop(trx, { blogId, postId, source }),
-  );
+  if (!page || page.status >= 500 || page.status === 429 || page.status === 408)
+    throw new Error('The page that mentions a post could not be read.');
+  const mention = { blogId, postId, source };
+  if (page.status === 404) return inTransaction(db, (trx) => miss(trx, { ...mention, target }));
+  if (page.status !== 410 && page.status >= 300) return 'none';
+  const type = page.headers['content-type'] ?? '';
+  const links = page.status !== 410 && mentions({ url: page.url, type, body: page.body }, target);
+  return inTransaction(db, (trx) => (links ? keep(trx, mention, page.body) : drop(trx, mention)));
 }
 
 type Mention = Pick<Jobs['mentioned'], 'blogId' | 'postId' | 'source'>;
@@ -59,14 +62,19 @@ async function keep(trx: Trx, { blogId, postId, source }: Mention, html: string)
     { spam, trapped: false, known: known !== undefined, staff: false },
     site.commentsHold,
   );
+  const before = await trx('comments')
+    .where({ post_id: postId, source })
+    .forUpdate()
+    .first<{ state: typeof state; text: string } | undefined>('state', 'text');
+  // What nobody has read is not shown to readers: a mention with other words waits again.
+  const waits = before?.state === 'approved' && before.text !== text;
   const [row] = await trx('comments')
     .insert({ blog_id: blogId, post_id: postId, kind: 'mention', state, name: host, text, source, spam })
     .onConflict(trx.raw('(post_id, source) where source is not null'))
-    // Where it stands is for who moderates to say, not for who mentions again.
-    .merge({ text, name: host })
+    .merge({ text, name: host, missing_since: null, ...(waits ? { state: 'held' } : {}) })
     .returning<{ state: typeof state; fresh: boolean }[]>(['state', trx.raw('(xmax = 0) as fresh')]);
-  if (row!.fresh) await tellOf(trx, blogId, postId, row!.state);
-  else if (row!.state === 'approved') await emit(trx, { blogId, kind: 'release', postId });
+  if (row!.fresh || waits) await tellOf(trx, blogId, postId, row!.state);
+  if (waits) await emit(trx, { blogId, kind: 'release', postId });
   return 'kept';
 }
 
@@ -75,4 +83,21 @@ async function drop(trx: Trx, { blogId, postId, source }: Mention): Promise<'gon
   if (gone === 0) return 'none';
   await emit(trx, { blogId, kind: 'comment', postId }, { blogId, kind: 'release', postId });
   return 'gone';
+}
+
+const DAY_SECONDS = 24 * 3600;
+
+/** A page that is not found may only be away for a while: it is checked again a day later, and removed then. */
+async function miss(trx: Trx, mention: Jobs['mentioned']): Promise<'gone' | 'none'> {
+  const { blogId, postId, source } = mention;
+  const [row] = await trx('comments')
+    .where({ blog_id: blogId, post_id: postId, source })
+    .update({ missing_since: trx.raw('coalesce(missing_since, now())') })
+    .returning<{ seconds: number }[]>(
+      trx.raw(`extract(epoch from missing_since + interval '1 day' - now())::int as seconds`),
+    );
+  if (!row) return 'none';
+  if (row.seconds <= 0) return drop(trx, mention);
+  await planMentioned(trx, mention, Math.min(DAY_SECONDS, row.seconds));
+  return 'none';
 }

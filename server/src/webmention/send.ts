@@ -3,65 +3,71 @@ import { mayReadSql } from '../access/readable.js';
 import type { Db } from '../db/connect.js';
 import type { Jobs } from '../jobs/queue.js';
 import { CallError, call } from '../outlets/transport/call.js';
-import type { Settings } from '../settings.js';
 import { siteSettings } from '../site/reader-blog.js';
 import { homeOf } from '../site/places.js';
-import { allowedBy, fetchPage } from './fetch.js';
+import { allowedBy, fetchPage, type MentionSettings } from './fetch.js';
 import { endpointOf } from './pages.js';
 
 /** Pages that one post tells of itself; who links to more sends no letters. */
 const MOST = 30;
 
+interface Sender {
+  /** What readers see; null where the post is in the bin. */
+  body: BodyNode | null;
+  slug: string;
+  runLocal: string;
+  site: Partial<SiteSettings>;
+  host: string | null;
+  path: string;
+  open: boolean | null;
+}
+
 /**
- * Tells the pages that a post links to, where they take mentions (W3C Recommendation Webmention, section 3.1). After a
- * change, those it linked to before are told as well, so that they see that it links no more. Nothing is told of a
- * post that not everybody may read. Answers how many took it.
+ * Notifies the pages that a post links to, where they accept mentions (W3C Recommendation Webmention, section 3.1).
+ * After a change, those it linked to before are notified as well, so that they see that it links no more; so they are
+ * when it was withdrawn or binned (section 3.1.5), and its address answers 410. A post that not everybody may read
+ * notifies no new page. Answers how many accepted it.
  */
 export async function sendMentions(
   db: Db,
   { postId }: Jobs['mentions'],
-  settings: Pick<Settings, 'privateOutlets' | 'publicUrl'>,
+  settings: MentionSettings,
 ): Promise<number> {
-  const post = await db('readers_posts as p')
-    .join('blogs as b', 'b.id', 'p.blog_id')
-    .where('p.id', postId)
-    .first<
-      | {
-          body: BodyNode;
-          slug: string;
-          runLocal: string;
-          site: Partial<SiteSettings>;
-          host: string | null;
-          path: string;
-          open: boolean;
-        }
-      | undefined
-    >(
+  const post = await db('all_posts as a')
+    .join('blogs as b', 'b.id', 'a.blog_id')
+    .leftJoin('readers_posts as p', 'p.id', 'a.id')
+    .where('a.id', postId)
+    .first<Sender | undefined>(
       'p.body',
-      'p.slug',
-      'p.run_local as runLocal',
+      db.raw(`coalesce(p.slug, a.slug, '') as slug`),
+      'a.run_local as runLocal',
       'b.site',
       'b.host',
       'b.path',
       db.raw(`(${mayReadSql('p')}) as open`),
     );
   if (!post) return 0;
-  const before = await db('mentions_sent').where({ post_id: postId }).pluck<string[]>('target');
+  const known = await db('mentions_sent')
+    .where({ post_id: postId })
+    .select<{ target: string; source: string | null }[]>('target', 'source');
   const home = homeOf(post, settings.publicUrl);
-  const linked = post.open ? targetsIn(post.body, home) : [];
-  const source = `${home}${postPath(siteSettings(post.site).addressPattern, post)}`;
-  let took = 0;
-  for (const target of [...new Set([...linked, ...before])].slice(0, MOST)) {
+  const linked = post.open && post.body ? targetsIn(post.body, home).slice(0, MOST) : [];
+  const own = `${home}${postPath(siteSettings(post.site).addressPattern, post)}`;
+  let accepted = 0;
+  for (const target of new Set([...linked, ...known.map((k) => k.target)])) {
+    const before = known.find((k) => k.target === target);
+    const stays = linked.includes(target);
+    const source = stays ? own : (before?.source ?? own);
     const { endpoint, status, taken } = await tell(source, target, allowedBy(settings));
-    if (taken) took++;
-    if (endpoint === null && !before.includes(target)) continue;
-    await db('mentions_sent')
-      .insert({ post_id: postId, target, endpoint, status })
-      .onConflict(['post_id', 'target'])
-      .merge({ endpoint, status, at: db.fn.now() });
-    if (!linked.includes(target)) await db('mentions_sent').where({ post_id: postId, target }).delete();
+    if (taken) accepted++;
+    if (!stays) await db('mentions_sent').where({ post_id: postId, target }).delete();
+    else if (endpoint !== null || before)
+      await db('mentions_sent')
+        .insert({ post_id: postId, target, endpoint, status, source })
+        .onConflict(['post_id', 'target'])
+        .merge({ endpoint, status, source, at: db.fn.now() });
   }
-  return took;
+  return accepted;
 }
 
 /** Pages elsewhere that a text links to, without the part of the page that is meant. */
