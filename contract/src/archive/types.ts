@@ -156,6 +156,8 @@ export interface BatchView {
 /** A previewed batch, with who has posts of it open. */
 export interface BatchPreview extends BatchView {
   open: { name: string; posts: number }[];
+  /** Posts that it schedules and that mail themselves when they are released, and to how many. */
+  letters: { letters: number; subscribers: number };
 }
 
 export interface BatchItemView {

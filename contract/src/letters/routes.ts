@@ -3,6 +3,7 @@ import type {
   LetterChanges,
   LetterDoubt,
   LetterLine,
+  LetterOfPost,
   LetterPreview,
   LetterSent,
   LetterView,
@@ -28,6 +29,7 @@ export interface LettersRoutes {
   'subscribers.export': { reply: never };
   'letters.list': { reply: LetterLine[] };
   'letters.add': { body: NewLetter; reply: LetterView };
+  'letters.ofPost': { id: true; reply: LetterOfPost };
   'letters.see': { id: true; reply: LetterView };
   'letters.change': { id: true; body: LetterChanges; reply: LetterView };
   'letters.remove': { id: true; reply: null };
@@ -101,6 +103,13 @@ export const LETTERS_ROUTES = {
     who: 'writeLetters',
     summary: 'Draft a letter from posts',
     status: 201,
+  },
+  'letters.ofPost': {
+    method: 'GET',
+    path: '/api/posts/:id/letter',
+    who: 'enterNewsroom',
+    summary:
+      'The letter that is sent with the release of a post: to how many, why it cannot be, and what came of it',
   },
   'letters.see': {
     method: 'GET',

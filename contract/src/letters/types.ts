@@ -1,4 +1,4 @@
-import type { Instant, Stage, SubscriberState } from '@keyroster/core';
+import type { Instant, LetterAtRelease, Stage, SubscriberState } from '@keyroster/core';
 import type { PersonRef } from '../accounts/types.js';
 
 /** Somebody who signed up for the letter. */
@@ -114,6 +114,11 @@ export interface LetterView extends Omit<LetterLine, 'posts'> {
   /** Who would get it now. */
   subscribers: number;
   clicks: { url: string; clicks: number }[];
+}
+/** The letter of a post that mails itself at its release. */
+export interface LetterOfPost extends LetterAtRelease {
+  /** What came of it; null until the post is released. */
+  letter: { id: number; state: LetterState; note: string } | null;
 }
 export interface NewLetter {
   postIds: readonly number[];

@@ -1,3 +1,4 @@
+export * from './at-release.js';
 export * from './delivery-report.js';
 export * from './letter.js';
 export * from './refusal.js';

@@ -6,6 +6,7 @@ import type {
   ItemChanges,
   ItemState,
 } from '@keyroster/contract';
+import { activeSubscribers } from '../letters/of-post.js';
 import { differencesOf, type BatchChange, type BatchItem } from '@keyroster/core';
 import { personRef } from '../accounts/people.js';
 import type { CurrentPerson } from '../http/current-person.js';
@@ -141,7 +142,16 @@ export async function seeBatch(db: Reader, person: CurrentPerson, id: number): P
           .groupBy('p.name')
           .orderBy('p.name')
           .select<{ name: string; posts: number }[]>('p.name', db.raw('count(*)::int as posts'));
-  return { ...viewOf(row), open };
+  const [{ letters } = { letters: 0 }] =
+    row.state !== 'previewed'
+      ? []
+      : await db('batch_items as i')
+          .join('all_posts as p', 'p.id', 'i.post_id')
+          .where({ 'i.batch_id': id, 'i.state': 'changes', 'p.mail_at_release': true })
+          .whereRaw(`i.after ->> 'stage' in ('scheduled', 'published')`)
+          .select<{ letters: number }[]>(db.raw('count(*)::int as letters'));
+  const subscribers = letters === 0 ? 0 : await activeSubscribers(db, person.blogId);
+  return { ...viewOf(row), open, letters: { letters, subscribers } };
 }
 
 /**

@@ -240,4 +240,30 @@ describe('a letter', () => {
     expect((await out(letter.id)).counts).toMatchObject({ sent: 1, left: 1 });
     expect(box.raw).toHaveLength(1);
   });
+
+  it('that goes with a release is announced on its post, and in a batch that schedules it', async () => {
+    await put('a@example.org', 'b@example.org');
+    const post = await room.cleared('Mails itself');
+    const ofPost = async () => (await room.call('editor', 'get', `/api/posts/${post.id}/letter`)).body;
+    await room.change('chief', post.id, { mailAtRelease: true, access: 'members' });
+    expect(await ofPost()).toEqual({
+      subscribers: 2,
+      withheld: 'Its post is for members only; nothing of it goes out.',
+      letter: null,
+    });
+    await room.change('chief', post.id, { access: 'everyone', runAt: '2036-12-01T08:00' });
+    expect(await ofPost()).toMatchObject({ withheld: '' });
+    const changes = [{ kind: 'stage', to: 'scheduled' }];
+    const preview = await room.call('editor', 'post', '/api/batches', { changes, ids: [post.id] });
+    expect([preview.status, preview.body.letters]).toEqual([201, { letters: 1, subscribers: 2 }]);
+    // Released while only members may read it, its letter is a draft that says why; the post leads to it.
+    await room.change('chief', post.id, { access: 'members' });
+    await room.move('chief', post.id, { to: 'scheduled', runAt: fromNow(-1) });
+    await release(room.db, post.id);
+    await eventually(async () => (await ofPost()).letter?.state === 'draft');
+    expect((await ofPost()).letter.note).toContain('not everybody may read its post');
+    expect(box.raw).toEqual([]);
+    // Another blog's, and one that is not theirs to see, are not found.
+    expect((await room.call('editor', 'get', '/api/posts/99999/letter')).status).toBe(404);
+  });
 });

@@ -13,6 +13,8 @@ import {
   stopLetter,
 } from './letters.js';
 import { PostOffice } from './post-office.js';
+import { letterOfPost } from './of-post.js';
+import { visiblePost } from '../posts/visible.js';
 import { listLetters, seeLetter } from './store.js';
 import { importSubscribers, readSubscriberFile, subscribersCsv } from './subscriber-file.js';
 import {
@@ -44,6 +46,7 @@ export const letterHandlers: Handlers = {
   },
   'letters.list': ({ trx, person }) => listLetters(trx, person),
   'letters.add': ({ trx, person, body }) => addLetter(trx, person, body),
+  'letters.ofPost': async ({ trx, person, id }) => letterOfPost(trx, await visiblePost(trx, person, id)),
   'letters.see': ({ trx, person, id }) => seeLetter(trx, person, id),
   'letters.change': ({ trx, person, id, body }) => changeLetter(trx, person, id, body),
   'letters.remove': ({ trx, person, id }) => removeLetter(trx, person, id),

@@ -8,6 +8,7 @@ import { notFound } from '../http/problem.js';
 import { postRows, factsOf } from '../posts/store.js';
 import { siteSettings } from '../site/reader-blog.js';
 import type { BuiltLetter } from './build.js';
+import { activeSubscribers } from './of-post.js';
 
 const SHOWN = 200;
 
@@ -139,9 +140,6 @@ export async function seeLetter(db: Reader, person: CurrentPerson, id: number): 
   const delayed = await db
     .raw<{ rows: { post_id: number }[] }>(DELAYED_PARTS)
     .then(({ rows }) => rows.map((r) => r.post_id));
-  const [{ n } = { n: 0 }] = await db('subscribers')
-    .where({ blog_id: blogId, state: 'active' })
-    .select<{ n: number }[]>(db.raw('count(*)::int as n'));
   const clicks = await db('letter_clicks')
     .where({ letter_id: id })
     .orderBy('clicks', 'desc')
@@ -159,7 +157,7 @@ export async function seeLetter(db: Reader, person: CurrentPerson, id: number): 
         stage: p.stage,
         withheld: withheldOf({ stage: p.stage, access: p.access, delayed: delayed.includes(p.id) }),
       })),
-    subscribers: n,
+    subscribers: await activeSubscribers(db, blogId),
     clicks: clicks.map((c) => ({ url: row.content?.urls[c.link] ?? '', clicks: c.clicks })),
   };
 }

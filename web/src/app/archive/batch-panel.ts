@@ -13,7 +13,7 @@ import { MatProgressBar } from '@angular/material/progress-bar';
 import { RouterLink } from '@angular/router';
 import { SessionService } from '../accounts/session.service';
 import type { BatchView } from '@keyroster/contract';
-import { formatCount, formatDistance, formatList } from '@keyroster/core';
+import { formatCount, formatDistance, formatLettersAtRelease, formatList } from '@keyroster/core';
 import { BatchItems } from './batch-items';
 import { BatchService } from './batch.service';
 import { ChangeForm } from './change-form';
@@ -85,6 +85,7 @@ export class BatchPanel {
       counts.left > 0 && `${counts.left} left out`,
     );
   }
+  protected readonly letters = formatLettersAtRelease;
   protected opened(open: readonly { name: string; posts: number }[]): string {
     const posts = open.reduce((sum, o) => sum + o.posts, 0);
     const names = open.map((o) => o.name);

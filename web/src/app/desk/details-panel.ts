@@ -12,6 +12,7 @@ import {
   type LeftoverField,
 } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
+import { LetterAtReleaseService } from '../letters/letter-at-release.service';
 import { sentenceOf } from '../api/api';
 import { Clock } from '../api/clock';
 import { ChoiceField, DateField, FieldSet, TextField } from '../ui/fields';
@@ -93,6 +94,7 @@ export type Stored = [changes: PostChanges | ((post: PostView) => PostChanges), 
 export class DetailsPanel {
   protected readonly posts = inject(PostService);
   protected readonly session = inject(SessionService);
+  protected readonly letters = inject(LetterAtReleaseService);
   private readonly clock = inject(Clock);
   private readonly measure = inject(MeasureService);
   readonly started = output<BodyNode>();

@@ -5,6 +5,7 @@ import { MatDialogHarness } from '@angular/material/dialog/testing';
 import { post, show, type Shown } from '../../testing/newsroom';
 import { dialogGone, press, type } from '../../testing/hands';
 import { ApiError } from '../api/api';
+import { LetterAtReleaseService } from '../letters/letter-at-release.service';
 import { MeasureService } from './measure.service';
 import { MovesPanel } from './moves-panel';
 import { NotesService } from './notes.service';
@@ -22,7 +23,13 @@ let waiting: { postId: number; title: string } | undefined;
 const view = signal<PostView | null>(null);
 async function open(
   parts: object,
-  { checks = [], notes = 0, suggested = 0 }: { checks?: Check[]; notes?: number; suggested?: number } = {},
+  {
+    checks = [],
+    notes = 0,
+    suggested = 0,
+    letter = '',
+    withheld = false,
+  }: { checks?: Check[]; notes?: number; suggested?: number; letter?: string; withheld?: boolean } = {},
 ): Promise<void> {
   done = [];
   refusal = null;
@@ -41,6 +48,15 @@ async function open(
       {
         provide: SuggestionsService,
         useValue: { count: signal(suggested) },
+      },
+      {
+        provide: LetterAtReleaseService,
+        useValue: {
+          of: () => undefined,
+          letter: signal(null),
+          sentence: signal(letter),
+          isWithheld: signal(withheld),
+        },
       },
       { provide: ReviewService, useValue: { next: () => waiting } },
       { provide: MeasureService, useValue: { settled: () => Promise.resolve(checks) } },
@@ -174,5 +190,26 @@ describe('the moves of a post', () => {
     view.set(post({ stage: 'cleared', moves: [move('scheduled')] as never }));
     await panel.fixture.whenStable();
     expect(panel.page.querySelector('[role=alert]')).toBeNull();
+  });
+
+  it('say before a release that a letter goes with it, and ask where it cannot', async () => {
+    const sentence = 'A letter to 36 subscribers is sent with the release and cannot be called back.';
+    const cleared = { stage: 'cleared', moves: [move('scheduled')], mailAtRelease: true };
+    await open(cleared, { letter: sentence });
+    expect(panel.page.textContent).toContain(sentence);
+    await press(panel.loader, 'Release now …');
+    expect(await (await panel.loader.getHarness(MatDialogHarness)).getText()).toContain(sentence);
+    await press(panel.loader, 'Cancel');
+    await dialogGone();
+    await press(panel.loader, 'Schedule …');
+    expect(panel.page.querySelector('kr-schedule-form')!.textContent).toContain(sentence);
+  });
+
+  it('ask before a post is cleared whose letter cannot be sent', async () => {
+    const kept = 'Its letter cannot be sent and will wait as a draft.';
+    await open(inReview, { letter: kept, withheld: true });
+    await press(panel.loader, 'Clear');
+    expect(question()).toContain(kept);
+    expect(done).toEqual([]);
   });
 });

@@ -23,6 +23,7 @@ import { SessionService } from '../accounts/session.service';
 import { ApiError, sentenceOf } from '../api/api';
 import { Clock } from '../api/clock';
 import { confirm } from '../ui/confirm';
+import { LetterAtReleaseService } from '../letters/letter-at-release.service';
 import { BittingMark } from '../ui/bitting-mark';
 import { Messages } from '../ui/messages.service';
 import { MeasureService } from './measure.service';
@@ -75,6 +76,7 @@ export class MovesPanel {
   private readonly suggestions = inject(SuggestionsService);
   private readonly review = inject(ReviewService);
   private readonly dialogs = inject(MatDialog);
+  protected readonly letters = inject(LetterAtReleaseService);
   readonly checksAsked = output();
   /** A move that the checks stopped: what they say, and what to do if it goes on all the same. */
   protected readonly held = signal<{
@@ -98,7 +100,13 @@ export class MovesPanel {
     return post ? moveButtons(post, this.nowLocal()) : [];
   });
 
+  /** A release may be decided now, or was. */
+  protected readonly ahead = computed(() =>
+    ['in review', 'cleared', 'scheduled'].includes(this.posts.post()?.stage ?? ''),
+  );
+
   constructor() {
+    effect(() => this.letters.of(this.posts.post()));
     // What was said of an earlier stage is true no more once the post has gone on, whoever moved it.
     let stage: Stage | undefined;
     effect(() => {
@@ -173,7 +181,12 @@ export class MovesPanel {
   private async releaseNow(): Promise<void> {
     const sure = await confirm(this.dialogs, {
       heading: 'Release it now?',
-      text: 'Readers see it within a few seconds, and it is dated now. It can be withdrawn later.',
+      text: [
+        'Readers see it within a few seconds, and it is dated now. It can be withdrawn later.',
+        this.letters.sentence(),
+      ]
+        .filter(Boolean)
+        .join(' '),
       act: 'Release now',
     });
     if (sure)
@@ -249,7 +262,8 @@ export class MovesPanel {
         : []),
       ...found.map((c) => `${c.measure}; wanted: ${c.wanted}.`),
     ];
-    if (sentences.length === 0) return this.act(go);
+    if (sentences.length === 0 && !this.letters.isWithheld()) return this.act(go);
+    if (this.letters.sentence()) sentences.push(this.letters.sentence());
     this.error.set('');
     this.held.set({
       sentences,

@@ -28,6 +28,7 @@ import { CategoryTab } from '../site/category-tab';
 import { Messages } from '../ui/messages.service';
 import { ChecksPanel } from './checks-panel';
 import { DetailsPanel } from './details-panel';
+import { LetterAtReleaseService } from '../letters/letter-at-release.service';
 import { LeadPictureService } from './lead-picture.service';
 import { MeanwhileBar } from './meanwhile-bar';
 import { MeasureService } from './measure.service';
@@ -103,6 +104,7 @@ type Tab = (typeof TABS)[number];
     LeadPictureService,
     SuggestionsService,
     ReviewService,
+    LetterAtReleaseService,
   ],
   templateUrl: './post.page.html',
   styleUrl: './post.page.scss',

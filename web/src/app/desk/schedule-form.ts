@@ -26,7 +26,7 @@ const ASK = 'Choose a date and type a time, like 08:00.';
     <form [formGroup]="form" (ngSubmit)="submit()" novalidate>
       <kr-date data-schedule-date label="Date" formControlName="date" />
       <kr-clock [label]="'Time, ' + zone()" placeholder="08:00" formControlName="time" />
-      <p class="soft" role="status">{{ promise() }}</p>
+      <p class="soft" role="status">{{ promise() }} {{ letter() }}</p>
       <div class="row">
         <button matButton="filled" type="submit" [disabled]="busy()">
           {{ label() }}</button><button matButton="outlined" type="button" (click)="cancelled.emit()">
@@ -58,6 +58,8 @@ export class ScheduleForm {
   /** When it is planned for now. */
   readonly planned = input<string | null>(null);
   readonly busy = input(false);
+  /** What becomes of the letter that is sent with the release; empty where there is none. */
+  readonly letter = input('');
   readonly chosen = output<{ local: string; label: string }>();
   readonly cancelled = output();
   protected readonly form = new FormGroup({
