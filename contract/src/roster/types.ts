@@ -99,6 +99,8 @@ export interface InviteSeen {
   role: Role;
   by: string;
   expiresAt: Instant;
+  /** Whoever it is for signs in already, and accepts with that password. */
+  hasAccount: boolean;
 }
 
 export interface InviteSecret {

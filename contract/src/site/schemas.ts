@@ -151,7 +151,9 @@ export const siteBodies = {
     checks: checkSettings(),
     binDays: Joi.number().integer().min(1).max(3650).allow(null),
     accepting: Joi.boolean(),
-  }).min(1),
+  })
+    .min(1)
+    .with('accepting', 'zone'),
   'categories.add': Joi.object<NewCategory, true>({ name: text(60, 1).required(), hue: hue().required() }),
   'categories.change': Joi.object<CategoryChanges, true>({
     name: text(60, 1),

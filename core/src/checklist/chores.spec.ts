@@ -7,6 +7,7 @@ const facts = {
   categoryId: 1,
   coauthorIds: [8],
   createdById: 1,
+  readersVersion: null,
   proofreaderWrites: false,
 };
 

@@ -18,7 +18,10 @@ const isOwnPitch: Rule = (actor, post) =>
 export const seesEverything = (role: Role): boolean => role !== 'reader' && role !== 'proofreader';
 const staffSee: Rule = (actor, post) =>
   actor.role !== 'reader' &&
-  (seesEverything(actor.role) || isProofreader(actor, post) || post.stage === 'published');
+  (seesEverything(actor.role) ||
+    isProofreader(actor, post) ||
+    // What waits for an update is not public yet; on the blog they read the post as everybody does.
+    (post.stage === 'published' && post.readersVersion === null));
 
 /** Is this post one that they are put on, at a time for it? */
 const proofreads: Rule = (actor, post) =>

@@ -20,6 +20,7 @@ const post = (over: Partial<PostFacts> = {}): PostFacts => ({
   proofreaderId: null,
   proofreaderWrites: false,
   createdById: 7,
+  readersVersion: null,
   ...over,
 });
 const facts = (over: Partial<DemandFacts> = {}): DemandFacts => ({
@@ -156,6 +157,9 @@ describe('may', () => {
   it('lets a proofreader see and correct only what they are put on', () => {
     const proof = person('proofreader', 9);
     expect(may(proof, 'see', post())).toBe(false);
+    expect(may(proof, 'see', post({ stage: 'published' }))).toBe(true);
+    // What waits for an update is not public.
+    expect(may(proof, 'see', post({ stage: 'published', readersVersion: 3 }))).toBe(false);
     expect(may(proof, 'write', post({ proofreaderId: 9 }))).toBe(false);
     expect(may(proof, 'suggest', post({ proofreaderId: 9 }))).toBe(true);
     expect(may(proof, 'suggest', post({ proofreaderId: 8 }))).toBe(false);

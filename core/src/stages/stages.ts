@@ -33,6 +33,8 @@ export interface PostFacts {
   /** The proofreader of this post writes in it; others only suggest. */
   proofreaderWrites: boolean;
   createdById: number | null;
+  /** The version that readers see while changes of a published post wait; null while nothing waits. */
+  readersVersion: number | null;
 }
 
 /** Facts that a move may demand, beside the permission to make it. */

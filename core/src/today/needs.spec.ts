@@ -12,6 +12,7 @@ const post = (over: Partial<TodayPost>): TodayPost => ({
   proofreaderId: null,
   proofreaderWrites: false,
   createdById: null,
+  readersVersion: null,
   runLocal: null,
   copyDate: null,
   stageSince: '2026-11-24T10:00:00',

@@ -2,6 +2,9 @@ import type { PersonView } from '@keyroster/contract';
 import { hashPassword } from './sign-in.js';
 import { Newsroom, PASSWORD, type Who } from '../testing/newsroom.js';
 
+const cookies = (answer: { headers: Record<string, unknown> }): string[] =>
+  [answer.headers['set-cookie'] ?? []].flat() as string[];
+
 describe('accounts', () => {
   let room: Newsroom;
   beforeAll(async () => {
@@ -20,7 +23,9 @@ describe('accounts', () => {
       me: { role: 'managing editor', initials: 'CT' },
       blog: { title: 'Test Lock', zone: 'Europe/London' },
     });
-    expect(answer.headers['set-cookie']?.[0]).toMatch(/^key_roster=(?!s%3Aplanted).*HttpOnly; SameSite=Lax/);
+    expect(cookies(answer).find((c) => c.startsWith('key_roster='))).toMatch(
+      /^key_roster=(?!s%3Aplanted).*HttpOnly; SameSite=Lax/,
+    );
     expect(answer.text).not.toMatch(/password|hash|argon/i);
   });
 
@@ -56,6 +61,37 @@ describe('accounts', () => {
       (await room.nobody().post('/api/session').send({ email: 'writer@test.example', password: PASSWORD }))
         .status,
     ).toBe(200);
+  });
+
+  it('locks nobody out by wrong tries from elsewhere, and lets a known device through', async () => {
+    const behind = await Newsroom.make({ trustedProxies: ['loopback'] });
+    const email = 'chief@test.example';
+    const from = (address: string, password: string, cookie = '') =>
+      behind
+        .nobody()
+        .post('/api/session')
+        .set('X-Forwarded-For', address)
+        .set('Cookie', cookie)
+        .send({ email, password });
+    const own = cookies(await from('198.51.100.7', PASSWORD)).find((c) =>
+      c.startsWith('key_roster_device='),
+    )!;
+    const device = own.split(';')[0]!;
+    for (let i = 0; i < 10; i++) expect((await from('203.0.113.9', 'guess')).status).toBe(401);
+    // Where the guesses come from nobody signs in by password, but on a device that is known.
+    expect((await from('203.0.113.9', PASSWORD)).status).toBe(429);
+    expect((await from('203.0.113.9', PASSWORD, device)).status).toBe(200);
+    // Everywhere else nothing happened; one IPv6 network counts as one address.
+    expect((await from('198.51.100.8', PASSWORD)).status).toBe(200);
+    for (let i = 0; i < 10; i++) await from(`2001:db8:0:7::${i + 1}`, 'guess');
+    expect((await from('2001:db8:0:7:ffff::1', PASSWORD)).status).toBe(429);
+    expect((await from('2001:db8:0:8::1', PASSWORD)).status).toBe(200);
+    // A device has its own count, one that is made up has none, and one of somebody else's is no help.
+    expect((await from('203.0.113.9', PASSWORD, `${device.slice(0, -2)}zz`)).status).toBe(429);
+    for (let i = 0; i < 10; i++) expect((await from('203.0.113.9', 'guess', device)).status).toBe(401);
+    expect((await from('203.0.113.9', PASSWORD, device)).status).toBe(429);
+    expect((await from('198.51.100.8', PASSWORD)).status).toBe(200);
+    await behind.close();
   });
 
   it('counts tries before they are made: of sixty at once ten are real', async () => {

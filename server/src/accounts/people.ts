@@ -71,6 +71,17 @@ export async function mustBelong(
   if (!row) throw new ProblemError('invalid', 'That person is not in this newsroom.');
 }
 
+/** Throws a sentence where a category is not one of the blog's. */
+export async function mustBeCategories(
+  db: Reader,
+  blogId: number,
+  categories: readonly number[],
+): Promise<void> {
+  const known = await db('categories').where({ blog_id: blogId }).pluck<number[]>('id');
+  if (categories.some((id) => !known.includes(id)))
+    throw new ProblemError('invalid', 'That category is not on this blog.');
+}
+
 async function giveCategories(
   trx: Trx,
   blogId: number,
@@ -80,6 +91,7 @@ async function giveCategories(
 ): Promise<void> {
   await trx('editor_categories').where({ blog_id: blogId, person_id: personId }).delete();
   if (role !== 'editor' || categories.length === 0) return;
+  await mustBeCategories(trx, blogId, categories);
   await trx('editor_categories').insert(
     categories.map((category_id) => ({ blog_id: blogId, person_id: personId, category_id })),
   );
@@ -91,9 +103,7 @@ async function giveWrites(
   personId: number,
   categories: readonly number[],
 ): Promise<void> {
-  const known = await trx('categories').where({ blog_id: blogId }).pluck<number[]>('id');
-  if (categories.some((id) => !known.includes(id)))
-    throw new ProblemError('invalid', 'That category is not on this blog.');
+  await mustBeCategories(trx, blogId, categories);
   await trx('writer_categories').where({ blog_id: blogId, person_id: personId }).delete();
   if (categories.length > 0)
     await trx('writer_categories').insert(
@@ -101,18 +111,70 @@ async function giveWrites(
     );
 }
 
-/** `passwordHash` is made before the transaction: see `hashPassword`. */
+/** Makes an account on a blog. `passwordHash` is made before the transaction: see `hashPassword`. */
 export async function addPerson(
   trx: Trx,
   blogId: number,
   input: Omit<NewPerson, 'password'>,
   passwordHash: string,
 ): Promise<number> {
-  const id = (await joins(trx, blogId, input)) ?? (await newAccount(trx, input, passwordHash));
-  await trx('memberships').insert({ blog_id: blogId, person_id: id, role: input.role });
-  await giveCategories(trx, blogId, id, input.role, input.categories);
-  await emit(trx, { blogId, kind: 'people' });
+  const id = await newAccount(trx, input, passwordHash);
+  await joinBlog(trx, blogId, id, input);
   return id;
+}
+
+/** Puts an account on a blog. */
+export async function joinBlog(
+  trx: Trx,
+  blogId: number,
+  personId: number,
+  { role, categories }: Pick<NewPerson, 'role' | 'categories'>,
+): Promise<void> {
+  await trx('memberships').insert({ blog_id: blogId, person_id: personId, role });
+  await giveCategories(trx, blogId, personId, role, categories);
+  await emit(trx, { blogId, kind: 'people' });
+}
+
+/**
+ * Adds somebody to the blog of the person who asks: with a new account, or with the one that they have where whoever
+ * asks manages it. Anybody else's account joins by an invitation that its owner accepts, so that nobody learns whose
+ * it is by adding it.
+ */
+export async function addToBlog(
+  trx: Trx,
+  by: CurrentPerson,
+  input: Omit<NewPerson, 'password'>,
+  passwordHash: string,
+): Promise<number> {
+  const known = await accountOf(trx, input.email);
+  if (!known) return addPerson(trx, by.blogId, input, passwordHash);
+  await mustNotBelong(trx, by.blogId, known.id);
+  if (await foreignBlog(trx, by, known.id))
+    throw new ProblemError(
+      'taken',
+      'Somebody on another blog of this newsroom signs in with this address. Invite them: they accept with their own password.',
+      { fields: [{ field: 'email', sentence: 'This address has an account already: invite them instead.' }] },
+    );
+  await joinBlog(trx, by.blogId, known.id, input);
+  return known.id;
+}
+
+/** The account that an address signs in to. */
+export const accountOf = async (
+  db: Reader,
+  email: string,
+): Promise<{ id: number; password_hash: string; active: boolean } | undefined> =>
+  db('people')
+    .where({ email })
+    .first<{ id: number; password_hash: string; active: boolean } | undefined>(
+      'id',
+      'password_hash',
+      'active',
+    );
+
+export async function mustNotBelong(db: Reader, blogId: number, personId: number): Promise<void> {
+  if (await db('memberships').where({ blog_id: blogId, person_id: personId }).first('role'))
+    throw new ProblemError('taken', 'Somebody with that e-mail address is on this blog already.');
 }
 
 async function newAccount(
@@ -126,38 +188,28 @@ async function newAccount(
   return row!.id;
 }
 
-/**
- * Somebody of another blog of the newsroom, with their own name and password; null where nobody has the
- * address yet.
- */
-async function joins(trx: Trx, blogId: number, { email }: Pick<NewPerson, 'email'>): Promise<number | null> {
-  const known = await trx('people').where({ email, active: true }).first<{ id: number } | undefined>('id');
-  if (!known) return null;
-  const member = await trx('memberships').where({ blog_id: blogId, person_id: known.id }).first('role');
-  if (member) throw new ProblemError('taken', 'Somebody with that e-mail address is on this blog already.');
-  return known.id;
-}
-
-/** An account is everywhere the same: who manages it manages every blog that its owner works for. */
-async function mustManageAccount(trx: Trx, by: CurrentPerson, personId: number): Promise<void> {
-  if (personId === by.id) return;
-  const foreign = await trx('memberships as m')
-    .join('people as p', 'p.id', 'm.person_id')
+/** Does an account belong to a blog too that somebody does not manage? Readers' accounts are theirs as well. */
+async function foreignBlog(db: Reader, by: CurrentPerson, personId: number): Promise<boolean> {
+  const foreign = await db('memberships as m')
     .where('m.person_id', personId)
-    .whereNot('m.role', 'reader')
     .whereNotExists((q) =>
       q
         .from('memberships as own')
         .whereRaw('own.blog_id = m.blog_id')
         .where({ 'own.person_id': by.id, 'own.role': 'managing editor' }),
     )
-    .first<{ name: string } | undefined>('p.name');
-  if (foreign)
-    throw new ProblemError(
-      'not-yours',
-      `${foreign.name} works for another blog of this newsroom too, which you do not manage. Here you can change ` +
-        'their role: a reader of this blog does nothing else on it.',
-    );
+    .first('m.blog_id');
+  return foreign !== undefined;
+}
+
+/** An account is everywhere the same: who manages it manages every blog that its owner belongs to. */
+export async function mustManageAccount(trx: Trx, by: CurrentPerson, personId: number): Promise<void> {
+  if (personId === by.id || !(await foreignBlog(trx, by, personId))) return;
+  throw new ProblemError(
+    'not-yours',
+    'This account belongs to another blog of this newsroom too, which you do not manage: its name, password and ' +
+      'state are its owner’s. Here you can change their role: a reader of this blog does nothing else on it.',
+  );
 }
 
 export async function changePerson(

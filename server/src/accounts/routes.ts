@@ -3,15 +3,16 @@ import { ProblemError, notFound } from '../http/problem.js';
 import { prepared, type Handlers } from '../http/handlers.js';
 import { sessionView } from './session-view.js';
 import { tokenHandlers } from './tokens.js';
-import { addPerson, changePerson, endSessions, listPeople, setUp } from './people.js';
-import { hashPassword, newPasswordOf, openSession, signIn, type SignInGuard } from './sign-in.js';
+import { addToBlog, changePerson, endSessions, listPeople, setUp } from './people.js';
+import { hashPassword, newPasswordOf, openSession, signIn } from './sign-in.js';
+import type { SignInGuard } from './sign-in-guard.js';
 import { findPerson, meOf } from './who.js';
 
 export function accountHandlers(guard: SignInGuard): Handlers {
   return {
     'session.see': ({ trx, services, person }) => sessionView(trx, services, person),
     'session.open': prepared(
-      ({ services, req, body }) => signIn(services.db, guard, req, body),
+      ({ services, req, res, body }) => signIn(services.db, guard, req, res, body),
       ({ trx, services }, person) => sessionView(trx, services, person),
     ),
     'session.choose': async ({ trx, services, req, person, body }) => {
@@ -74,7 +75,7 @@ export function accountHandlers(guard: SignInGuard): Handlers {
     'people.add': prepared(
       ({ body }) => hashPassword(body.password),
       async ({ trx, person, body }, hash) => {
-        const id = await addPerson(trx, person.blogId, body, hash);
+        const id = await addToBlog(trx, person, body, hash);
         return (await listPeople(trx, person)).find((p) => p.id === id)!;
       },
     ),

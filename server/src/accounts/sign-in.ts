@@ -1,47 +1,12 @@
 import argon2 from 'argon2';
-import type { Request } from 'express';
-import { RateLimiterRes, type RateLimiterPostgres } from 'rate-limiter-flexible';
-import type pg from 'pg';
-import { countTries } from '../http/tries.js';
+import type { Request, Response } from 'express';
 import type { NewPassword, SignIn } from '@keyroster/contract';
 import type { Db } from '../db/connect.js';
 import { bounded } from '../http/bounded.js';
 import { ProblemError } from '../http/problem.js';
+import type { SignInGuard } from './sign-in-guard.js';
 import { findPerson } from './who.js';
 import type { CurrentPerson } from '../http/current-person.js';
-
-/** Counts tries to sign in, in PostgreSQL, so that several processes count together. */
-export class SignInGuard {
-  private constructor(
-    private readonly perAccount: RateLimiterPostgres,
-    private readonly perAddress: RateLimiterPostgres,
-  ) {}
-
-  static async make(pool: pg.Pool): Promise<SignInGuard> {
-    return new SignInGuard(await countTries(pool, 'account', 10), await countTries(pool, 'address', 60));
-  }
-
-  /**
-   * Counts a try before it is made, so that many at once are as many as one after the other. Throws when there
-   * were too many.
-   */
-  async count(email: string, address: string): Promise<void> {
-    const counted = await Promise.allSettled([
-      this.perAccount.consume(email),
-      this.perAddress.consume(address),
-    ]);
-    const refused = counted.find((c) => c.status === 'rejected');
-    if (!refused) return;
-    // What is no count is the database being away.
-    if (!(refused.reason instanceof RateLimiterRes)) throw refused.reason;
-    throw new ProblemError('too-many', 'Too many wrong passwords. Wait a quarter of an hour and try again.');
-  }
-
-  /** The right password: its try does not count, nor those before it. */
-  async giveBack(email: string, address: string): Promise<void> {
-    await Promise.allSettled([this.perAccount.delete(email), this.perAddress.reward(address)]);
-  }
-}
 
 /** Hashing is slow on purpose: a few at a time, so that the other work of the process goes on. */
 const hashing = bounded(2, 60);
@@ -70,11 +35,11 @@ export async function signIn(
   db: Db,
   guard: SignInGuard,
   req: Request,
+  res: Response,
   input: SignIn,
 ): Promise<CurrentPerson> {
   const email = input.email.normalize('NFC');
-  const address = req.ip ?? 'unknown';
-  await guard.count(email, address);
+  await guard.count(email, req);
   // An address with a NUL belongs to nobody; PostgreSQL could not even ask.
   const row = /\u0000/.test(email)
     ? undefined
@@ -92,7 +57,8 @@ export async function signIn(
   if (!person) {
     throw new ProblemError('wrong-password', 'That e-mail address and password do not belong together.');
   }
-  await guard.giveBack(email, address);
+  await guard.giveBack(email, req);
+  guard.remember(email, req, res);
   await openSession(req, person.id);
   return person;
 }
@@ -105,15 +71,29 @@ export async function newPasswordOf(
   person: Pick<CurrentPerson, 'id' | 'email'>,
   { current, password }: NewPassword,
 ): Promise<string> {
-  const address = req.ip ?? 'unknown';
-  await guard.count(person.email, address);
+  await guard.count(person.email, req);
   const row = await db('people').where({ id: person.id }).first<{ password_hash: string }>('password_hash');
   if (!(await isRight(row.password_hash, current)))
     throw new ProblemError('invalid', 'That is not your password.', {
       fields: [{ field: 'current', sentence: 'That is not your password.' }],
     });
-  await guard.giveBack(person.email, address);
+  await guard.giveBack(person.email, req);
   return hashPassword(password);
+}
+
+/** The owner of an account, who says its password. Wrong ones count as tries to sign in. */
+export async function provenOwner(
+  guard: SignInGuard,
+  req: Request,
+  account: { id: number; email: string; password_hash: string; active: boolean },
+  password: string,
+): Promise<number> {
+  await guard.count(account.email, req);
+  const sentence = `That is not the password that ${account.email} signs in with.`;
+  if (!account.active || !(await isRight(account.password_hash, password)))
+    throw new ProblemError('invalid', sentence, { fields: [{ field: 'password', sentence }] });
+  await guard.giveBack(account.email, req);
+  return account.id;
 }
 
 /** A new session id at every sign-in, so that one planted before is worth nothing. */

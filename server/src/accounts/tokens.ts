@@ -1,4 +1,5 @@
 import { createHash, randomBytes } from 'node:crypto';
+import type { Request } from 'express';
 import type { NewToken, TokenList, TokenMade, TokenView } from '@keyroster/contract';
 import { roleMay, type TokenScope } from '@keyroster/core';
 import { personRef } from './people.js';
@@ -84,6 +85,10 @@ async function revokeToken(trx: Trx, person: CurrentPerson, id: number): Promise
 }
 
 /** Whose key it is and what it lets them do. A closed account, or a role that may no longer enter, has none. */
+/** The key in the head of a request (RFC 6750, section 2.1). */
+export const headKey = (req: Pick<Request, 'get'>): string | undefined =>
+  /^Bearer +(\S+)$/i.exec(req.get('authorization') ?? '')?.[1];
+
 export async function bearerOf(
   db: Db,
   secret: string,

@@ -11,7 +11,7 @@ import { commentHandlers } from '../comments/routes.js';
 import { checklistHandlers } from '../checklists/routes.js';
 import { rosterHandlers } from '../roster/routes.js';
 import { sessions, sessionSecret } from '../accounts/session.js';
-import { SignInGuard } from '../accounts/sign-in.js';
+import { SignInGuard } from '../accounts/sign-in-guard.js';
 import { authenticate } from '../accounts/who.js';
 import { connectionOf } from '../db/connect.js';
 import { deskHandlers } from '../desk/routes.js';
@@ -100,7 +100,8 @@ export async function makeApp(services: Process): Promise<App> {
   });
   app.use('/micropub', micropub(services));
   app.use(webmention(services));
-  const session = sessions(sessionPool, await sessionSecret(db, settings), settings);
+  const secret = await sessionSecret(db, settings);
+  const session = sessions(sessionPool, secret, settings);
   const requesterOf = requesters(db, [session, authenticate(db)]);
   const readers = readersSide(services, requesterOf);
   const tries = await PasswordTries.make(sessionPool);
@@ -161,7 +162,9 @@ export async function makeApp(services: Process): Promise<App> {
     }),
   );
 
-  const guard = await SignInGuard.make(sessionPool);
+  const guard = await SignInGuard.make(sessionPool, secret, {
+    secure: settings.publicUrl.startsWith('https:'),
+  });
   const handlers: Handlers = {
     ...accessHandlers,
     ...accountHandlers(guard),

@@ -10,6 +10,7 @@ import type { Services } from '../http/services.js';
 import type { Reader } from '../db/connect.js';
 import { inTransaction } from '../db/write.js';
 import { ProblemError } from '../http/problem.js';
+import { mustBeWellFormed } from '../http/well-formed.js';
 
 export const MAX_FILE_BYTES = 20 * 1024 * 1024;
 const MAX_JSON = '4mb';
@@ -63,7 +64,11 @@ function readFile(req: Request, res: Response): Promise<UploadedFile> {
       }
       if (!req.file) return reject(new ProblemError('invalid', 'Send one file, in a part named “file”.'));
       resolve({
-        name: Buffer.from(req.file.originalname, 'latin1').toString('utf8').slice(0, 300),
+        // A name is only shown, so that what cannot be stored is dropped from it.
+        name: Buffer.from(req.file.originalname, 'latin1')
+          .toString('utf8')
+          .replace(/\p{C}/gu, '')
+          .slice(0, 300),
         bytes: req.file.buffer,
       });
     });
@@ -90,6 +95,7 @@ export function bindRoutes(services: Services, handlers: Handlers): Router {
         if (row.who !== 'signed in' && !roleMay(person.role, row.who))
           throw new ProblemError('not-yours', `“${row.summary}” is not open to a ${person.role}.`);
       }
+      mustBeWellFormed([req.params, req.query, req.body]);
       const params = checked(schemas.params, req.params, 'path') as { id?: number };
       const query = checked(schemas.query, prepareQuery(name, req.query), 'query');
       const ifMatch = versionOf(req, name);

@@ -30,7 +30,7 @@ export async function requestApply(trx: Trx, person: CurrentPerson, id: number):
     .where({ id })
     .update({ state: 'waiting', done: 0, error: '', made_at: trx.raw('clock_timestamp()') });
   await planBatch(trx, id);
-  const { open: _, ...waiting } = await seeBatch(trx, person, id);
+  const { open: _, letters: __, ...waiting } = await seeBatch(trx, person, id);
   return waiting;
 }
 

@@ -45,6 +45,6 @@ export async function undoBatch(trx: Trx, person: CurrentPerson, batchId: number
 async function applyAtOnce(trx: Trx, person: CurrentPerson, id: number): Promise<BatchView> {
   await trx('batches').where({ id }).update({ state: 'waiting' });
   await apply(trx, id);
-  const { open: _, ...applied } = await seeBatch(trx, person, id);
+  const { open: _, letters: __, ...applied } = await seeBatch(trx, person, id);
   return applied;
 }

@@ -164,6 +164,15 @@ describe('comments', () => {
     expect((await list('?state=held')).comments.map((c: { id: number }) => c.id)).toEqual(held.slice(1));
     expect((await move(held, 'held')).body.moved).toBe(1);
     expect((await move([99_999], 'approved')).body).toEqual({ moveId: null, moved: 0 });
+    // Where all were moved again since, nothing comes back.
+    const all = await move(held, 'refused');
+    await move(held, 'held');
+    const nothing = await (
+      await room.as('chief')
+    )
+      .post(`/api/comments/moves/${all.body.moveId}/undo`)
+      .send({});
+    expect([nothing.status, nothing.body]).toEqual([201, { restored: 0, left: held.length }]);
   });
 
   it('need both switches, close in time, and stay away from who may not read the post', async () => {

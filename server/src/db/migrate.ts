@@ -39,6 +39,7 @@ import * as thirtyFifth from './migrations/0035-byline-index.js';
 import * as thirtySixth from './migrations/0036-words-beside-pairs.js';
 import * as thirtySeventh from './migrations/0037-deferred-letters.js';
 import * as thirtyEighth from './migrations/0038-mentions.js';
+import * as thirtyNinth from './migrations/0039-text-clients.js';
 
 /** Numbered migrations; once landed they are never edited. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -80,6 +81,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0036-words-beside-pairs': thirtySixth,
   '0037-deferred-letters': thirtySeventh,
   '0038-mentions': thirtyEighth,
+  '0039-text-clients': thirtyNinth,
 };
 
 const source: Knex.MigrationSource<string> = {

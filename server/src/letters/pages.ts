@@ -1,4 +1,5 @@
 import { Router, type RequestHandler } from 'express';
+import { addressOf } from '../http/address-of.js';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 import { emailAddress } from '@keyroster/contract/schemas';
 import type { Services } from '../http/services.js';
@@ -52,7 +53,7 @@ export function letterPages(parts: Services & { places: Places }): RequestHandle
         status: 404,
       });
     try {
-      await limiter.consume(req.ip ?? '');
+      await limiter.consume(addressOf(req));
     } catch {
       return show(context, asking, {
         heading: 'One moment',

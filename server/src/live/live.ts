@@ -29,6 +29,7 @@ interface Told {
 
 /** Writes that something changed. Commits with the change, and PostgreSQL tells every process. */
 export async function emit(trx: Trx, ...events: Told[]): Promise<void> {
+  if (events.length === 0) return;
   await trx('events').insert(
     events.map((e) => ({
       blog_id: e.blogId,

@@ -28,7 +28,13 @@ export type SmtpEnd =
   | { end: 'refused'; at: SmtpStep; code: number; status: string; said: string }
   | { end: 'lost'; at: SmtpStep; mayHaveArrived: boolean; said: string };
 
-type SmtpError = Error & { code?: string; command?: string; responseCode?: number; response?: string };
+type SmtpError = Error & {
+  code?: string;
+  originalCode?: string;
+  command?: string;
+  responseCode?: number;
+  response?: string;
+};
 
 const TIMEOUTS = { connectionTimeout: 8000, greetingTimeout: 8000, socketTimeout: 20_000 };
 
@@ -125,7 +131,14 @@ export class SmtpSession {
 }
 
 function endOf(error: Error, at: SmtpStep, dotted: boolean): SmtpEnd {
-  const { code = '', command = '', responseCode, response = '', message } = error as SmtpError;
+  const {
+    code = '',
+    originalCode = code,
+    command = '',
+    responseCode,
+    response = '',
+    message,
+  } = error as SmtpError;
   const step = command.startsWith('AUTH') || code === 'EAUTH' ? 'sign-in' : (STEP_OF[command] ?? at);
   const said = response.replace(/\s+/g, ' ').trim().slice(0, 300);
   if (responseCode && responseCode >= 400)
@@ -142,5 +155,5 @@ function endOf(error: Error, at: SmtpStep, dotted: boolean): SmtpEnd {
     return { end: 'refused', at: 'text', code: 552, status: '5.3.4', said: message };
   if (!dotted && code === 'EENVELOPE')
     return { end: 'refused', at: 'recipient', code: 553, status: '5.1.3', said: message };
-  return { end: 'lost', at: step, mayHaveArrived: dotted, said: code || message };
+  return { end: 'lost', at: step, mayHaveArrived: dotted, said: originalCode || message };
 }

@@ -3,6 +3,7 @@ import { roleMay, SHAPE_NAMES, type ReaderRights } from '@keyroster/core';
 import type { Identities } from '../access/identity.js';
 import { isInPreview } from '../access/preview-links.js';
 import { mayReadSql } from '../access/readable.js';
+import { bearerOf, headKey } from '../accounts/tokens.js';
 import { findPerson } from '../accounts/who.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Db } from '../db/connect.js';
@@ -94,8 +95,12 @@ export function mediaFiles(db: Db, identities: Identities, staff: readonly Reque
     res.status(404).type('text').send('There is nothing at this address.');
   };
   /** Of the blog that it belongs to: whoever works for another one has nothing to look for in its library. */
-  const isForStaff = async (res: Response): Promise<boolean> => {
-    const asks = res.locals['person'] as CurrentPerson | null | undefined;
+  const isForStaff = async (req: Request, res: Response): Promise<boolean> => {
+    // A writing tool comes with its owner's key, and fetches what it brought.
+    const key = headKey(req);
+    const asks = key
+      ? (await bearerOf(db, key))?.person
+      : (res.locals['person'] as CurrentPerson | null | undefined);
     const person = asks ? await findPerson(db, asks.id, (res.locals['held'] as Held).blog_id) : null;
     return person !== null && roleMay(person.role, 'enterNewsroom');
   };
@@ -202,7 +207,8 @@ export function mediaFiles(db: Db, identities: Identities, staff: readonly Reque
     ),
     async (req, res, next) => {
       const open = (res.locals['held'] as Held).open;
-      if (open || (await isForStaff(res)) || (await isForReader(of, req, res))) return send(req, res, next);
+      if (open || (await isForStaff(req, res)) || (await isForReader(of, req, res)))
+        return send(req, res, next);
       missing(res);
     },
   ];

@@ -1,9 +1,10 @@
 import express, { Router, type Request, type RequestHandler, type Response } from 'express';
 import multer from 'multer';
 import { readForm, readJson, type MicropubAnswer, type TokenScope } from '@keyroster/core';
-import { bearerOf, micropubAt } from '../accounts/tokens.js';
+import { bearerOf, headKey, micropubAt } from '../accounts/tokens.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Services } from '../http/services.js';
+import { mustBeWellFormed } from '../http/well-formed.js';
 import { emit } from '../live/live.js';
 import { keepDrawn, redraw, type Drawn } from '../media/keep-picture.js';
 import { mediaSrc } from '../media/sizes.js';
@@ -28,7 +29,6 @@ interface Bearer {
 }
 const bearer = (res: Response) => res.locals['bearer'] as Bearer;
 
-const headKey = (req: Request) => /^Bearer +(\S+)$/i.exec(req.get('authorization') ?? '')?.[1];
 const pairsOf = (text: unknown): [string, string][] =>
   typeof text === 'string' ? [...new URLSearchParams(text)] : [];
 
@@ -94,6 +94,7 @@ export function micropub(services: Services): Router {
   ): Promise<void> => {
     if (!read.ok) throw invalid(read.sentence);
     const { request } = read;
+    mustBeWellFormed(request);
     const { person, tool } = bearer(res);
     if (request.action === 'create') {
       mustLet(res, 'create');
@@ -189,8 +190,13 @@ export function micropub(services: Services): Router {
         .end();
     },
   );
-  router.all(['/', '/media'], () => {
-    throw invalid('This address takes GET and POST, as Micropub has it.');
+  router.all('/', (_req, res) => {
+    res.set('Allow', 'GET, HEAD, POST, OPTIONS');
+    throw new MicropubError(405, 'invalid_request', 'This address accepts GET and POST.');
+  });
+  router.all('/media', (_req, res) => {
+    res.set('Allow', 'POST, OPTIONS');
+    throw new MicropubError(405, 'invalid_request', 'This address accepts POST.');
   });
   router.use(sendError);
   return router;

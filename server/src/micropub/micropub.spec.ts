@@ -182,6 +182,48 @@ describe('drafts through Micropub', () => {
     expect((await room.see('chief', id)).title).toBe('Moon');
   });
 
+  it('get by “add” what they lack (section 3.4.2), and not twice what they have one of', async () => {
+    const { id } = await made('chief', { name: ['Adding'], content: ['It is there.'] });
+    expect(await update('chief', id, { add: { summary: ['Short.'], 'mp-slug': ['adding-it'] } })).toEqual([
+      204,
+      '',
+    ]);
+    expect(await room.see('chief', id)).toMatchObject({ excerpt: 'Short.', slug: 'adding-it' });
+    expect(await update('chief', id, { add: { summary: ['Longer.'], name: ['Again'] } })).toEqual([
+      400,
+      'The post has summary and name already, and room for one; send it under “replace”.',
+    ]);
+    const empty = await room.pitch('chief', 'Without words', { categoryId: 1, bylineId: room.ids.chief });
+    expect(await update('chief', empty.id, { add: { content: ['First words.'] } })).toEqual([204, '']);
+    expect(textOf(await room.see('chief', empty.id))).toBe('First words.');
+    expect((await update('chief', id, { add: { content: ['More.'] } }))[0]).toBe(400);
+  });
+
+  it('bring pictures that their key can fetch, and say which methods their addresses accept', async () => {
+    const brought = await request(room.url)
+      .post('/micropub/media')
+      .set('Authorization', await bearer('chief'))
+      .attach('file', await red(40), 'red.png');
+    const { pathname } = new URL(brought.headers['location']!);
+    const fetched = (authorization: string) =>
+      request(room.url).get(pathname).set('Authorization', authorization).redirects(0);
+    expect((await fetched(await bearer('chief'))).status).toBe(200);
+    expect((await fetched('Bearer krt_nothing')).status).toBe(404);
+    expect((await request(room.url).get(pathname)).status).toBe(404);
+    // RFC 9110, section 15.5.6.
+    for (const [path, allow] of [
+      ['/micropub', 'GET, HEAD, POST, OPTIONS'],
+      ['/micropub/media', 'POST, OPTIONS'],
+    ] as const) {
+      const put = await request(room.url).put(path);
+      expect([put.status, put.headers['allow']]).toEqual([405, allow]);
+    }
+    for (const method of ['get', 'put'] as const) {
+      const at = await request(room.url)[method]('/webmention');
+      expect([at.status, at.headers['allow']]).toEqual([405, 'POST']);
+    }
+  });
+
   it('are put in the bin and taken out again', async () => {
     const { id } = await made('chief', { name: ['To go'], content: ['x'] });
     const url = `${HOME}/desk/posts/${id}`;

@@ -33,12 +33,27 @@ function mustFit({ replace, add, remove, drop }: Update): void {
       'invalid',
       `A post has no place for ${formatList(strange.map((p) => p.slice(0, 60)))}.`,
     );
-  const single = ['name', 'content', 'summary', 'mp-slug'];
-  const added = Object.keys(add).filter((p) => single.includes(p));
-  if (added.length > 0)
-    throw new ProblemError('invalid', `Of ${formatList(added)} a post has one; send it under “replace”.`);
   const gone = [...drop, ...Object.keys(remove)].filter((p) => p === 'name' || p === 'content');
   if (gone.length > 0) throw new ProblemError('invalid', `A post cannot be without ${formatList(gone)}.`);
+}
+
+/** What a post has one of, and whether it has it. */
+const SINGLE: Readonly<Record<string, (row: WholePostRow) => boolean>> = {
+  name: (row) => row.title !== '',
+  content: (row) =>
+    (row.body.content ?? []).some((node) => (node.content ?? []).length > 0 || node.type !== 'paragraph'),
+  summary: (row) => row.excerpt !== '',
+  'mp-slug': (row) => row.slug !== null,
+};
+
+/** The single properties that an update adds: what is missing is created (section 3.4.2), what is there is not doubled. */
+function mustBeMissing(add: Update['add'], row: WholePostRow): void {
+  const there = Object.keys(add).filter((p) => SINGLE[p]?.(row));
+  if (there.length > 0)
+    throw new ProblemError(
+      'invalid',
+      `The post has ${formatList(there)} already, and room for one; send it under “replace”.`,
+    );
 }
 
 const tagNames = (trx: Trx, row: WholePostRow): Promise<string[]> =>
@@ -60,7 +75,9 @@ export async function updateFromEntry(
   tool: string,
 ): Promise<void> {
   mustFit(request);
-  const { replace, add, remove, drop } = request;
+  const { add, remove, drop } = request;
+  const created = Object.fromEntries(Object.entries(add).filter(([p]) => p in SINGLE));
+  const replace = { ...created, ...request.replace };
   const { parts } = entryParts(replace);
   const found = await postAt(db, person.blogId, settings.publicUrl, request.url);
   if (!found || found.binned) throw notFound('That post');
@@ -73,6 +90,7 @@ export async function updateFromEntry(
   await texts.settle(found.id);
   await inTransaction(db, async (trx) => {
     const row = await visiblePostToChange(trx, person, found.id);
+    mustBeMissing(add, row);
     const changes: PostChanges = {};
     if (parts.title !== undefined) changes.title = parts.title;
     else if (replace['name']) throw new ProblemError('invalid', 'The new name is empty.');

@@ -169,5 +169,6 @@ export function factsOf(row: PostRow): PostFacts {
     proofreaderId: row.proofreader_id,
     proofreaderWrites: row.proofreader_writes,
     createdById: row.created_by,
+    readersVersion: row.readers_version,
   };
 }

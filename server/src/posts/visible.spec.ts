@@ -16,7 +16,11 @@ describe('what a person may see', () => {
   it('is the same in SQL as in core, for every role, stage and part in a post', async () => {
     const ids: number[] = [];
     for (const stage of STAGES)
-      for (const mine of [true, false]) {
+      for (const [mine, waits] of [
+        [true, false],
+        [false, false],
+        ...(stage === 'published' ? [[true, true] as const, [false, true] as const] : []),
+      ]) {
         const { id } = await room.pitch('chief', `${stage} ${mine}`);
         await room
           .db('all_posts')
@@ -30,6 +34,7 @@ describe('what a person may see', () => {
             run_at: '2026-01-05T08:00:00Z',
             released_at: ['published', 'withdrawn'].includes(stage) ? '2026-01-05T08:00:00Z' : null,
             proofreader_id: mine ? room.ids.proofreader : null,
+            readers_version: waits ? 1 : null,
           });
         ids.push(id);
       }
@@ -134,5 +139,20 @@ describe('what a person may see', () => {
       .send({ ids: [secret.id], words: 'newsroom' });
     expect(picked.text).not.toContain('stays in the newsroom');
     expect((await read('proofreader', '/api/archive/counts?line=')).body).toMatchObject({ bin: 0 });
+  });
+
+  it('keeps what waits for an update from a proofreader who is not put on the post', async () => {
+    const post = await room.published('Read by everybody');
+    const seen = async () => (await read('proofreader', `/api/posts/${post.id}`)).status;
+    expect(await seen()).toBe(200);
+    await room.change('chief', post.id, { title: 'Not public yet' });
+    expect(await seen()).toBe(404);
+    for (const path of ['/api/posts', '/api/posts?words=public', `/api/posts/${post.id}/preview`])
+      expect([path, (await read('proofreader', path)).text.includes('Not public yet')]).toEqual([
+        path,
+        false,
+      ]);
+    await room.change('chief', post.id, { proofreaderId: room.ids.proofreader });
+    expect(await seen()).toBe(200);
   });
 });

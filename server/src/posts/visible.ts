@@ -34,7 +34,7 @@ export function seenSql(
   if (seesEverything(person.role)) return { text: 'true', values: [] };
   if (person.role === 'reader') return { text: 'false', values: [] };
   return {
-    text: `(${of}.binned_at is null and (${of}.proofreader_id = ? or ${of}.stage = 'published'))`,
+    text: `(${of}.binned_at is null and (${of}.proofreader_id = ? or (${of}.stage = 'published' and ${of}.readers_version is null)))`,
     values: [person.id],
   };
 }

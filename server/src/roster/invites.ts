@@ -1,7 +1,14 @@
 import { createHash, randomBytes } from 'node:crypto';
 import type { InviteMade, InviteSeen, InviteAccepted, InviteView, NewInvite } from '@keyroster/contract';
 import { roleMay, type Role } from '@keyroster/core';
-import { addPerson, personRef } from '../accounts/people.js';
+import {
+  accountOf,
+  addPerson,
+  joinBlog,
+  mustBeCategories,
+  mustNotBelong,
+  personRef,
+} from '../accounts/people.js';
 import { findPerson } from '../accounts/who.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
@@ -74,17 +81,6 @@ export async function listInvites(db: Reader, blogId: number): Promise<InviteVie
   return found.map(viewOf);
 }
 
-const inUse = (email: string) =>
-  new ProblemError(
-    'taken',
-    `Somebody signs in as ${email} already. Add them instead: they keep their password.`,
-    {
-      fields: [
-        { field: 'email', sentence: 'Somebody signs in with this address already: add them instead.' },
-      ],
-    },
-  );
-
 /** Makes an invitation; a former one to the same address ends. Its secret is told this once. */
 export async function makeInvite(
   trx: Trx,
@@ -93,7 +89,9 @@ export async function makeInvite(
   { publicUrl, mailServer }: Pick<Settings, 'publicUrl' | 'mailServer'>,
 ): Promise<InviteMade> {
   await trx('blogs').where({ id: by.blogId }).forNoKeyUpdate().first('id');
-  if (await trx('people').where({ email: input.email }).first('id')) throw inUse(input.email);
+  const known = await accountOf(trx, input.email);
+  if (known) await mustNotBelong(trx, by.blogId, known.id);
+  if (input.role === 'editor') await mustBeCategories(trx, by.blogId, input.categories);
   await trx('invites').where({ blog_id: by.blogId, email: input.email }).whereNull('used_at').delete();
   const [{ open } = { open: 0 }] = await trx('invites')
     .where({ blog_id: by.blogId })
@@ -155,25 +153,32 @@ async function openInvite(db: Reader, secret: string, lock = false): Promise<Row
 
 export async function seeInvite(db: Reader, secret: string): Promise<InviteSeen> {
   const { blog, name, email, role, madeByName, expiresAt } = await openInvite(db, secret);
-  return { blog, name, email, role, by: madeByName, expiresAt };
+  const hasAccount = (await accountOf(db, email)) !== undefined;
+  return { blog, name, email, role, by: madeByName, expiresAt, hasAccount };
 }
 
-/** Makes the account that an invitation is for; once. Returns the person's id. */
+/** How an invitation is accepted: with an account that its owner proved to have, or with a new one. */
+export type Accepting = { personId: number } | { passwordHash: string };
+
+/** Puts the account that an invitation is for on the blog; once. Returns the person's id. */
 export async function acceptInvite(
   trx: Trx,
   { secret, name }: Pick<InviteAccepted, 'secret' | 'name'>,
-  passwordHash: string,
+  accepting: Accepting,
 ): Promise<number> {
   const invite = await openInvite(trx, secret, true);
-  if (await trx('people').where({ email: invite.email }).first('id')) throw inUse(invite.email);
   const known = await trx('categories').where({ blog_id: invite.blogId }).pluck<number[]>('id');
   const categories = invite.categories.filter((id) => known.includes(id));
-  const id = await addPerson(
-    trx,
-    invite.blogId,
-    { name, email: invite.email, role: invite.role, categories },
-    passwordHash,
-  );
+  const { role, email } = invite;
+  const account = await accountOf(trx, email);
+  if ('personId' in accepting ? account?.id !== accepting.personId : account !== undefined)
+    throw new ProblemError('taken', 'This address got an account meanwhile. Open the invitation again.');
+  let id: number;
+  if ('personId' in accepting) {
+    id = accepting.personId;
+    await mustNotBelong(trx, invite.blogId, id);
+    await joinBlog(trx, invite.blogId, id, { role, categories });
+  } else id = await addPerson(trx, invite.blogId, { name, email, role, categories }, accepting.passwordHash);
   await trx('invites')
     .where({ id: invite.id })
     .update({ used_at: trx.raw('now()'), person_id: id });

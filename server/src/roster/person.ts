@@ -1,6 +1,6 @@
 import type { InHand, PersonPage, ProfileChanges } from '@keyroster/contract';
 import { isLate, isZone, paceOf, roleMay } from '@keyroster/core';
-import { listPeople } from '../accounts/people.js';
+import { listPeople, mustManageAccount } from '../accounts/people.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
@@ -122,6 +122,7 @@ export async function changeProfile(
   if (changes.zone && !isZone(changes.zone)) throw new ProblemError('invalid', 'That is no time zone.');
   if (pictureId && !(await trx('media').where({ blog_id: by.blogId, id: pictureId }).first('id')))
     throw new ProblemError('invalid', 'That picture is not in the library.');
+  if (name !== undefined) await mustManageAccount(trx, by, personId);
   if (name !== undefined) await trx('people').where({ id: personId }).update({ name });
   const fields = {
     ...changes,

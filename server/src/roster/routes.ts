@@ -1,9 +1,12 @@
 import { sessionView } from '../accounts/session-view.js';
-import { hashPassword, openSession, type SignInGuard } from '../accounts/sign-in.js';
+import { accountOf } from '../accounts/people.js';
+import { hashPassword, openSession, provenOwner } from '../accounts/sign-in.js';
+import type { SignInGuard } from '../accounts/sign-in-guard.js';
 import { findPerson } from '../accounts/who.js';
+import { addressOf } from '../http/address-of.js';
 import { prepared, type Handlers } from '../http/handlers.js';
 import { previewHandOver } from './hand-over.js';
-import { listInvites, makeInvite, revokeInvite, seeInvite, acceptInvite } from './invites.js';
+import { acceptInvite, listInvites, makeInvite, revokeInvite, seeInvite, type Accepting } from './invites.js';
 import { loadView } from './load.js';
 import { changeProfile, personPage } from './person.js';
 import { endSession, listSessions } from './sessions.js';
@@ -21,14 +24,16 @@ export function rosterHandlers(guard: SignInGuard): Handlers {
     'invites.accept': prepared(
       async ({ services, req, body }) => {
         // Guessing secrets counts like guessing passwords; a right one is given back.
-        const address = req.ip ?? 'unknown';
-        await guard.count(`invitation from ${address}`, address);
-        await seeInvite(services.db, body.secret);
-        await guard.giveBack(`invitation from ${address}`, address);
-        return hashPassword(body.password);
+        const guessing = `invitation from ${addressOf(req)}`;
+        await guard.count(guessing, req);
+        const { email } = await seeInvite(services.db, body.secret);
+        await guard.giveBack(guessing, req);
+        const account = await accountOf(services.db, email);
+        if (!account) return { passwordHash: await hashPassword(body.password) };
+        return { personId: await provenOwner(guard, req, { ...account, email }, body.password) };
       },
-      async ({ trx, services, req, body }, hash) => {
-        const id = await acceptInvite(trx, body, hash);
+      async ({ trx, services, req, body }, accepting: Accepting) => {
+        const id = await acceptInvite(trx, body, accepting);
         await openSession(req, id);
         return sessionView(trx, services, await findPerson(trx, id, null));
       },

@@ -5,8 +5,7 @@ import type { Trx } from '../db/connect.js';
 import { ProblemError } from '../http/problem.js';
 import { emit } from '../live/live.js';
 import type { Settings } from '../settings.js';
-import { loadPlaces } from './places.js';
-import { specialAtHost } from './special-store.js';
+import { addressTaken } from './free-address.js';
 import { holdSite, siteView } from './site-view.js';
 
 /**
@@ -17,8 +16,9 @@ export async function setAround(
   trx: Trx,
   person: CurrentPerson,
   { version, theme, mount }: AroundChosen,
-  about: Pick<Settings, 'publicUrl'>,
+  about: Settings,
 ): Promise<SiteView> {
+  await trx.raw('lock table blogs in share row exclusive mode');
   const row = await holdSite(trx, person.blogId, version);
   let around: Around | null = null;
   if (mount) {
@@ -28,17 +28,14 @@ export async function setAround(
       throw new ProblemError('invalid', read.sentence, {
         fields: [{ field: 'theme', sentence: read.sentence }],
       });
-    const taken = (await loadPlaces(trx)).some(
-      (p) => p.id !== person.blogId && p.host === mount.host && p.path === mount.path,
-    );
-    if (taken || (await specialAtHost(trx, mount.host)) || mount.host === new URL(about.publicUrl).host)
-      throw new ProblemError(
-        'taken',
-        'The newsroom itself, another blog or a special stands at that address.',
-        {
-          fields: [{ field: 'host', sentence: 'Taken already.' }],
-        },
-      );
+    const sentence = await addressTaken(trx, person, about, {
+      ...mount,
+      blogId: person.blogId,
+      // A mount may be given again, and may be the blog's own place.
+      leaves: (place) => place.id === person.blogId && (place.mounted || place.path === mount.path),
+    });
+    if (sentence !== null)
+      throw new ProblemError('taken', sentence, { fields: [{ field: 'host', sentence }] });
     around = { ...read.theme, mount };
   }
   await trx('blogs')

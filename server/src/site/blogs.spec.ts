@@ -2,7 +2,8 @@ import request from 'supertest';
 import sharp from 'sharp';
 import type { CheckContext, MediaView, NewsroomBlog, PostView, SessionView } from '@keyroster/contract';
 import { release } from '../posts/release.js';
-import { fromNow, Newsroom, type Who } from '../testing/newsroom.js';
+import { fromNow, Newsroom, type Who, PASSWORD } from '../testing/newsroom.js';
+import { hashPassword } from '../accounts/sign-in.js';
 import { placeAt, type Place } from './places.js';
 
 describe('where an address belongs', () => {
@@ -208,6 +209,101 @@ describe('several blogs in one newsroom', () => {
     await chief.post('/api/session/blog').send({ blogId: 1 });
     const writer = await room.as('writer');
     expect((await writer.post('/api/session/blog').send({ blogId: weir.id })).status).toBe(404);
+  });
+
+  it('keep their people: an account is its owner’s, and joins another blog by their own word', async () => {
+    const { writer: writerId } = room.ids;
+    const name = async () => (await room.db('people').where({ id: writerId }).first('name')).name as string;
+    const before = await name();
+    // The second blog is somebody else's alone.
+    const [other] = await room
+      .db('people')
+      .insert({
+        name: 'Weir Keeper',
+        email: 'keeper@test.example',
+        password_hash: await hashPassword(PASSWORD),
+      })
+      .returning('id');
+    await room.db('memberships').insert({ blog_id: weir.id, person_id: other.id, role: 'managing editor' });
+    const keeper = room.nobody();
+    await keeper.post('/api/session').send({ email: 'keeper@test.example', password: PASSWORD });
+    expect((await keeper.patch(`/api/people/${writerId}/profile`).send({ name: 'Renamed' })).status).toBe(
+      404,
+    );
+    const email = 'writer@test.example';
+    const person = { name: 'Guessed', email, role: 'contributor', categories: [] };
+    const added = await keeper.post('/api/people').send({ ...person, password: 'a password of some length' });
+    expect([added.status, added.text.includes(before)]).toEqual([409, false]);
+    const [category] = await room.db('categories').where({ blog_id: 1 }).select('id');
+    const foreign = { ...person, role: 'editor', categories: [category.id] };
+    expect((await keeper.post('/api/invites').send(foreign)).status).toBe(400);
+    const invited = await keeper.post('/api/invites').send(person);
+    expect([invited.status, invited.text.includes(before)]).toEqual([201, false]);
+    const secret = (invited.body.address as string).split('#')[1]!;
+    const accept = (password: string) =>
+      room.nobody().post('/api/invites/accept').send({ secret, name: 'Renamed', password });
+    expect((await room.nobody().post('/api/invites/see').send({ secret })).body.hasAccount).toBe(true);
+    expect((await accept('not their password')).status).toBe(400);
+    expect((await keeper.get('/api/people')).text).not.toContain(before);
+    expect((await accept(PASSWORD)).status).toBe(201);
+    // They are on both blogs now: only their profile on this one is its managing editor's.
+    for (const [path, body] of [
+      [`/api/people/${writerId}/profile`, { name: 'Renamed' }],
+      [`/api/people/${writerId}`, { name: 'Renamed' }],
+      [`/api/people/${writerId}`, { active: false }],
+    ] as const)
+      expect((await keeper.patch(path).send(body)).status).toBe(403);
+    const profile = await keeper.patch(`/api/people/${writerId}/profile`).send({ biography: 'On the weir.' });
+    expect(profile.status).toBe(200);
+    expect(await name()).toBe(before);
+    const here = await (await room.as('chief')).get(`/api/people/${writerId}`);
+    expect(here.body.biography).not.toBe('On the weir.');
+    await room.db('memberships').where({ blog_id: weir.id, person_id: writerId }).delete();
+  });
+
+  it('stand at no address that anything on any blog answers at, with a host or without', async () => {
+    const post = await room.scheduled(fromNow(-1), 'Old name of it');
+    await release(room.db, post.id);
+    const { slug } = await room.see('chief', post.id);
+    await room.change('chief', post.id, { slug: 'new-name-of-it' });
+    const chief = await room.as('chief');
+    const move = (host: string | null, path: string) => chief.put('/api/blog/place').send({ host, path });
+    const theme = JSON.stringify({
+      name: 'Ropewalk',
+      home: 'https://shop.example',
+      color: { paper: { $value: '#fffaf0' }, ink: { $value: '#2a1c0b' }, act: { $value: '#8a3d00' } },
+      header: [{ label: 'Rope', url: 'https://shop.example/rope' }],
+      footer: [{ label: 'Returns', url: 'https://shop.example/returns' }],
+    });
+    const mount = async (host: string, path: string) => {
+      const { version } = (await chief.get('/api/site').set(HEADER, String(weir.id))).body;
+      return chief
+        .put('/api/site/around')
+        .set(HEADER, String(weir.id))
+        .send({ version, theme, mount: { host, path } });
+    };
+    const place = (host: string | null, path: string) =>
+      chief.put('/api/blog/place').set(HEADER, String(weir.id)).send({ host, path });
+    expect((await move('locks.example', '')).status).toBe(200);
+    const asWas = await room.db('blogs').where({ id: weir.id }).first('host', 'path');
+    for (const path of [`/${slug}`, '/new-name-of-it', '/archive', '/2026', '']) {
+      const answer = await place('locks.example', path);
+      expect([path, answer.status]).toEqual([path, 409]);
+      expect(answer.text).not.toContain('Old name of it');
+    }
+    for (const path of ['/new-name-of-it', '/archive', '']) {
+      const answer = await mount('locks.example', path);
+      expect([path, answer.status, answer.body.code]).toEqual([path, 409, 'taken']);
+    }
+    expect(await room.db('blogs').where({ id: weir.id }).first('host', 'path')).toEqual(asWas);
+    expect((await place('locks.example', '/beside')).status).toBe(200);
+    // Nor does a blog come to stand where another one below would hide its posts.
+    await place(asWas.host, asWas.path);
+    await move(null, '');
+    await room.change('chief', post.id, { slug: 'beside' });
+    await place('locks.example', '/beside');
+    expect((await move('locks.example', '')).status).toBe(409);
+    await place(asWas.host, asWas.path);
   });
 
   it('keep their posts from each other, whatever number is asked for', async () => {

@@ -1,12 +1,11 @@
 import type { BlogPlace, NewBlog, NewsroomBlog } from '@keyroster/contract';
-import { RESERVED_SLUGS } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError } from '../http/problem.js';
 import { emit } from '../live/live.js';
 import type { Settings } from '../settings.js';
-import { homeOf, keepHomes } from './places.js';
-import { specialAtHost } from './special-store.js';
+import { addressTaken } from './free-address.js';
+import { homeOf, keepHomes, type Place } from './places.js';
 
 /** Blogs that a newsroom can have. */
 const MOST = 50;
@@ -35,32 +34,20 @@ export async function listBlogs(
   return rows.map((row) => ({ ...row, home: homeOf(row, publicUrl) }));
 }
 
-/** Throws a sentence where no blog can stand: at an address of the newsroom's, of another blog's, or of a post's. */
+/** Throws a sentence where no blog can stand. */
 async function mustBeFree(
   trx: Trx,
+  person: CurrentPerson,
   { host, path }: BlogPlace,
-  but: number | null,
-  { publicUrl }: At,
+  blogId: number | null,
+  settings: Settings,
 ): Promise<void> {
-  const field = host === null ? 'path' : 'host';
-  const refuse = (sentence: string) => new ProblemError('taken', sentence, { fields: [{ field, sentence }] });
-  if (host !== null && host === new URL(publicUrl).host)
-    throw refuse('That is the newsroom’s own address: leave the host empty and choose a path.');
-  const slug = path.slice(1);
-  if (slug !== '' && RESERVED_SLUGS.has(slug)) throw refuse(`${path} leads elsewhere in the newsroom.`);
-  const other = await trx('blogs')
-    .whereRaw(`coalesce(host, '') = ? and path = ?`, [host ?? '', path])
-    .whereNot({ id: but ?? 0 })
-    .first<{ title: string } | undefined>('title');
-  if (other) throw refuse(`“${other.title}” stands there.`);
-  if (host !== null && (await specialAtHost(trx, host))) throw refuse('A special stands there.');
-  if (path === '' || host !== null) return;
-  // A post of the blog at the top may have that address already.
-  const post = await trx('all_posts as p')
-    .join('blogs as b', 'b.id', 'p.blog_id')
-    .where({ 'b.host': null, 'b.path': '', 'p.slug': slug })
-    .first<{ title: string } | undefined>('p.title');
-  if (post) throw refuse(`${path} is the address of the post “${post.title}”.`);
+  const leaves = (place: Place) => place.id === blogId && !place.mounted;
+  const sentence = await addressTaken(trx, person, settings, { host, path, blogId, leaves });
+  if (sentence === null) return;
+  throw new ProblemError('taken', sentence, {
+    fields: [{ field: host === null ? 'path' : 'host', sentence }],
+  });
 }
 
 /** Begins a blog at an address of its own, with whoever begins it as its managing editor. */
@@ -68,12 +55,12 @@ export async function addBlog(
   trx: Trx,
   person: CurrentPerson,
   { title, tagline, zone, host, path }: NewBlog,
-  at: At,
+  at: Settings,
 ): Promise<NewsroomBlog> {
   await trx.raw('lock table blogs in share row exclusive mode');
   const known = await trx('blogs').pluck<number[]>('id');
   if (known.length >= MOST) throw new ProblemError('too-large', `At most ${MOST} blogs fit in a newsroom.`);
-  await mustBeFree(trx, { host, path }, null, at);
+  await mustBeFree(trx, person, { host, path }, null, at);
   const [made] = await trx('blogs')
     .insert({ title, tagline, zone, host, path, home: homeOf({ host, path }, at.publicUrl) })
     .returning<{ id: number }[]>('id');
@@ -87,10 +74,10 @@ export async function placeBlog(
   trx: Trx,
   person: CurrentPerson,
   place: BlogPlace,
-  at: At,
+  at: Settings,
 ): Promise<NewsroomBlog> {
   await trx.raw('lock table blogs in share row exclusive mode');
-  await mustBeFree(trx, place, person.blogId, at);
+  await mustBeFree(trx, person, place, person.blogId, at);
   await trx('blogs').where({ id: person.blogId }).update({ host: place.host, path: place.path });
   await keepHomes(trx, at.publicUrl);
   await emit(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });

@@ -1,4 +1,5 @@
 import { Router, type RequestHandler } from 'express';
+import { addressOf } from '../http/address-of.js';
 import { parse as parseCookie, stringifySetCookie } from 'cookie';
 import Joi from 'joi';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
@@ -144,7 +145,7 @@ export function commentPages(
     if (Object.keys(refused).length > 0) return form(context, asking, { ...typed, refused }, 400);
     try {
       await Promise.all([
-        ...perAddress.map((limiter) => limiter.consume(req.ip ?? '')),
+        ...perAddress.map((limiter) => limiter.consume(addressOf(req))),
         perPost.consume(target.id),
       ]);
     } catch {

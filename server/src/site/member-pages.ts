@@ -1,4 +1,5 @@
 import { Router, type RequestHandler, type Response } from 'express';
+import { addressOf } from '../http/address-of.js';
 import { parse as parseCookie, stringifySetCookie } from 'cookie';
 import Joi from 'joi';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
@@ -84,7 +85,7 @@ export function memberPages(parts: Parts): RequestHandler[] {
     const refuse = (status: number, refused: string) =>
       show(res, context, { ...asksFor(context), back, email: field('email').slice(0, 254), refused }, status);
     try {
-      await limiter.consume(req.ip ?? '');
+      await limiter.consume(addressOf(req));
     } catch {
       return refuse(429, 'That was a little often. Please try again in ten minutes.');
     }
@@ -136,7 +137,7 @@ export function memberPages(parts: Parts): RequestHandler[] {
     const back = backPath(field('back'));
     // A post that asks for no password any more is looked at as it is now.
     if (!post) return leadTo(res, place, back);
-    const came = await tries.try(postId, req.ip ?? '', field('password').slice(0, 200), post.password);
+    const came = await tries.try(postId, addressOf(req), field('password').slice(0, 200), post.password);
     if (came === 'right') {
       const marks = identities.withOpened(req.headers.cookie, place.id, postId, post.password);
       keep(res, place, openedCookie(place.id), marks, OPENED_DAYS);

@@ -7,7 +7,7 @@ import { newestTitles } from './titles.js';
 const OFFERED = 5;
 
 /** Of either build that a blog may choose. */
-const POST_ADDRESS = /^(?:\/\d{4}\/\d\d)?\/([a-z0-9-]{1,100})$/;
+export const POST_ADDRESS = /^(?:\/\d{4}\/\d\d)?\/([a-z0-9-]{1,100})$/;
 
 /** The words of an address, as somebody might have meant them. */
 function wordsIn(path: string): string {
@@ -35,6 +35,8 @@ async function isGone({ db, blog }: Context, path: string): Promise<boolean> {
         .orWhereIn('p.id', db('old_slugs').where({ blog_id: blog.id, slug }).select('post_id')),
     )
     .whereRaw(`(p.stage <> 'published' or p.binned_at is not null)`)
+    // It will be at another blog's address, to which this one leads then.
+    .whereNotExists((q) => q.from('moved_away as m').where({ 'm.blog_id': blog.id, 'm.slug': slug }))
     .whereRaw(`(p.stage = 'withdrawn' or exists (select 1 from release_log r where r.post_id = p.id))`)
     .first('p.id');
   return post !== undefined;

@@ -1,4 +1,5 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
+import { addressOf } from '../http/address-of.js';
 import type { Request, RequestHandler, Response } from 'express';
 import { MAX_DELAY, anybody } from '@keyroster/core';
 import { visitCookie, type Identities, type ReaderIdentity } from '../access/identity.js';
@@ -221,7 +222,7 @@ export function readersSide(
   /** A search that is kept costs nothing; others are counted by who asks. */
   const maySearch = async (req: Request, key: string): Promise<boolean> => {
     if (searches.peek(key, Date.now()) ?? own.peek(key, Date.now())) return true;
-    return limiter.consume(req.ip ?? '').then(
+    return limiter.consume(addressOf(req)).then(
       () => true,
       () => false,
     );

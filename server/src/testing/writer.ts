@@ -84,6 +84,10 @@ export class Writer {
   store(): void {
     this.send(TEXT_MESSAGES.store, () => undefined);
   }
+  /** Sends an update that is not of one's own document. */
+  update(update: Uint8Array): void {
+    this.send(TEXT_MESSAGES.sync, (to) => writeUpdate(to, update));
+  }
   raw(bytes: Uint8Array): void {
     this.socket.send(bytes);
   }

@@ -39,6 +39,8 @@ export class SharedText {
   private readonly doc = new Y.Doc();
   private readonly awareness = new Awareness(this.doc);
   private readonly readers = new Map<TextReader, number | null>();
+  /** Who writes through which client, as far as it was asked for here. */
+  readonly owners = new Map<number, number>();
   /** Bytes of the document, or more. */
   private size = 0;
   /** Up to this update all are in here. */
@@ -86,6 +88,17 @@ export class SharedText {
   /** Answers with what the document holds beyond what the client has. */
   answerStep1(reader: TextReader, stateVector: Uint8Array): void {
     reader.send(message(TEXT_MESSAGES.sync, (to) => writeSyncStep2(to, this.doc, stateVector)));
+  }
+
+  /** Did anybody write through this client? */
+  holds(client: number): boolean {
+    return Y.getState(this.doc.store, client) > 0;
+  }
+
+  /** Whose caret this client has; names and numbers of people are put in by the server. */
+  seenAs(client: number): number | null {
+    const state = this.awareness.getStates().get(client) as { user?: { id?: number } } | undefined;
+    return state?.user?.id ?? null;
   }
 
   /** Would this update do nothing but suggest, as this person? Tried on a copy. */

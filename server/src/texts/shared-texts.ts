@@ -12,6 +12,7 @@ import { leavePost, openPost } from '../posts/open-posts.js';
 import { message, PROCESS, SharedText } from './shared-text.js';
 import { storeText } from './store-text.js';
 import { maySee, rightOf } from './text-right.js';
+import { bindClient, boundTo, clientsIn, writerBefore } from './clients.js';
 import { TextStoring } from './text-storing.js';
 import type { TextLink } from './text-link.js';
 import {
@@ -33,6 +34,8 @@ const BEGIN_TRIES = 20;
 const REFUSED = 'Changing the text of this post is not yours to do.';
 const ONLY_SUGGESTS =
   'You correct this post by suggestion: what you typed changed its words, or what somebody else suggests.';
+const NOT_YOUR_CLIENT =
+  'What was typed here came through a window of somebody else. Reload the page and type it again.';
 const FULL =
   'This text has grown larger than one post can hold, counting all that was ever typed into it. What you typed last was ' +
   'not taken in.';
@@ -202,6 +205,8 @@ export class SharedTexts {
     right: 'write' | 'suggest',
   ): Promise<void> {
     const content = contents.length === 1 ? contents[0]! : mergeUpdates(contents);
+    for (const client of clientsIn(content))
+      if (!(await this.mayWriteAs(open.text, client, link))) return this.refuse(link, NOT_YOUR_CLIENT);
     if (right === 'suggest' && !(await open.text.suggestsOnly(content, link.personId)))
       return this.refuse(link, ONLY_SUGGESTS);
     if (!open.text.hasRoomFor(content)) return this.refuse(link, FULL);
@@ -215,6 +220,27 @@ export class SharedTexts {
       }),
     );
     open.storing.later();
+  }
+
+  /** Is this client theirs? One that is seen, or that wrote already, is whose it was then. */
+  private async mayWriteAs(
+    text: SharedText,
+    client: number,
+    { postId, personId }: TextLink,
+  ): Promise<boolean> {
+    let owner = text.owners.get(client);
+    if (owner === undefined) {
+      const seen = text.seenAs(client);
+      if (seen !== null && seen !== personId) return false;
+      if (text.holds(client)) {
+        const bound = await boundTo(this.db, postId, client);
+        owner = bound ?? (await writerBefore(this.db, postId, client)) ?? undefined;
+        if (owner !== personId) return false;
+      }
+      owner = await bindClient(this.db, postId, client, personId);
+      text.owners.set(client, owner);
+    }
+    return owner === personId;
   }
 
   private refuse(link: TextLink, sentence: string): void {

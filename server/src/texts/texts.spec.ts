@@ -3,6 +3,7 @@ import { createServer, type AddressInfo } from 'node:net';
 import { fileURLToPath } from 'node:url';
 import type { PostPage, PostView } from '@keyroster/contract';
 import * as Y from 'yjs';
+import { TEXT_FIELD } from '@keyroster/core/shared-text';
 import { doc, eventually, Newsroom, type Who } from '../testing/newsroom.js';
 import { Writer } from '../testing/writer.js';
 
@@ -138,6 +139,44 @@ describe('a text that several people write in', () => {
     await eventually(async () => late.names().includes('writer Test'));
     writer.close();
     await eventually(async () => !editor.names().includes('writer Test'));
+  });
+
+  it('takes nothing under a client id of somebody else, whether they typed already or are only seen', async () => {
+    const post = await drafted('Open the gate.');
+    const [writer, editor] = [await come('writer', post), await come('editor', post)];
+    const forged = (client: number, words: string) => {
+      const copy = new Y.Doc();
+      Y.applyUpdate(copy, Y.encodeStateAsUpdate(editor.doc));
+      copy.clientID = client;
+      const before = Y.encodeStateVector(copy);
+      ((copy.getXmlFragment(TEXT_FIELD).get(0) as Y.XmlElement).get(0) as Y.XmlText).insert(0, words);
+      editor.update(Y.encodeStateAsUpdate(copy, before));
+    };
+    // Seen in the text, with nothing typed yet.
+    writer.here({ at: 1 });
+    await eventually(async () => editor.names().length > 0);
+    forged(writer.doc.clientID, 'Swallowed');
+    await eventually(async () => editor.refusals.length === 1);
+    writer.type(' Slowly.');
+    await eventually(writer.isStored);
+    await eventually(async () => editor.text.includes('Slowly'));
+    // Typed already: the same place said again, with other words, would make the next word count as known.
+    forged(writer.doc.clientID, 'Swallowed');
+    await eventually(async () => editor.refusals.length === 2);
+    writer.type(' Twice.');
+    await eventually(writer.isStored);
+    expect(await textOf(post.id)).toBe('Open the gate. Slowly. Twice.');
+    // What the server wrote, which nobody typed, is nobody's either.
+    const [own] = [...(editor.doc.store.clients.keys() as IterableIterator<number>)].filter(
+      (c) => c !== writer.doc.clientID,
+    );
+    forged(own!, 'Swallowed');
+    await eventually(async () => editor.refusals.length === 3);
+    // Their own client goes on.
+    const again = await come('editor', post);
+    again.type(' Well.');
+    await eventually(again.isStored);
+    expect(await textOf(post.id)).toBe('Open the gate. Slowly. Twice. Well.');
   });
 
   it('is in lists with who has it open, for everybody else', async () => {

@@ -1,4 +1,5 @@
-import { Router } from 'express';
+import { Router, type RequestHandler } from 'express';
+import { addressOf } from '../http/address-of.js';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 import { whyClosed } from '@keyroster/core';
 import { readable } from '../access/readable.js';
@@ -35,7 +36,7 @@ export function webmention(services: Services & { places: Places }): Router {
     const say = (status: number, sentence: string) =>
       void res.status(status).set('Cache-Control', 'no-store').type('text').send(sentence);
     try {
-      await Promise.all([perAddress.consume(req.ip ?? ''), perBlog.consume(place.id)]);
+      await Promise.all([perAddress.consume(addressOf(req)), perBlog.consume(place.id)]);
     } catch {
       res.set('Retry-After', '600');
       return say(429, 'Many mentions came just now. Please try again later.');
@@ -68,5 +69,10 @@ export function webmention(services: Services & { places: Places }): Router {
     return whyClosed(blog.settings, post, await databaseNow(db)) === null ? post.id : null;
   };
 
-  return Router().use(...atAddress(places, 'POST', /^\/webmention$/, receive));
+  const onlySends: RequestHandler = async (req, res, next) => {
+    const at = req.method === 'POST' ? null : await places.find(req.headers.host, req.path);
+    if (at?.path !== '/webmention') return next();
+    res.status(405).set('Allow', 'POST').type('text').send('Mentions are sent here with POST.');
+  };
+  return Router().use(onlySends, ...atAddress(places, 'POST', /^\/webmention$/, receive));
 }

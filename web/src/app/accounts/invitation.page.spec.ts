@@ -13,6 +13,7 @@ const seen = {
   role: 'contributor',
   by: 'Mara Winslow',
   expiresAt: '2026-12-03T09:00:00Z',
+  hasAccount: false,
 };
 
 describe('an invitation', () => {
@@ -41,6 +42,24 @@ describe('an invitation', () => {
     );
     await page.fixture.whenStable();
     expect(page.page.querySelector('[role=alert]')!.textContent).toContain('was used already');
+  });
+
+  it('to an account that exists asks for its password alone', async () => {
+    const page = await open(SECRET);
+    await answer((r) => r.flush({ ...seen, hasAccount: true }), '/api/invites/see', 'POST');
+    await page.fixture.whenStable();
+    expect(page.page.textContent).not.toContain('Your name');
+    expect(page.page.querySelector('input')!.getAttribute('autocomplete')).toBe('current-password');
+    await type(page.loader, 'Your password', 'a lock and a half');
+    await press(page.loader, 'Accept invitation');
+    await answer(
+      (r) => {
+        expect(JSON.parse(r.request.body as string)).toMatchObject({ password: 'a lock and a half' });
+        refuse({ detail: 'That is not the password.' })(r);
+      },
+      '/api/invites/accept',
+      'POST',
+    );
   });
 
   it('that is not whole, or not known, says so', async () => {

@@ -19,18 +19,24 @@ import { SessionService } from './session.service';
       @if (invite(); as i) {
         <h1>Welcome to {{ i.blog }}</h1>
         <p>
-          {{ i.by }} invites you to the newsroom as {{ i.role }}. You will sign in as {{ i.email }}. The
-          invitation is open until {{ until(i) }}.
+          {{ i.by }} invites you to the newsroom as {{ i.role }}. You sign in as {{ i.email }}. The invitation
+          is open until {{ until(i) }}.
         </p>
         <form [formGroup]="form" (ngSubmit)="enter()" novalidate>
           <kr-error [of]="error()" />
-          <kr-text label="Your name" formControlName="name" [max]="120" autocomplete="name" />
+          @if (!i.hasAccount) {
+            <kr-text label="Your name" formControlName="name" [max]="120" autocomplete="name" />
+          }
           <kr-text
-            label="A password"
+            [label]="i.hasAccount ? 'Your password' : 'A password'"
             formControlName="password"
             type="password"
-            autocomplete="new-password"
-            hint="At least 10 characters."
+            [autocomplete]="i.hasAccount ? 'current-password' : 'new-password'"
+            [hint]="
+              i.hasAccount
+                ? 'You have an account here: the password that you sign in with.'
+                : 'At least 10 characters.'
+            "
             [max]="200"
           />
           <button matButton="filled" type="submit" [disabled]="busy()">Accept invitation</button>
