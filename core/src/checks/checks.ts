@@ -13,6 +13,14 @@ export function checkPost(facts: CheckFacts, settings: CheckSettings = {}): Chec
   }).sort((a, b) => ORDER[a.state] - ORDER[b.state]);
 }
 
+/** What is said of a post whose checks would take too long: that, as a warning, and nothing else. */
+export function tooLongToCheck(settings: CheckSettings = {}): Check[] {
+  const state = settings.reading ?? USUAL_WEIGHTS.reading;
+  if (state === 'off') return [];
+  const wanted = 'a text that can be measured in a few seconds';
+  return [{ key: 'reading', state, measure: 'Too long to measure', wanted, mend: 'text', offer: 'Show' }];
+}
+
 export interface CheckCounts {
   blocks: number;
   warns: number;

@@ -91,8 +91,11 @@ export const TEXT_RULES = {
     const [ease, grade] = [fleschEase(counts), fleschKincaidGrade(counts)];
     if (ease === null || grade === null || counts.words < 100)
       return {
-        ok: true,
-        measure: 'Too short to measure its reading level',
+        ok: !counts.tooLong && counts.unmeasured === 0,
+        measure:
+          counts.tooLong || counts.unmeasured > 0
+            ? 'Too long to measure its reading level'
+            : 'Too short to measure its reading level',
         wanted: 'reading ease of 50 or more',
         mend: 'measure',
         offer: 'Measure',

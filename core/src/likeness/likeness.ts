@@ -1,4 +1,4 @@
-import { stemmer } from 'stemmer';
+import { stemOf } from '../text/stem.js';
 import { contentWords } from '../slug/slug.js';
 
 /** More words than any title or line of thought has. */
@@ -9,7 +9,7 @@ const MAX_WORDS = 60;
  * with the word it came from.
  */
 export function stemsOf(text: string): Map<string, string> {
-  return new Map(contentWords(text, MAX_WORDS).map((word) => [stemmer(word), word]));
+  return new Map(contentWords(text, MAX_WORDS).map((word) => [stemOf(word), word]));
 }
 
 /** What two texts share. */

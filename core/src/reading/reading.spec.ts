@@ -90,6 +90,21 @@ describe('readability', () => {
         ...doc('One two.').content!,
       ],
     };
-    expect(readingOf(body).counts).toEqual({ sentences: 1, words: 2, syllables: 2 });
+    expect(readingOf(body).counts).toMatchObject({ sentences: 1, words: 2, syllables: 2, unmeasured: 0 });
   });
+
+  // The longest word of large English dictionaries has 45 letters (from memory); no language writes 300,000.
+  it.each(['z', "z'z", 'zing', 'é'])(
+    'measures a text of %s without end at once, and says what it skipped',
+    (run) => {
+      const words = 'The lock was full. We waited. '.repeat(30);
+      const text = `${words}${run.repeat(300_000 / run.length)}`;
+      const body = { type: 'doc', content: [{ type: 'paragraph', content: [{ type: 'text', text }] }] };
+      const { counts, ease } = readingOf(body);
+      expect(counts).toMatchObject({ words: 180, tooLong: false });
+      expect(counts.unmeasured).toBeGreaterThan(0);
+      expect(ease).toBeCloseTo(fleschEase({ ...countReading([words]), sentences: counts.sentences })!, 6);
+      expect(countReading([run.repeat(2_000_001)])).toMatchObject({ words: 0, tooLong: true });
+    },
+  );
 });

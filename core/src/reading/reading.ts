@@ -1,4 +1,4 @@
-import { stemmer } from 'stemmer';
+import { LONGEST_WORD, stemOf } from '../text/stem.js';
 import { syllable } from 'syllable';
 import { contentWords } from '../slug/slug.js';
 import type { BodyNode } from '../body/schema.js';
@@ -10,7 +10,14 @@ export interface ReadingCounts {
   sentences: number;
   words: number;
   syllables: number;
+  /** Runs of letters that are too long to be words; they count in nothing else. */
+  unmeasured: number;
+  /** The text has more characters than can be measured; nothing of it was. */
+  tooLong: boolean;
 }
+
+/** A text of more characters is not measured: as much as four long novels. */
+export const MAX_MEASURED = 2_000_000;
 
 /**
  * Sentences of a text by Unicode sentence boundaries (UAX #29), each trimmed; those without a word are left
@@ -25,11 +32,25 @@ export function wordsOf(text: string): string[] {
   return [...segmentsOf(text, 'word')].filter((s) => s.isWordLike).map((s) => s.segment);
 }
 
+const isTooLong = (texts: readonly string[]): boolean =>
+  texts.reduce((sum, text) => sum + text.length, 0) > MAX_MEASURED;
+
 export function countReading(texts: readonly string[]): ReadingCounts {
-  const counts: ReadingCounts = { sentences: 0, words: 0, syllables: 0 };
+  const counts: ReadingCounts = {
+    sentences: 0,
+    words: 0,
+    syllables: 0,
+    unmeasured: 0,
+    tooLong: isTooLong(texts),
+  };
+  if (counts.tooLong) return counts;
   for (const text of texts) {
     counts.sentences += sentencesOf(text).length;
     for (const word of wordsOf(text)) {
+      if (word.length > LONGEST_WORD) {
+        counts.unmeasured++;
+        continue;
+      }
       counts.words++;
       counts.syllables += Math.max(1, syllable(word));
     }
@@ -37,12 +58,14 @@ export function countReading(texts: readonly string[]): ReadingCounts {
   return counts;
 }
 
+type Counted = 'sentences' | 'words' | 'syllables';
+
 /**
  * Flesch reading ease: about 100 very easy, 60 to 70 plain English, below 30 hard (R. Flesch, "A new
  * readability yardstick",
  * Journal of Applied Psychology 32, 1948). Null without words.
  */
-export function fleschEase({ sentences, words, syllables }: ReadingCounts): number | null {
+export function fleschEase({ sentences, words, syllables }: Pick<ReadingCounts, Counted>): number | null {
   return words === 0 || sentences === 0
     ? null
     : 206.835 - 1.015 * (words / sentences) - 84.6 * (syllables / words);
@@ -52,7 +75,11 @@ export function fleschEase({ sentences, words, syllables }: ReadingCounts): numb
  * Flesch–Kincaid grade: school years a reader needs (Kincaid, Fishburne, Rogers and Chissom, 1975). Null
  * without words.
  */
-export function fleschKincaidGrade({ sentences, words, syllables }: ReadingCounts): number | null {
+export function fleschKincaidGrade({
+  sentences,
+  words,
+  syllables,
+}: Pick<ReadingCounts, Counted>): number | null {
   return words === 0 || sentences === 0
     ? null
     : 0.39 * (words / sentences) + 11.8 * (syllables / words) - 15.59;
@@ -106,6 +133,7 @@ export function runningText(body: BodyNode): string[] {
 export function readingOf(body: BodyNode): Reading {
   const texts = runningText(body);
   const counts = countReading(texts);
+  if (counts.tooLong) return { counts, ease: null, grade: null, longSentences: [], repeated: [] };
   const longSentences = texts
     .flatMap(sentencesOf)
     .map((text) => ({ text, words: countWords(text) }))
@@ -132,7 +160,7 @@ function repeatedWords(texts: readonly string[], total: number): RepeatedWord[] 
     for (const word of wordsOf(text)) {
       const plain = contentWords(word, 1)[0];
       if (!plain || /^\d+$/.test(plain) || !isTelling(word)) continue;
-      const stem = stemmer(plain);
+      const stem = stemOf(plain);
       const entry = uses.get(stem) ?? { word: word.toLowerCase(), times: 0 };
       entry.times++;
       uses.set(stem, entry);

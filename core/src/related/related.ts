@@ -1,4 +1,4 @@
-import { stemmer } from 'stemmer';
+import { stemOf } from '../text/stem.js';
 import { wordsOf } from '../reading/reading.js';
 import { contentWords } from '../slug/slug.js';
 
@@ -30,7 +30,7 @@ export function termsOf({ text, names }: { text: string; names: readonly string[
       // With a word that always counts beside it, since the choice of words gives at least one.
       const plain = contentWords(`${word} zz`, 1)[0]!;
       if (plain === 'zz' || plain.length < 3 || /^\d+$/.test(plain)) continue;
-      const term = stemmer(plain);
+      const term = stemOf(plain);
       counts.set(term, (counts.get(term) ?? 0) + times);
     }
   };

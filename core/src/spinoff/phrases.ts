@@ -1,4 +1,4 @@
-import { stemmer } from 'stemmer';
+import { stemOf } from '../text/stem.js';
 import { wordsOf } from '../reading/reading.js';
 import { isTelling } from './rank.js';
 
@@ -37,7 +37,7 @@ export function keyPhrases(
         for (let from = 0; from < run.length; from++) {
           for (let to = from + 1; to <= Math.min(run.length, from + 3); to++) {
             const words = run.slice(from, to);
-            const stems = words.map((w) => stemmer(w.toLowerCase()));
+            const stems = words.map((w) => stemOf(w.toLowerCase()));
             const key = stems.join(' ');
             const seen = runs.get(key) ?? {
               text: words.join(' ').toLowerCase(),
@@ -51,7 +51,7 @@ export function keyPhrases(
           }
         }
         for (const word of run)
-          times.set(stemmer(word.toLowerCase()), (times.get(stemmer(word.toLowerCase())) ?? 0) + 1);
+          times.set(stemOf(word.toLowerCase()), (times.get(stemOf(word.toLowerCase())) ?? 0) + 1);
         run = [];
       };
       for (const word of wordsOf(clause)) {

@@ -1,4 +1,4 @@
-import { stemmer } from 'stemmer';
+import { stemOf } from '../text/stem.js';
 import { isFillerFree } from '../slug/slug.js';
 import { wordsOf } from '../reading/reading.js';
 
@@ -21,7 +21,7 @@ export const isTelling = (word: string) => isFillerFree(word.toLowerCase());
 export const sentenceStems = (text: string) => stemsOfWords(wordsOf(text));
 
 export function stemsOfWords(words: readonly string[]): Set<string> {
-  return new Set(words.filter(isTelling).map((w) => stemmer(w.toLowerCase())));
+  return new Set(words.filter(isTelling).map((w) => stemOf(w.toLowerCase())));
 }
 
 /**

@@ -1,4 +1,4 @@
-import { stemmer } from 'stemmer';
+import { stemOf } from './stem.js';
 
 const LINKING =
   'am is are was were be been being have has had do does did will would can could shall should may might must ' +
@@ -30,7 +30,7 @@ const IMPERATIVES = new Set(
 );
 
 const linking = new Set(LINKING.split(' '));
-const verbs = new Set(VERBS.split(' ').map(stemmer));
+const verbs = new Set(VERBS.split(' ').map(stemOf));
 const SUBJECTS = new Set([
   'i',
   'we',
@@ -91,7 +91,7 @@ function clauseHasVerb(clause: string): boolean {
     return (
       (SUBJECTS.has(word) && (before === undefined || JOINING.has(before))) ||
       /\p{L}{2}ed$/u.test(word) ||
-      (!word.endsWith('ing') && verbs.has(stemmer(word)))
+      (!word.endsWith('ing') && verbs.has(stemOf(word)))
     );
   });
 }

@@ -1,4 +1,4 @@
-import { stemmer } from 'stemmer';
+import { stemOf } from '../text/stem.js';
 import { wordsOf } from '../reading/reading.js';
 import { contentWords } from '../slug/slug.js';
 
@@ -15,7 +15,7 @@ export function keyWordsOf(
     for (const word of wordsOf(text)) {
       const plain = contentWords(`${word} zz`, 1)[0]!;
       if (plain === 'zz' || /^\d/.test(plain) || plain.length < 3) continue;
-      const stem = stemmer(plain);
+      const stem = stemOf(plain);
       const entry = uses.get(stem) ?? { word: plain, times: 0 };
       entry.times += weight;
       uses.set(stem, entry);

@@ -1,4 +1,4 @@
-import { stemmer } from 'stemmer';
+import { stemOf } from '../text/stem.js';
 import { wordsOf } from '../reading/reading.js';
 import { contentWords } from '../slug/slug.js';
 import { formOfTitle, namesIn, numbersIn, type TitleForm } from './title-form.js';
@@ -69,9 +69,9 @@ function width(title: string): TitleFact {
 function phrase(title: string, keyWords: readonly string[]): TitleFact {
   if (keyWords.length === 0)
     return { key: 'phrase', alert: false, sentence: 'The post has no text yet that would say it.' };
-  const keys = new Set(keyWords.map((w) => stemmer(w)));
+  const keys = new Set(keyWords.map((w) => stemOf(w)));
   const words = wordsOf(title);
-  const at = words.findIndex((w) => keys.has(stemmer(contentWords(w, 1)[0] ?? '')));
+  const at = words.findIndex((w) => keys.has(stemOf(contentWords(w, 1)[0] ?? '')));
   return {
     key: 'phrase',
     alert: false,

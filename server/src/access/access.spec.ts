@@ -4,7 +4,7 @@ import { anybody, mayRead, shortCode, type Access, type ReaderRights } from '@ke
 import { release } from '../posts/release.js';
 import { relatePost } from '../site/relate.js';
 import { mayReadSql } from './readable.js';
-import { digestOf } from './secrets.js';
+import { digestOf } from '../http/secrets.js';
 import { Newsroom, fromNow } from '../testing/newsroom.js';
 
 /** Posts of every access, and one that is part of a serial; each with a word that stands nowhere else. */

@@ -4,7 +4,7 @@ import { anybody, dueAt, isDelayed, type Instant, type ReaderRights, type Serial
 import type { Db } from '../db/connect.js';
 import { Rereader } from '../db/rereader.js';
 import { log } from '../log.js';
-import { Signer, digestOf } from './secrets.js';
+import { Signer, digestOf } from '../http/secrets.js';
 
 /** A reader as their browser shows them: nothing of who they are, only what decides what they may read. */
 export interface ReaderIdentity {

@@ -3,7 +3,7 @@ import type { CurrentPerson } from '../http/current-person.js';
 import type { Db, Reader, Trx } from '../db/connect.js';
 import { notFound } from '../http/problem.js';
 import { planMemberLink } from '../jobs/queue.js';
-import { digestOf, newSecret } from './secrets.js';
+import { digestOf, newSecret } from '../http/secrets.js';
 
 const SHOWN = 200;
 /** How long a link in an e-mail can be followed, and how long somebody stays signed in. */

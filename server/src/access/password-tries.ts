@@ -2,7 +2,7 @@ import { timingSafeEqual } from 'node:crypto';
 import { RateLimiterRes, type RateLimiterPostgres } from 'rate-limiter-flexible';
 import type pg from 'pg';
 import { countTries } from '../http/tries.js';
-import { digestOf } from './secrets.js';
+import { digestOf } from '../http/secrets.js';
 
 /** Wrong passwords of one address for one post, and of everybody for it: who has many addresses guesses slowly too. */
 const PER_ADDRESS = 10;

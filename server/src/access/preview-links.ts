@@ -6,7 +6,7 @@ import type { CurrentPerson } from '../http/current-person.js';
 import type { Db, Reader, Trx } from '../db/connect.js';
 import { notFound, notYours } from '../http/problem.js';
 import { factsOf, findPost, type WholePostRow } from '../posts/store.js';
-import { digestOf, newSecret } from './secrets.js';
+import { digestOf, newSecret } from '../http/secrets.js';
 
 /** By which the pictures in a preview are had as well. */
 export const PREVIEW_COOKIE = 'kr_preview';

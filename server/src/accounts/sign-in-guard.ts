@@ -2,7 +2,7 @@ import { parse } from 'cookie';
 import type { Request, Response } from 'express';
 import { RateLimiterRes, type RateLimiterPostgres } from 'rate-limiter-flexible';
 import type pg from 'pg';
-import { Signer, newSecret } from '../access/secrets.js';
+import { Signer, newSecret } from '../http/secrets.js';
 import { addressOf } from '../http/address-of.js';
 import { ProblemError } from '../http/problem.js';
 import { countTries } from '../http/tries.js';

@@ -1,4 +1,4 @@
-import { countChecks, TOO_ALIKE } from '@keyroster/core';
+import { countChecks, TOO_ALIKE, tooLongToCheck } from '@keyroster/core';
 import type { Knex } from 'knex';
 import type { Db, Trx } from '../db/connect.js';
 import { inTransaction } from '../db/write.js';
@@ -10,6 +10,7 @@ import { makeWordPairs } from '../posts/word-pairs.js';
 import { keepSignature, mostAlikeText } from './alike.js';
 import { factsFor, loadMaterial } from './check-material.js';
 import { checksOf, likenessOf } from '../work/computing.js';
+import { TookTooLong } from '../work/pool.js';
 
 /** Above so many posts, one job measures all that are out of date, one after the other. */
 const MANY = 50;
@@ -28,12 +29,14 @@ export async function measurePost(db: Db, postId: number): Promise<void> {
   const { blog_id: blogId } = row;
   const [post] = await loadPosts(db, blogId, [postId], { text: true });
   if (!post) return;
-  const own = await likenessOf(post.body!);
+  const own = await likenessOf(post.body!).catch(unlessTooLong(null));
   const alike = own && (await mostAlikeText(db, blogId, postId, own));
   const told = alike && alike.share >= TOO_ALIKE ? alike : null;
   const material = await loadMaterial(db, blogId, [post]);
   const facts = { ...factsFor(post, material), alike: told };
-  const checks = await checksOf(facts, material.settings);
+  const checks = await checksOf(facts, material.settings).catch(
+    unlessTooLong(tooLongToCheck(material.settings)),
+  );
   const { blocks, warns } = countChecks(checks);
   await inTransaction(db, async (trx) => {
     const held = await trx('posts')
@@ -61,6 +64,14 @@ export async function measurePost(db: Db, postId: number): Promise<void> {
       blocks !== held.check_blocks || warns !== held.check_warns || (told?.id ?? null) !== held.alike_id;
     if (changed) await emit(trx, { blogId, kind: 'post', postId, version: post.version });
   });
+}
+
+/** What is kept of a text that took too long to measure: tried again, it would take as long. */
+function unlessTooLong<T>(instead: T): (error: unknown) => T {
+  return (error) => {
+    if (error instanceof TookTooLong) return instead;
+    throw error;
+  };
 }
 
 /** Has posts measured whose checks may say something else now. */

@@ -13,7 +13,7 @@ import {
 } from '@keyroster/core';
 import { commenterCookie, type Identities } from '../access/identity.js';
 import { readable } from '../access/readable.js';
-import { digestOf, newSecret } from '../access/secrets.js';
+import { digestOf, newSecret } from '../http/secrets.js';
 import { mayAnswer, receiveComment } from '../comments/arrive.js';
 import { databaseNow } from '../db/now.js';
 import type { Services } from '../http/services.js';

@@ -21,7 +21,11 @@ const computing = new WorkPool({
   megabytes: 512,
   ms: 60_000,
   tooMuch: 'That text is longer than we can work through.',
+  tooLong: 'Working through that text took too long and was stopped. Please try again in a moment.',
 });
+
+/** A measure of one text may take so long; two that took the whole minute would hold up all cards and checks. */
+const MEASURE_MS = 10_000;
 
 /** About how long a body is, without walking through more of it than tells. */
 function isLong(node: unknown, from = LONG): boolean {
@@ -74,7 +78,9 @@ export const onlySuggests = async (
     : tasks.onlySuggests({ state, update, personId });
 
 export const likenessOf = async (body: BodyNode): Promise<Likeness | null> =>
-  isLong(body, LONG_LATER) ? computing.run<Likeness | null>('likeness', body) : tasks.likeness(body);
+  isLong(body, LONG_LATER)
+    ? computing.run<Likeness | null>('likeness', body, { ms: MEASURE_MS })
+    : tasks.likeness(body);
 
 export const sharesOf = async (text: string, others: readonly string[]): Promise<number[]> =>
   isLong([text, ...others], LONG_LATER)
@@ -83,7 +89,7 @@ export const sharesOf = async (text: string, others: readonly string[]): Promise
 
 export const checksOf = async (facts: CheckFacts, settings: CheckSettings): Promise<Check[]> =>
   isLong(facts.body, LONG_LATER)
-    ? computing.run<Check[]>('checks', { facts, settings })
+    ? computing.run<Check[]>('checks', { facts, settings }, { ms: MEASURE_MS })
     : tasks.checks({ facts, settings });
 
 /** A body in sentences and pictures, as pieces are built from it. */

@@ -10,11 +10,22 @@ const documents = new WorkPool({
   waiting: 12,
   megabytes: 512,
   ms: 20_000,
-  tooMuch: 'That document is larger than one post can hold. Bring it in in parts, or as plain text.',
+  tooMuch: 'That document is larger than one post can hold. Import it in parts, or as plain text.',
+  tooLong:
+    'Reading that document took longer than 20 seconds and was stopped. Nothing was changed. Try again in a moment, or ' +
+    'import it in parts.',
 });
 
-export async function readInWorker({ bytes, name }: UploadedFile): Promise<ReadText> {
-  const answer = await documents.run<Answer<ReadText>>('document', { bytes: new Uint8Array(bytes), name });
+/** Reads a document; `onPlace` hears how many documents come first. */
+export async function readInWorker(
+  { bytes, name }: UploadedFile,
+  onPlace?: (place: number) => void,
+): Promise<ReadText> {
+  const answer = await documents.run<Answer<ReadText>>(
+    'document',
+    { bytes: new Uint8Array(bytes), name },
+    onPlace ? { onPlace } : {},
+  );
   if (!answer.ok) throw new ProblemError(answer.code, answer.sentence);
   return answer.value;
 }

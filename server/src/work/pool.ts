@@ -1,4 +1,6 @@
 import { fileURLToPath } from 'node:url';
+import type { TransferListItem } from 'node:worker_threads';
+import pLimit from 'p-limit';
 import { Piscina } from 'piscina';
 import { ProblemError } from '../http/problem.js';
 
@@ -7,12 +9,32 @@ const TASKS = fileURLToPath(new URL('../../dist/work/tasks.js', import.meta.url)
 
 interface Limits {
   threads: number;
-  /** How many may wait; whoever finds the queue full is told to come again. */
+  /** How many may wait; with more in the queue, the sender is asked to come again. */
   waiting: number;
   megabytes: number;
+  /** How long a task may work, in milliseconds; time in the queue does not count. */
   ms: number;
-  /** What is said when a task takes more time or memory than it may. */
+  /** What is said when a task needs more memory than it may. */
   tooMuch: string;
+  /** What is said when a task works longer than it may. */
+  tooLong: string;
+}
+
+export interface RunOptions {
+  /** Hears how many tasks come first, each time that changes; 0 once this one begins. */
+  onPlace?: (place: number) => void;
+  /** Ends the task, in the queue or at work. */
+  signal?: AbortSignal;
+  transfer?: TransferListItem[];
+  /** How long it may work, where that is less than the pool allows; in milliseconds. */
+  ms?: number;
+}
+
+/** A task that worked longer than it may, and was ended. */
+export class TookTooLong extends ProblemError {
+  constructor(sentence: string) {
+    super('busy', sentence);
+  }
 }
 
 export const BUSY = 'Many people ask for this at once. Please try again in a moment.';
@@ -20,15 +42,46 @@ export const BUSY = 'Many people ask for this at once. Please try again in a mom
 /** Threads for work that would hold up everybody else in the process. Started when first needed. */
 export class WorkPool {
   private pool: Piscina | null = null;
-  private under = 0;
+  private readonly limit;
+  private readonly line: { onPlace?: (place: number) => void }[] = [];
 
-  constructor(private readonly limits: Limits) {}
+  constructor(private readonly limits: Limits) {
+    this.limit = pLimit(limits.threads);
+  }
 
-  /** Runs a task of tasks.ts. Fails with a sentence when there is no room for it, or too much of it. */
-  async run<T>(name: string, input: unknown): Promise<T> {
-    const { threads, waiting, megabytes, ms, tooMuch } = this.limits;
-    if (this.under >= threads + waiting) throw new ProblemError('busy', BUSY);
-    this.under++;
+  /**
+   * Runs a task of tasks.ts. Fails with a sentence: `busy` when there is no room in the queue, or the task worked
+   * longer than it may (both may go better later), `too-large` when it needs more memory than it may.
+   */
+  async run<T>(
+    name: string,
+    input: unknown,
+    { onPlace, signal, transfer = [], ms }: RunOptions = {},
+  ): Promise<T> {
+    if (this.limit.pendingCount >= this.limits.waiting) throw new ProblemError('busy', BUSY);
+    const turn = onPlace ? { onPlace } : {};
+    this.line.push(turn);
+    const leave = () => {
+      const at = this.line.indexOf(turn);
+      if (at < 0) return;
+      this.line.splice(at, 1);
+      this.line.forEach((other, place) => other.onPlace?.(place + 1));
+    };
+    onPlace?.(this.limit.activeCount < this.limits.threads ? 0 : this.line.length);
+    return this.limit(async () => {
+      leave();
+      onPlace?.(0);
+      signal?.throwIfAborted();
+      return this.work<T>(name, input, { transfer, signal, ms: Math.min(ms ?? Infinity, this.limits.ms) });
+    }).finally(leave);
+  }
+
+  private async work<T>(
+    name: string,
+    input: unknown,
+    { transfer, signal, ms }: { transfer: TransferListItem[]; signal: AbortSignal | undefined; ms: number },
+  ): Promise<T> {
+    const { threads, megabytes, tooMuch, tooLong } = this.limits;
     this.pool ??= new Piscina({
       filename: TASKS,
       minThreads: 0,
@@ -39,14 +92,16 @@ export class WorkPool {
     const time = new AbortController();
     const timer = setTimeout(() => time.abort(), ms);
     try {
-      return (await this.pool.run(input, { name, signal: time.signal })) as T;
+      const either = signal ? AbortSignal.any([time.signal, signal]) : time.signal;
+      return (await this.pool.run(input, { name, signal: either, transferList: transfer })) as T;
     } catch (error) {
       const { name: kind, code } = error as Error & { code?: string };
-      if (kind === 'AbortError' || code === 'ERR_WORKER_OUT_OF_MEMORY' || error instanceof RangeError)
+      if (signal?.aborted) throw signal.reason;
+      if (kind === 'AbortError') throw new TookTooLong(tooLong);
+      if (code === 'ERR_WORKER_OUT_OF_MEMORY' || error instanceof RangeError)
         throw new ProblemError('too-large', tooMuch);
       throw error;
     } finally {
-      this.under--;
       clearTimeout(timer);
     }
   }

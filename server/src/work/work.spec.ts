@@ -125,11 +125,15 @@ describe('work in other threads', () => {
       megabytes: 64,
       ms: 30_000,
       tooMuch: 'Too much of it.',
+      tooLong: 'Too long.',
     });
-    const hasty = new WorkPool({ threads: 1, waiting: 2, megabytes: 256, ms: 1, tooMuch: 'Too long.' });
+    const hasty = new WorkPool({
+      ...{ threads: 1, waiting: 2, megabytes: 256, ms: 1 },
+      ...{ tooMuch: 'Too much of it.', tooLong: 'Too long.' },
+    });
     try {
       await expect(hasty.run('text', doc(text(20_000)))).rejects.toMatchObject({
-        code: 'too-large',
+        code: 'busy',
         message: 'Too long.',
       });
       const bomb = {
