@@ -10,6 +10,7 @@ export * from './campaigns/types.js';
 export * from './specials/types.js';
 export * from './comments/types.js';
 export * from './letters/types.js';
+export * from './live/types.js';
 export * from './results/types.js';
 export * from './desk/types.js';
 export * from './outlets/types.js';

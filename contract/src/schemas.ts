@@ -20,6 +20,7 @@ export { emailAddress } from './letters/schemas.js';
 import { resultsQueries } from './results/schemas.js';
 import { checklistsBodies } from './checklists/schemas.js';
 import { rosterBodies, rosterQueries } from './roster/schemas.js';
+import { liveQueries } from './live/schemas.js';
 import { ROUTES, type RouteName } from './routes.js';
 import type { Bodies, Queries } from './parts/of.js';
 import { id } from './parts/parts.js';
@@ -65,6 +66,7 @@ const queries: Queries = {
   ...lettersQueries,
   ...resultsQueries,
   ...rosterQueries,
+  ...liveQueries,
 };
 
 const splitStages = (query: Record<string, unknown>) => ({

@@ -41,7 +41,7 @@ export interface ArchiveRoutes {
   'batches.revert': { id: true; body: RevertAsked; reply: BatchPreview };
   'batches.undo': { id: true; body: object; reply: BatchView };
   'bin.restore': { body: BinAsked; reply: BinDone };
-  'bin.weigh': { query: BinAsked; reply: BinDone };
+  'bin.weigh': { body: BinAsked; reply: BinDone };
   'bin.erase': { body: BinAsked; reply: BinDone };
 }
 
@@ -162,7 +162,7 @@ export const ARCHIVE_ROUTES = {
     summary: 'Take posts out of the bin, as drafts',
   },
   'bin.weigh': {
-    method: 'GET',
+    method: 'POST',
     path: '/api/bin/erasing',
     who: 'manageBlog',
     summary: 'What erasing posts for good takes along, in a sentence',

@@ -24,7 +24,14 @@ import { date, fieldText, formatValue, id, spotlight, text } from '../parts/part
 
 /** More posts than a blog has are not named one by one. */
 const MAX_POSTS = 100_000;
-const manyIds = () => Joi.array().items(id()).max(MAX_POSTS);
+const isId = (value: unknown): boolean =>
+  Number.isInteger(value) && (value as number) >= 1 && (value as number) <= 2_147_483_647;
+/** Looked at in one go: a schema for each of 100,000 numbers would hold up everybody else. */
+export const manyIds = () =>
+  Joi.array<number[]>()
+    .max(MAX_POSTS)
+    .custom((value: number[], helpers) => (value.every(isId) ? value : helpers.error('array.ids')))
+    .messages({ 'array.ids': '{{#label}} must hold numbers of posts' });
 const line = () => text(1000);
 const sort = () => Joi.string().valid(...ARCHIVE_SORTS.flatMap((s) => [s, `-${s}`]));
 const tagIds = () => Joi.array().items(id()).max(40).unique().required();
@@ -109,8 +116,9 @@ export const archiveBodies = {
   'batches.undo': Joi.object({}),
   'batches.cancel': Joi.object({}),
   'batches.revert': Joi.object<RevertAsked>({ force: Joi.boolean() }),
-  'bin.restore': Joi.object<BinAsked>({ ids: manyIds().min(1).max(1000).required() }),
-  'bin.erase': Joi.object<BinAsked>({ ids: manyIds().min(1).max(1000).required() }),
+  'bin.restore': Joi.object<BinAsked>({ ids: manyIds().min(1).required() }),
+  'bin.weigh': Joi.object<BinAsked>({ ids: manyIds().min(1).required() }),
+  'bin.erase': Joi.object<BinAsked>({ ids: manyIds().min(1).required() }),
 } satisfies Bodies;
 
 const query = { line: line(), sort: sort() };
@@ -128,5 +136,4 @@ export const archiveQueries = {
     from: Joi.number().integer().min(0).max(MAX_POSTS),
     limit: Joi.number().integer().min(1).max(200),
   }),
-  'bin.weigh': Joi.object<BinAsked>({ ids: Joi.array().items(id()).single().min(1).max(1000).required() }),
 } satisfies Queries;

@@ -5,7 +5,7 @@ import { id, text } from '../parts/parts.js';
 import type { CommentAnswer, CommentMove, CommentsQuery } from './types.js';
 
 /** Comments that are moved at once, at most. */
-export const MAX_MOVED = 500;
+export const MAX_MOVED = 10_000;
 const state = () => Joi.string().valid(...COMMENT_STATES);
 
 export const commentsBodies = {

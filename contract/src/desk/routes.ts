@@ -20,12 +20,13 @@ import type {
   UsedTitles,
 } from './types.js';
 import type { NewCopy, PostView } from '../posts/types.js';
+import type { TaskOf } from '../live/types.js';
 import type { RoutesOf } from '../route.js';
 
 /** What goes in and comes out of each route. */
 export interface DeskRoutes {
   'body.store': { id: true; body: NewBody; ifMatch: 'required'; reply: BodyStored };
-  'import.convert': { file: true; reply: ImportedView };
+  'import.convert': { file: true; query: TaskOf; reply: ImportedView };
   'notes.list': { id: true; reply: NoteView[] };
   'notes.see': { id: true; body: object; reply: null };
   'notes.add': { id: true; body: NewNote; reply: NoteView };

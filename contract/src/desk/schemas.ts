@@ -14,6 +14,8 @@ import type {
 } from './types.js';
 import type { NewCopy } from '../posts/types.js';
 import { OUT_KINDS } from './types.js';
+import { taskKey } from '../live/schemas.js';
+import type { TaskOf } from '../live/types.js';
 import type { Bodies, Queries } from '../parts/of.js';
 import { fieldText, id, text, version } from '../parts/parts.js';
 
@@ -81,6 +83,7 @@ export const deskBodies = {
 } satisfies Bodies;
 
 export const deskQueries = {
+  'import.convert': Joi.object<TaskOf, true>({ task: taskKey() }),
   'posts.out': Joi.object<OutQuery, true>({
     as: Joi.string()
       .valid(...OUT_KINDS)

@@ -1,3 +1,4 @@
+import type { TaskOf } from '../live/types.js';
 import type { RoutesOf } from '../route.js';
 import type {
   LetterChanges,
@@ -25,7 +26,7 @@ export interface LettersRoutes {
   'subscribers.change': { id: true; body: SubscriberChanges; reply: SubscriberView };
   'subscribers.remove': { id: true; reply: null };
   'subscribers.restore': { body: RestoreSubscribers; reply: RestoredSubscribers };
-  'subscribers.import': { file: true; reply: SubscribersImported };
+  'subscribers.import': { file: true; query: TaskOf; reply: SubscribersImported };
   'subscribers.export': { reply: never };
   'letters.list': { reply: LetterLine[] };
   'letters.add': { body: NewLetter; reply: LetterView };

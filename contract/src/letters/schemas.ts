@@ -1,5 +1,7 @@
 import Joi from 'joi';
 import { MAX_LETTER_INTRO, MAX_LETTER_POSTS, MAX_SUBJECT, SUBSCRIBER_STATES } from '@keyroster/core';
+import { taskKey } from '../live/schemas.js';
+import type { TaskOf } from '../live/types.js';
 import type { Bodies, Queries } from '../parts/of.js';
 import { id, line, text, version } from '../parts/parts.js';
 import type {
@@ -53,6 +55,7 @@ export const lettersBodies = {
 } satisfies Bodies;
 
 export const lettersQueries = {
+  'subscribers.import': Joi.object<TaskOf, true>({ task: taskKey() }),
   'subscribers.list': Joi.object<SubscribersQuery, true>({
     state: Joi.string().valid(...SUBSCRIBER_STATES),
     q: text(254),

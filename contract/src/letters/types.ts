@@ -53,6 +53,8 @@ export interface SubscribersImported {
   added: number;
   /** On the list already, whatever their state: left as they are. */
   known: number;
+  /** Deleted from the list before, and kept out. */
+  erased: number;
   /** The same address again in the file. */
   repeated: number;
   /** Lines that hold no address, the first fifty, and how many there are. */

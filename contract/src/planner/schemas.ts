@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { manyIds } from '../archive/schemas.js';
 import { daysBetween, STAGES, type PlanTask } from '@keyroster/core';
 import type {
   AbsenceChanges,
@@ -37,7 +38,7 @@ function span<T>(fields: Joi.SchemaMap): Joi.ObjectSchema<T> {
 
 export const plannerBodies = {
   'planner.sweep': Joi.object<Sweep, true>({
-    postIds: Joi.array().items(id()).min(1).max(200).unique().required(),
+    postIds: manyIds().min(1).unique().required(),
   }),
   'pitches.keep': Joi.object<PitchList, true>({
     titles: Joi.array().items(fieldText('title')).min(1).max(500).required(),

@@ -11,6 +11,7 @@ import { commentHandlers } from '../comments/routes.js';
 import { checklistHandlers } from '../checklists/routes.js';
 import { rosterHandlers } from '../roster/routes.js';
 import { sessions, sessionSecret } from '../accounts/session.js';
+import { seeTask } from '../work/progress.js';
 import { SignInGuard } from '../accounts/sign-in-guard.js';
 import { authenticate } from '../accounts/who.js';
 import { connectionOf } from '../db/connect.js';
@@ -196,6 +197,7 @@ export async function makeApp(services: Process): Promise<App> {
       );
       return undefined as never;
     },
+    'tasks.see': ({ trx, person, query }) => seeTask(trx, person, query.key),
     'openapi.see': () => openApi(settings.publicUrl),
   };
   app.use(

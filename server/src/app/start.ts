@@ -1,4 +1,5 @@
 import { closeComputing } from '../work/computing.js';
+import { closeAddresses } from '../work/addresses.js';
 import { closeDocuments } from '../work/documents.js';
 import { Identities } from '../access/identity.js';
 import { VisitCounter } from '../access/visits.js';
@@ -96,6 +97,7 @@ export async function startServer(settings: Settings, options: { jobs?: boolean 
         await jobs.pool.end();
       }
       await closeDocuments();
+      await closeAddresses();
       await closeComputing();
       await app.close();
       await services.reads.stop();

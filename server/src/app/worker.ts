@@ -8,6 +8,7 @@ import { connectionOf, type Db } from '../db/connect.js';
 import { measurePost, planUnmeasured, remeasure } from '../desk/measure.js';
 import { log } from '../log.js';
 import { mailConfirmation } from '../letters/confirmation.js';
+import { forgetTasks } from '../work/progress.js';
 import { forgetUnconfirmed } from '../letters/sign-up.js';
 import { handOver, planUnsentLetters } from '../letters/send.js';
 import { mailDigest, planDigests } from '../mail/digest.js';
@@ -143,6 +144,7 @@ export async function startWorker(
         await db('open_posts').whereRaw(`seen_at < now() - interval '1 day'`).delete();
         await tidyAccess(db);
         await forgetUnconfirmed(db);
+        await forgetTasks(db);
         await emptyBins(db);
         await keepWallTimes(db);
         await keepDueTimes(db);

@@ -15,6 +15,7 @@ import { ownPreview, seeBatch } from './batch-views.js';
 import { keepOutcomes, lockItems, sortOut } from './apply-items.js';
 import { foresightOf, type Lighter } from './foresee.js';
 import { drawLighter } from './lighten.js';
+import { TookTooLong } from '../work/pool.js';
 import { Unfit } from './unfit.js';
 
 /** Posts foreseen and written in one go; their texts are in memory together. */
@@ -63,7 +64,9 @@ export async function applyBatch(db: Db, id: number): Promise<void> {
 
 /** What no further try would mend: it cannot be applied, or its texts are more than can be worked through. */
 const isFinal = (error: unknown): error is Error =>
-  error instanceof Unfit || (error instanceof ProblemError && error.code === 'too-large');
+  error instanceof Unfit ||
+  error instanceof TookTooLong ||
+  (error instanceof ProblemError && error.code === 'too-large');
 
 /**
  * What PostgreSQL refuses because of the data, in a sentence; anything else is a fault of ours or of the

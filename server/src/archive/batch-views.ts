@@ -220,11 +220,11 @@ export async function chooseItems(
   await ownPreview(trx, person, id);
   await trx('batch_items')
     .where({ batch_id: id, state: 'changes' })
-    .whereIn('post_id', leave)
+    .whereRaw('post_id = any(?)', [leave])
     .update({ state: 'left' });
   await trx('batch_items')
     .where({ batch_id: id, state: 'left' })
-    .whereIn('post_id', include)
+    .whereRaw('post_id = any(?)', [include])
     .update({ state: 'changes' });
   return seeBatch(trx, person, id);
 }

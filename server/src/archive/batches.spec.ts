@@ -186,7 +186,7 @@ describe('a batch', () => {
     expect(renamed.state).toBe('applied');
     expect((await room.nobody().get('/weed-hatch')).headers['location']).toBe('/clean-hatch');
     await apply((await preview([{ kind: 'stage', to: 'withdrawn' }], { ids: [ids[0]!] })).id);
-    expect((await room.nobody().get('/clean-hatch')).status).toBe(404);
+    expect((await room.nobody().get('/clean-hatch')).status).toBe(410);
     expect(
       await room
         .db('stage_moves')

@@ -8,6 +8,9 @@ import { log } from '../log.js';
 import { emit } from '../live/live.js';
 import { editPosts } from '../posts/edit.js';
 
+/** Posts that are restored in one go. */
+const CHUNK = 1000;
+
 interface Binned {
   id: number;
   title: string;
@@ -16,7 +19,7 @@ interface Binned {
 async function binned(db: Reader, blogId: number, ids: readonly number[]): Promise<Binned[]> {
   const rows = await db('all_posts')
     .where({ blog_id: blogId })
-    .whereIn('id', [...ids])
+    .whereRaw('id = any(?)', [[...ids]])
     .whereNotNull('binned_at')
     .orderBy('id')
     .select<Binned[]>('id', 'title');
@@ -31,13 +34,9 @@ export async function restorePosts(
   ids: readonly number[],
 ): Promise<BinDone> {
   const rows = await binned(trx, person.blogId, ids);
-  await editPosts(
-    trx,
-    person.blogId,
-    person,
-    rows.map((r) => r.id),
-    () => [{ kind: 'restore' }],
-  );
+  const all = rows.map((r) => r.id);
+  for (let at = 0; at < all.length; at += CHUNK)
+    await editPosts(trx, person.blogId, person, all.slice(at, at + CHUNK), () => [{ kind: 'restore' }]);
   return {
     posts: rows.length,
     sentence:
@@ -57,7 +56,9 @@ export async function weighErasing(
   const many = rows.map((r) => r.id);
   const count = async (table: string) =>
     Number(
-      (await db(table).whereIn('post_id', many).count<{ count: string }[]>('post_id as count'))[0]!.count,
+      (
+        await db(table).whereRaw('post_id = any(?)', [many]).count<{ count: string }[]>('post_id as count')
+      )[0]!.count,
     );
   const [versions, notes, trials, slugs, reads] = [
     await count('post_versions'),
@@ -104,13 +105,13 @@ export async function erasePosts(trx: Trx, person: CurrentPerson, ids: readonly 
 
 async function erase(trx: Trx, ids: readonly number[]): Promise<void> {
   await trx('all_posts')
-    .whereIn('alike_id', [...ids])
+    .whereRaw('alike_id = any(?)', [[...ids]])
     .update({ alike_id: null, alike_share: null });
   await trx('release_log')
-    .whereIn('post_id', [...ids])
+    .whereRaw('post_id = any(?)', [[...ids]])
     .delete();
   await trx('all_posts')
-    .whereIn('id', [...ids])
+    .whereRaw('id = any(?)', [[...ids]])
     .delete();
 }
 

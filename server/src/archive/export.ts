@@ -1,15 +1,39 @@
-import { stringify } from 'csv-stringify/sync';
 import type { ArchiveQuery } from '@keyroster/contract';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader } from '../db/connect.js';
+import { rowBatches } from '../db/batches.js';
+import type { Db } from '../db/connect.js';
 import { plainCell } from '../documents/plain-cell.js';
 import { COLUMNS, type Found } from './find.js';
 import { allSql } from './first.js';
 
-/** The table as CSV (RFC 4180), all that matches, in its order. */
-export async function archiveCsv(db: Reader, person: CurrentPerson, query: ArchiveQuery): Promise<string> {
+export const ARCHIVE_CSV_COLUMNS = [
+  'number',
+  'title',
+  'byline',
+  'category',
+  'tags',
+  'run time',
+  'stage',
+  'words',
+  'slug',
+  'access',
+  'comments',
+  'campaign',
+  'format',
+  'excerpt',
+] as const;
+
+type Row = Found & { category: string | null; format: string | null };
+
+/** The table as rows of a CSV file, all that matches, in its order. */
+export async function* csvRows(
+  db: Db,
+  person: CurrentPerson,
+  query: ArchiveQuery,
+): AsyncGenerator<(string | number | null)[][]> {
   const { where, joined, by } = await allSql(db, person, query);
-  const { rows } = await db.raw<{ rows: (Found & { category: string | null; format: string | null })[] }>(
+  const batches = rowBatches<Row>(
+    db,
     `
       select
         ${COLUMNS},
@@ -36,10 +60,10 @@ export async function archiveCsv(db: Reader, person: CurrentPerson, query: Archi
       order by
         ${by}
     `,
-    where.values as never[],
+    where.values,
   );
-  return stringify(
-    rows.map((r) => [
+  for await (const rows of batches)
+    yield rows.map((r) => [
       r.id,
       plainCell(r.title),
       plainCell(r.byline_name),
@@ -54,27 +78,5 @@ export async function archiveCsv(db: Reader, person: CurrentPerson, query: Archi
       plainCell(r.campaign),
       plainCell(r.format),
       plainCell(r.excerpt),
-    ]),
-    {
-      header: true,
-      bom: true,
-      record_delimiter: 'windows',
-      columns: [
-        'number',
-        'title',
-        'byline',
-        'category',
-        'tags',
-        'run time',
-        'stage',
-        'words',
-        'slug',
-        'access',
-        'comments',
-        'campaign',
-        'format',
-        'excerpt',
-      ],
-    },
-  );
+    ]);
 }

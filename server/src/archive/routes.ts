@@ -3,7 +3,8 @@ import { requestApply } from './apply.js';
 import { erasePosts, restorePosts, weighErasing } from './bin.js';
 import { archiveNames, deleteFilter, saveFilter, listFilters } from './filters.js';
 import { archiveCounts, archiveIds, archiveRows, rowsByIds } from './find.js';
-import { archiveCsv } from './export.js';
+import { sendCsv } from '../http/send-csv.js';
+import { ARCHIVE_CSV_COLUMNS, csvRows } from './export.js';
 import { batchItems, chooseItems, listBatches, seeBatch } from './batch-views.js';
 import { undoBatch } from './at-once.js';
 import { cancelPreview } from './look.js';
@@ -18,15 +19,9 @@ export const archiveHandlers: Handlers = {
   'archive.counts': ({ trx, person, query }) => archiveCounts(trx, person, query),
   'archive.pick': ({ trx, person, query }) => rowsByIds(trx, person, query),
   'archive.names': ({ trx, person }) => archiveNames(trx, person),
-  'archive.csv': async ({ trx, person, query, res }) => {
-    const csv = await archiveCsv(trx, person, query);
-    res
-      .set({
-        'Content-Type': 'text/csv; charset=utf-8',
-        'Content-Disposition': 'attachment; filename="archive.csv"',
-        'Cache-Control': 'no-store',
-      })
-      .send(csv);
+  'archive.csv': async ({ services, person, query, res }) => {
+    res.set('Cache-Control', 'no-store');
+    await sendCsv(res, 'archive.csv', ARCHIVE_CSV_COLUMNS, csvRows(services.db, person, query));
     return undefined as never;
   },
   'filters.list': ({ trx, person }) => listFilters(trx, person),
@@ -42,6 +37,6 @@ export const archiveHandlers: Handlers = {
   'batches.revert': ({ trx, person, id, body }) => previewRevert(trx, person, id, body.force ?? false),
   'batches.undo': ({ trx, person, id }) => undoBatch(trx, person, id),
   'bin.restore': ({ trx, person, body }) => restorePosts(trx, person, body.ids),
-  'bin.weigh': ({ trx, person, query }) => weighErasing(trx, person, query.ids),
+  'bin.weigh': ({ trx, person, body }) => weighErasing(trx, person, body.ids),
   'bin.erase': ({ trx, person, body }) => erasePosts(trx, person, body.ids),
 };

@@ -40,6 +40,7 @@ import * as thirtySixth from './migrations/0036-words-beside-pairs.js';
 import * as thirtySeventh from './migrations/0037-deferred-letters.js';
 import * as thirtyEighth from './migrations/0038-mentions.js';
 import * as thirtyNinth from './migrations/0039-text-clients.js';
+import * as fortieth from './migrations/0040-running-tasks.js';
 
 /** Numbered migrations; once landed they are never edited. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -82,6 +83,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0037-deferred-letters': thirtySeventh,
   '0038-mentions': thirtyEighth,
   '0039-text-clients': thirtyNinth,
+  '0040-running-tasks': fortieth,
 };
 
 const source: Knex.MigrationSource<string> = {

@@ -25,8 +25,8 @@ export interface ReadFile extends Omit<ReadText, 'pictures'> {
 }
 
 /** Reads a file as a post, and draws its pictures. Slow: done before there is a transaction. */
-export async function readFile(file: UploadedFile): Promise<ReadFile> {
-  const read = await readInWorker(file);
+export async function readFile(file: UploadedFile, onPlace?: (place: number) => void): Promise<ReadFile> {
+  const read = await readInWorker(file, onPlace);
   const pictures: ReadFile['pictures'] = [];
   for (const [i, { placeholder, dataUri }] of read.pictures.entries()) {
     const bytes = Buffer.from(dataUri.slice(dataUri.indexOf(',') + 1), 'base64');

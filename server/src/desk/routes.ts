@@ -1,4 +1,5 @@
 import { may } from '@keyroster/core';
+import { progressOf } from '../work/progress.js';
 import { prepared, type Handlers } from '../http/handlers.js';
 import { copyElsewhere } from '../posts/copy-elsewhere.js';
 import { copyPost } from '../posts/copy.js';
@@ -36,7 +37,10 @@ export const deskHandlers: Handlers = {
     },
   ),
   'import.convert': prepared(
-    ({ file }) => readFile(file),
+    async ({ services, person, file, query }) => {
+      const progress = progressOf(services.db, person, query.task);
+      return readFile(file, progress.place).finally(progress.end);
+    },
     ({ trx, person }, read) => keepImport(trx, person, read),
   ),
   'notes.list': async ({ trx, person, id }) => listNotes(trx, await visiblePost(trx, person, id)),

@@ -1,3 +1,4 @@
+import { SenderGone } from './left.js';
 import type { ErrorRequestHandler, Response } from 'express';
 import { PROBLEM_CODES, type Problem, type ProblemCode } from '@keyroster/contract';
 import { log } from '../log.js';
@@ -147,6 +148,7 @@ export function asProblem(error: unknown): ProblemError {
       ? new ProblemError('too-large', 'That is larger than we take here.')
       : new ProblemError('invalid', 'The request could not be read.');
   }
+  if (error instanceof SenderGone) return new ProblemError('unavailable', error.message);
   log.error({ err: error }, 'request failed');
   return new ProblemError('internal', 'Something went wrong here. Nothing was changed; please try again.');
 }

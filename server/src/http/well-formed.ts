@@ -22,7 +22,8 @@ export function mustBeWellFormed(input: unknown): void {
     } else if (value !== null && typeof value === 'object' && !Buffer.isBuffer(value))
       for (const [name, inner] of Object.entries(value)) {
         if (CANNOT_BE_STORED.test(name)) throw refusal(path);
-        open.push({ value: inner, path: path === '' ? name : `${path}.${name}` });
+        if (typeof inner === 'string' || (inner !== null && typeof inner === 'object'))
+          open.push({ value: inner, path: path === '' ? name : `${path}.${name}` });
       }
   }
 }

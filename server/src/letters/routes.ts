@@ -16,7 +16,15 @@ import { PostOffice } from './post-office.js';
 import { letterOfPost } from './of-post.js';
 import { visiblePost } from '../posts/visible.js';
 import { listLetters, seeLetter } from './store.js';
-import { importSubscribers, readSubscriberFile, subscribersCsv } from './subscriber-file.js';
+import { leftSignal } from '../http/left.js';
+import { sendCsv } from '../http/send-csv.js';
+import { progressOf } from '../work/progress.js';
+import {
+  SUBSCRIBER_COLUMNS,
+  importSubscribers,
+  readSubscriberFile,
+  subscriberRows,
+} from './subscriber-file.js';
 import {
   addSubscriber,
   changeSubscriber,
@@ -32,16 +40,16 @@ export const letterHandlers: Handlers = {
   'subscribers.change': ({ trx, person, id, body }) => changeSubscriber(trx, person, id, body),
   'subscribers.remove': ({ trx, person, id }) => removeSubscriber(trx, person, id),
   'subscribers.restore': ({ trx, person, body }) => restoreSubscribers(trx, person, body),
-  'subscribers.import': prepared(readSubscriberFile, ({ trx, person }, found) =>
-    importSubscribers(trx, person, found),
+  'subscribers.import': prepared(
+    async ({ services, person, file, query, res }) => {
+      const progress = progressOf(services.db, person, query.task);
+      return readSubscriberFile(services.db, file, progress, leftSignal(res)).finally(progress.end);
+    },
+    ({ trx, person }, found) => importSubscribers(trx, person, found),
   ),
-  'subscribers.export': async ({ trx, person, res }) => {
-    res
-      .set({
-        'Content-Type': 'text/csv; charset=utf-8',
-        'Content-Disposition': 'attachment; filename="subscribers.csv"',
-      })
-      .send(await subscribersCsv(trx, person.blogId));
+  'subscribers.export': async ({ services, person, res }) => {
+    const rows = subscriberRows(services.db, person.blogId);
+    await sendCsv(res, 'subscribers.csv', SUBSCRIBER_COLUMNS, rows);
     return undefined as never;
   },
   'letters.list': ({ trx, person }) => listLetters(trx, person),

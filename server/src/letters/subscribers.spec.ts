@@ -68,6 +68,7 @@ describe('subscribers', () => {
       {
         added: 2,
         known: 2,
+        erased: 0,
         repeated: 1,
         wrong: [{ line: 5, text: 'Cy, nobody' }, expect.objectContaining({ line: 9 })],
         wrongCount: 2,
@@ -99,6 +100,111 @@ describe('subscribers', () => {
     const csv = await (await room.as('chief')).get('/api/subscribers.csv');
     expect(csv.text.split('\r\n')).toHaveLength(brought.body.added + 2);
     expect(csv.text).toContain("\r\nreader0@example.org,'=cmd 0,active,import,");
+    expect(csv.text.startsWith('\ufeff')).toBe(true);
+  });
+
+  it('come back from their own file as they were, whatever their names begin with', async () => {
+    const names = ['=cmd@x', "'=cmd", "''+1", '@home', '-5', "'quoted'", 'Ann "the" Ice', 'a; b, c'];
+    await room.db('subscribers').insert(
+      names.map((name, i) => ({
+        blog_id: 1,
+        email: `r${i}@example.org`,
+        name,
+        state: 'active',
+        how: 'form',
+      })),
+    );
+    const { text } = await (await room.as('chief')).get('/api/subscribers.csv');
+    await room.db('subscribers').delete();
+    expect((await bring(text)).body).toMatchObject({ added: names.length, wrongCount: 0 });
+    expect(await room.db('subscribers').orderBy('id').pluck('name')).toEqual(names);
+  });
+
+  it('come from a file with bad lines, which are named and skipped', async () => {
+    const brought = await bring(
+      'name,email\nAda,ada@example.org\n"Bo,bo@example.org\n"Cy" <cy@example.org>\n"Dot" <a@b>\n' +
+        `Ed,"Ed Old" <ed@example.org>\n"F ""the"" F",f@example.org\n${'G,g@example.org\n'.repeat(30)}`,
+    );
+    expect(brought.body).toMatchObject({
+      added: 5,
+      repeated: 29,
+      wrong: [
+        { line: 3, text: '"Bo,bo@example.org' },
+        { line: 5, text: '"Dot" <a@b>' },
+      ],
+    });
+    expect((await subscribers()).subscribers.map((s) => [s.email, s.name]).reverse()).toEqual([
+      ['ada@example.org', 'Ada'],
+      ['cy@example.org', 'Cy'],
+      ['ed@example.org', 'Ed Old'],
+      ['f@example.org', 'F "the" F'],
+      ['g@example.org', 'G'],
+    ]);
+  });
+
+  it('who were deleted stay out of later files, and come back by themselves', async () => {
+    await put('gone@example.org');
+    const { id } = (await subscribers()).subscribers[0]!;
+    await (await room.as('chief')).delete(`/api/subscribers/${id}`).expect(204);
+    expect((await bring('gone@example.org\nnew@example.org')).body).toMatchObject({
+      added: 1,
+      known: 0,
+      erased: 1,
+    });
+    const again = await room.call('chief', 'post', '/api/subscribers', {
+      email: 'gone@example.org',
+      name: '',
+    });
+    expect([again.status, again.body.detail]).toEqual([409, expect.stringContaining('sign up again')]);
+    const [kept] = await room.db('erased_subscribers');
+    expect(JSON.stringify(kept)).not.toContain('gone');
+    await asReader('/letter', { email: 'gone@example.org' });
+    const [letter] = await eventually(async () => box.letters.length > 0 && box.letters);
+    await asReader(`/letter/confirm/${KEY.exec(letter!)![1]}`, {});
+    expect((await subscribers()).counts.active).toBe(2);
+    expect(await room.db('erased_subscribers')).toEqual([]);
+  });
+
+  it('of a million lines are refused before they are read, and others wait for nothing meanwhile', async () => {
+    const many = 'r@example.org\n'.repeat(1_000_000);
+    const half = Array.from({ length: 100_000 }, (_, i) => `reader${i}@example.org`).join('\n');
+    let slowest = 0;
+    let last = Date.now();
+    const watch = setInterval(() => {
+      slowest = Math.max(slowest, Date.now() - last);
+      last = Date.now();
+    }, 5);
+    const refused = await bring(many);
+    expect([refused.status, refused.body.detail]).toEqual([413, expect.stringContaining('1,000,001 lines')]);
+    expect((await bring(half)).body.added).toBe(100_000);
+    clearInterval(watch);
+    // Not a measurement: parsing that list at once took seconds, and made everybody wait for it.
+    expect(slowest).toBeLessThan(1000);
+  });
+
+  it('of an import that is cancelled are none, and how far it is can be seen by its sender alone', async () => {
+    const key = '2f1b7c1e-7a1b-4c3d-9e2f-1a2b3c4d5e6f';
+    const lines = Array.from({ length: 150_000 }, (_, i) => `reader${i}@example.org`).join('\n');
+    const chief = await room.as('chief');
+    const sending = chief
+      .post(`/api/subscribers/import?task=${key}`)
+      .attach('file', Buffer.from(lines), 'list.csv');
+    const ended = sending.then(
+      () => 'answered',
+      () => 'ended',
+    );
+    const task = async (who: Who) => (await (await room.as(who)).get(`/api/tasks?key=${key}`)).body.task;
+    const seen = await eventually(async () => {
+      const now = await task('chief');
+      return now?.done > 0 && now;
+    });
+    expect(seen).toMatchObject({ place: 0, total: 150_000 });
+    expect(await task('editor')).toBeNull();
+    sending.abort();
+    await ended;
+    await eventually(async () => (await task('chief')) === null);
+    await eventually(async () => (await room.db('subscriber_imports').count())[0]!['count'] == 0);
+    expect((await subscribers()).counts.active).toBe(0);
   });
 
   it('who never said yes are forgotten after a month', async () => {

@@ -65,7 +65,7 @@ describe('the planner', () => {
     const refused = await editor.post('/api/planner/sweep').send({ postIds: [gone, coming] });
     expect(refused.body).toMatchObject({
       code: 'no-such-move',
-      detail: '“Time enough” can still make its date. Nothing was swept.',
+      detail: '“Time enough” can still make its date. Nothing was returned.',
     });
     expect((await room.see('chief', gone)).stage).toBe('commissioned');
     expect(

@@ -234,6 +234,6 @@ export async function resultsCsv(db: Reader, blogId: number, query: ResultsQuery
           p.firstWeek ?? '',
         ]),
     ],
-    { record_delimiter: 'windows' },
+    { bom: true, record_delimiter: 'windows' },
   );
 }

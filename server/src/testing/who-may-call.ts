@@ -24,6 +24,7 @@ export const WHO_MAY_CALL: Record<string, readonly RouteName[]> = {
   ],
   mecp: [
     'onBlog.see',
+    'tasks.see',
     'letters.ofPost',
     'previewLinks.list',
     'previewLinks.add',

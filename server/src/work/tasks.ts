@@ -1,3 +1,5 @@
+import type { MessagePort } from 'node:worker_threads';
+import type { AddressReport } from '../documents/address-list.js';
 import {
   asItWas,
   bodyText,
@@ -58,6 +60,23 @@ export async function document({
         code: 'too-large',
         sentence: `“${name}” is nested more deeply than anything a person writes.`,
       };
+    throw error;
+  }
+}
+
+/** Addresses of a file, into a port a chunk at a time. */
+export async function addresses({
+  bytes,
+  port,
+}: {
+  bytes: Uint8Array;
+  port: MessagePort;
+}): Promise<Answer<AddressReport>> {
+  try {
+    const { readAddressesInto } = await import('../documents/address-list.js');
+    return { ok: true, value: await readAddressesInto(bytes, port) };
+  } catch (error) {
+    if (error instanceof ProblemError) return { ok: false, code: error.code, sentence: error.message };
     throw error;
   }
 }

@@ -83,7 +83,7 @@ export class BinBar {
   }
   protected weigh(): Promise<void> {
     return this.act(async (ids) =>
-      this.asked.set((await this.api.call('bin.weigh', { query: { ids } })).sentence),
+      this.asked.set((await this.api.call('bin.weigh', { body: { ids } })).sentence),
     );
   }
   protected erase(): Promise<void> {

@@ -24,6 +24,7 @@ import { PreviewLinks } from './preview-links';
         />
         @if (p.access === 'password' && p.rights.details) {
           <kr-text
+            guarded
             label="Password for readers"
             [max]="max('readingPassword')"
             [value]="p.readingPassword"

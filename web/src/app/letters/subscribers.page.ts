@@ -4,15 +4,17 @@ import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { MatCheckbox, type MatCheckboxChange } from '@angular/material/checkbox';
 import { MatDialog } from '@angular/material/dialog';
+import { MatProgressBar } from '@angular/material/progress-bar';
 import type {
   SubscribersImported,
   SubscribersPage as SubscribersAnswer,
   SubscriberView,
 } from '@keyroster/contract';
 import { SUBSCRIBER_STATE_NAMES, formatCount, formatShortDate, type SubscriberState } from '@keyroster/core';
-import { catchError, debounceTime, of, switchMap } from 'rxjs';
+import { Subject, catchError, debounceTime, of, switchMap } from 'rxjs';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
+import { TaskService } from '../api/task.service';
 import { inBlog } from '../api/blog-choice';
 import { Live } from '../api/live';
 import { landRefusal } from '../api/refusals';
@@ -40,13 +42,14 @@ const HOW = { form: 'on the blog', import: 'from a file', newsroom: 'put down he
     FileButton,
     MatButton,
     MatCheckbox,
+    MatProgressBar,
     OutletsHead,
     ReactiveFormsModule,
     SectionHead,
     SwitchField,
     TextField,
   ],
-  providers: [OutletsService, SiteService],
+  providers: [OutletsService, SiteService, TaskService],
   templateUrl: './subscribers.page.html',
   styles: `
     .columns {
@@ -143,6 +146,8 @@ export class SubscribersPage {
   private readonly dialogs = inject(MatDialog);
   private readonly messages = inject(Messages);
   protected readonly site = inject(SiteService);
+  protected readonly task = inject(TaskService);
+  private readonly importEnded = new Subject<void>();
   private readonly session = inject(SessionService);
   protected readonly state = signal<SubscriberState>('active');
   protected readonly words = signal('');
@@ -197,12 +202,17 @@ export class SubscribersPage {
     const done = this.imported();
     if (!done) return '';
     return [
-      `${formatCount(done.added, 'subscriber')} put down.`,
+      `${formatCount(done.added, 'subscriber')} added.`,
       done.known > 0
-        ? `${formatCount(done.known, 'address', 'addresses')} known already, left as they were.`
+        ? `${formatCount(done.known, 'address', 'addresses')} already on the list; not changed.`
+        : '',
+      done.erased > 0
+        ? `${formatCount(done.erased, 'address', 'addresses')} skipped: deleted from the list before.`
         : '',
       done.repeated > 0 ? `${formatCount(done.repeated, 'line')} with an address that came before.` : '',
-      done.wrongCount > 0 ? `${formatCount(done.wrongCount, 'line')} without an address:` : '',
+      done.wrongCount > 0
+        ? `${formatCount(done.wrongCount, 'line')} skipped, without an address that can be read:`
+        : '',
     ]
       .filter(Boolean)
       .join(' ');
@@ -251,15 +261,21 @@ export class SubscribersPage {
   protected async bring([file]: File[]): Promise<void> {
     if (!file) return;
     const sure = await confirm(this.dialogs, {
-      heading: `Put down everybody in “${file.name}”?`,
-      text: 'They get the letter from now on without being asked again: bring in only who agreed to it elsewhere. Who unsubscribed here stays off the list.',
-      act: 'Put them down',
+      heading: `Import the subscribers in “${file.name}”?`,
+      text: 'They get the letter from now on without being asked again: import only people who agreed to it elsewhere. Those who unsubscribed here, or were deleted, stay off the list.',
+      act: 'Import',
     });
     if (!sure) return;
+    this.imported.set(null);
     await this.attempt(async () => {
-      this.imported.set(await this.api.call('subscribers.import', { file }));
+      const done = await this.task.run(this.importEnded, 'subscribers.import', { file });
+      if (done === null) this.messages.done('The import was cancelled. Nobody was added.');
+      else this.imported.set(done);
       this.refresh();
     });
+  }
+  protected cancelImport(): void {
+    this.importEnded.next();
   }
 
   protected async unsubscribe({ id, email }: SubscriberView): Promise<void> {
