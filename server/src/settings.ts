@@ -42,8 +42,18 @@ export function settingsFrom(env: Record<string, string | undefined>): Settings 
     mailServer: env['MAIL_SERVER'] || null,
     mailFrom: env['MAIL_FROM'] || `Key Roster <newsroom@${new URL(publicUrl).hostname}>`,
     mailIn: mailInOf(env['MAIL_IN']),
-    trustedProxies: listIn(env['TRUSTED_PROXIES']),
+    trustedProxies: proxiesOf(env['TRUSTED_PROXIES'], publicUrl),
   };
+}
+
+/**
+ * Behind https there is a proxy: one on this machine is believed where nothing is said, or no session could begin. `none`
+ * believes nobody.
+ */
+function proxiesOf(said: string | undefined, publicUrl: string): string[] {
+  if (said?.trim() === 'none') return [];
+  const named = listIn(said);
+  return named.length === 0 && publicUrl.startsWith('https:') ? ['loopback'] : named;
 }
 
 const listIn = (said: string | undefined): string[] => (said ?? '').split(/[\s,]+/).filter(Boolean);

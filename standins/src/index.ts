@@ -1,4 +1,5 @@
 import { createServer, type Server } from 'node:http';
+import { listenFrom } from './listen.js';
 import type { AddressInfo } from 'node:net';
 import express, { type RequestHandler } from 'express';
 import multer from 'multer';
@@ -205,12 +206,11 @@ export async function startStandins({
   });
 
   const http: Server = createServer(app);
-  await new Promise<void>((done, fail) => http.once('error', fail).listen(port, '127.0.0.1', done));
+  await listenFrom(http, port);
   url = `http://127.0.0.1:${(http.address() as AddressInfo).port}`;
   const smtp = mailServer(store, bounces);
   smtp.on('error', () => undefined);
-  const listening = smtp.listen(smtpPort, '127.0.0.1');
-  await new Promise<void>((done, fail) => listening.once('listening', done).once('error', fail));
+  const listening = await listenFrom(smtp.server, smtpPort);
   return {
     url,
     smtpPort: (listening.address() as AddressInfo).port,

@@ -27,6 +27,8 @@ export interface EditContext {
   ownerOf(slug: string): SlugOwner | undefined;
   /** What the checks that block find in a post, a sentence each. Asked only when a move demands it. */
   blocking(post: Post): readonly string[];
+  /** Did somebody of the desk, who does not write it, open a post since it was handed in? */
+  opened(post: Post): boolean;
   /**
    * What a run time in the past does to a scheduled post: it goes out at once, as whoever looks at one post is
    * told; or it is refused, since nobody looks at each of many.

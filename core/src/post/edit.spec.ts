@@ -169,17 +169,24 @@ describe('an edit', () => {
     });
   });
 
-  it('comes out of the bin as a draft without a run time', () => {
+  it('comes out of the bin as a draft, with a run time that is still to come and without one that is over', () => {
     const binned = after(after(aPost(), { kind: 'move', to: 'scheduled' }), { kind: 'bin' });
     expect(outcome(binned, { kind: 'set', values: { title: 'Other' } })).toMatchObject({
       sentence: 'It lies in the bin.',
     });
-    expect(after(binned, { kind: 'restore' })).toMatchObject({
-      binned: false,
-      stage: 'drafting',
-      run: null,
-      scheduledAt: null,
-    });
+    const { run } = binned;
+    const early = { ...context, now: '2020-01-01T00:00:00Z' };
+    const late = { ...context, now: '2990-01-01T00:00:00Z' };
+    for (const [when, kept] of [
+      [early, run],
+      [late, null],
+    ] as const)
+      expect(after(binned, { kind: 'restore' }, when)).toMatchObject({
+        binned: false,
+        stage: 'drafting',
+        run: kept,
+        scheduledAt: null,
+      });
     expect(outcome(aPost(), { kind: 'restore' })).toMatchObject({ ok: false });
   });
 

@@ -1,4 +1,5 @@
 import { bodyWords, fileIds, pictureIds } from '../body/text.js';
+import { isLater } from '../time/zone.js';
 import type { BodyNode } from '../body/schema.js';
 import { may } from '../stages/may.js';
 import { asItWas, hasSuggestions } from '../suggestions/settle.js';
@@ -168,9 +169,11 @@ function restoreStep(post: Post, context: EditContext): StepAnswer {
   const refusal = deskOnly(post, context);
   if (refusal) return refusal;
   const step: StageStep = { from: post.stage, to: 'drafting', note: '', log: 'Out of the bin.' };
+  // A run time that is still to come stays as the date it is planned for; one that is over is none.
+  const run = post.run !== null && isLater(post.run.at, context.now) ? post.run : null;
   return {
     ok: true,
-    values: { binned: false, stage: 'drafting', stageSince: context.now, run: null, scheduledAt: null },
+    values: { binned: false, stage: 'drafting', stageSince: context.now, run, scheduledAt: null },
     steps: post.stage === 'drafting' ? [] : [step],
   };
 }

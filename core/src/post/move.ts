@@ -67,5 +67,6 @@ export function demandFactsOf(post: Post, context: EditContext, note = ''): Dema
     runAt: post.run?.at ?? null,
     note: note.trim() === '' ? null : note,
     blocking: () => context.blocking(post),
+    opened: () => context.opened(post),
   };
 }

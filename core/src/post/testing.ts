@@ -99,6 +99,7 @@ export function aContext(values: Partial<EditContext> = {}): EditContext {
     categoryName: () => 'Engine room',
     ownerOf: () => undefined,
     blocking: () => [],
+    opened: () => false,
     pastRun: 'goes out',
     ...values,
   };

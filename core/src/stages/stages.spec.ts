@@ -34,6 +34,7 @@ const facts = (over: Partial<DemandFacts> = {}): DemandFacts => ({
   needsPassword: false,
   readingPassword: '',
   blocking: () => [],
+  opened: () => false,
   ...over,
 });
 const person = (role: Actor['role'], id: number, categories: number[] = []): Actor => ({

@@ -39,7 +39,16 @@ export interface PostFacts {
 
 /** Facts that a move may demand, beside the permission to make it. */
 export type Demand =
-  'title' | 'text' | 'byline' | 'category' | 'slug' | 'run time' | 'note' | 'password' | 'checks';
+  | 'title'
+  | 'text'
+  | 'byline'
+  | 'category'
+  | 'slug'
+  | 'run time'
+  | 'note'
+  | 'password'
+  | 'unopened'
+  | 'checks';
 
 /** What the demands are checked against. */
 export interface DemandFacts {
@@ -50,6 +59,8 @@ export interface DemandFacts {
   slug: string | null;
   /** It asks readers for a password. */
   needsPassword: boolean;
+  /** Did somebody of the desk open it since it was handed in? Asked only when a move demands it. */
+  opened: () => boolean;
   readingPassword: string;
   runAt: string | null;
   note: string | null;
@@ -66,6 +77,7 @@ const DEMAND_SENTENCES: Record<Demand, string | ((facts: DemandFacts) => string)
   'run time': 'It needs a date and a time.',
   note: 'Say in a note what should change.',
   password: 'It needs the password that readers are to be asked for.',
+  unopened: 'Somebody opened it for review meanwhile. Ask them to send it back.',
   checks: (f) => `The checks hold it back: ${f.blocking().join('; ')}.`,
 };
 
@@ -78,6 +90,7 @@ const DEMAND_CHECKS: Record<Demand, (facts: DemandFacts) => boolean> = {
   'run time': (f) => f.runAt !== null,
   note: (f) => (f.note ?? '').trim() !== '',
   password: (f) => !f.needsPassword || f.readingPassword !== '',
+  unopened: (f) => !f.opened(),
   checks: (f) => f.blocking().length === 0,
 };
 
@@ -121,6 +134,8 @@ export const MOVES: readonly StageMove[] = [
     demands: ['title', 'text', 'byline'],
   },
   { from: 'in review', to: 'drafting', label: 'Ask for changes', movers: ['desk'], demands: ['note'] },
+  // A hand-in is its writer's until somebody of the desk opens it.
+  { from: 'in review', to: 'drafting', label: 'Take back', movers: ['writer'], demands: ['unopened'] },
   { from: 'in review', to: 'cleared', label: 'Clear', movers: ['desk'], demands: TO_RELEASE },
   {
     from: 'in review',
@@ -241,9 +256,11 @@ export const missedByUpdate = (facts: DemandFacts): Missed | null => missed(TO_R
 
 /** The moves this actor may make from where the post is, whether or not their demands are met yet. */
 export function openMoves(actor: Actor, post: PostFacts): StageMove[] {
-  return MOVES.filter(
+  const open = MOVES.filter(
     (m) => m.from === post.stage && m.movers.some((mover) => isMover(mover, m.to, actor, post)),
   );
+  // The desk, where it writes as well, has one way there: its own.
+  return open.filter((m, i) => open.findIndex((other) => other.to === m.to) === i);
 }
 
 /** Does a stage take a run time along with the move to it? */

@@ -12,7 +12,7 @@ export function accountHandlers(guard: SignInGuard): Handlers {
   return {
     'session.see': ({ trx, services, person }) => sessionView(trx, services, person),
     'session.open': prepared(
-      ({ services, req, res, body }) => signIn(services.db, guard, req, res, body),
+      ({ services, req, res, body }) => signIn(services.db, guard, req, res, body, services.settings),
       ({ trx, services }, person) => sessionView(trx, services, person),
     ),
     'session.choose': async ({ trx, services, req, person, body }) => {

@@ -2,6 +2,8 @@ import argon2 from 'argon2';
 import type { Request, Response } from 'express';
 import type { NewPassword, SignIn } from '@keyroster/contract';
 import type { Db } from '../db/connect.js';
+import { log } from '../log.js';
+import type { Settings } from '../settings.js';
 import { bounded } from '../http/bounded.js';
 import { ProblemError } from '../http/problem.js';
 import type { SignInGuard } from './sign-in-guard.js';
@@ -37,7 +39,9 @@ export async function signIn(
   req: Request,
   res: Response,
   input: SignIn,
+  settings: Pick<Settings, 'publicUrl'>,
 ): Promise<CurrentPerson> {
+  mustKeepSession(req, settings);
   const email = input.email.normalize('NFC');
   await guard.count(email, req);
   // An address with a NUL belongs to nobody; PostgreSQL could not even ask.
@@ -79,6 +83,23 @@ export async function newPasswordOf(
     });
   await guard.giveBack(person.email, req);
   return hashPassword(password);
+}
+
+/**
+ * Throws where a browser would keep no session: cookies of an https address are sent by https alone, and this request
+ * did not come that way as far as we may believe.
+ */
+function mustKeepSession(req: Request, { publicUrl }: Pick<Settings, 'publicUrl'>): void {
+  if (!publicUrl.startsWith('https:') || req.secure) return;
+  log.warn(
+    { from: req.socket.remoteAddress },
+    'sign-in refused: PUBLIC_URL begins with https, and the request did not come through a trusted proxy (TRUSTED_PROXIES)',
+  );
+  throw new ProblemError(
+    'demands',
+    'Nobody can sign in here yet: the newsroom’s address begins with https, but its proxy is not trusted. Whoever runs ' +
+      'it sets TRUSTED_PROXIES to the proxy’s address.',
+  );
 }
 
 /** The owner of an account, who says its password. Wrong ones count as tries to sign in. */

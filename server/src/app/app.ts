@@ -133,7 +133,7 @@ export async function makeApp(services: Process): Promise<App> {
     files(fontFolder('hanken-grotesk'), forever),
   );
   app.get('/assets/site.css', styleSheet());
-  app.use('/assets', files(publicFolder, { maxAge: 3600, dev: false }));
+  app.use('/assets', files(publicFolder, { maxAge: 3600, dev: false, etag: true }));
   app.use(mediaFiles(db, services.identities, [session, authenticate(db)]));
   app.use('/calendar', calendarFiles(services));
   app.use(refuseOtherSites(settings.publicUrl));

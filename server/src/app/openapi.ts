@@ -38,6 +38,8 @@ function asOpenApi(schema: unknown): unknown {
 function success(name: RouteName, status: number | undefined): Json {
   const schema = made.replies[name];
   if (status === 204) return { description: 'Done' };
+  if ((schema as Json | undefined)?.['type'] === 'string')
+    return { description: 'A page', content: { 'text/html': { schema: { type: 'string' } } } };
   return schema
     ? { description: 'Done', content: { 'application/json': { schema: asOpenApi(schema) } } }
     : { description: 'A file', content: { '*/*': { schema: { type: 'string', format: 'binary' } } } };

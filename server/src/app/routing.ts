@@ -95,7 +95,8 @@ export function bindRoutes(services: Services, handlers: Handlers): Router {
         if (row.who !== 'signed in' && !roleMay(person.role, row.who))
           throw new ProblemError('not-yours', `“${row.summary}” is not open to a ${person.role}.`);
       }
-      mustBeWellFormed([req.params, req.query, req.body]);
+      // A text keeps all of its words: what cannot be stored is dropped from it, and it is not refused.
+      mustBeWellFormed([req.params, req.query, ...(name === 'body.store' ? [] : [req.body])]);
       const params = checked(schemas.params, req.params, 'path') as { id?: number };
       const query = checked(schemas.query, prepareQuery(name, req.query), 'query');
       const ifMatch = versionOf(req, name);

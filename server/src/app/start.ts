@@ -58,7 +58,12 @@ export async function startServer(settings: Settings, options: { jobs?: boolean 
   await services.identities.refresh();
   const app = await makeApp(services);
   await live.start();
-  const server = createServer(app.answer);
+  const isSecure = settings.publicUrl.startsWith('https:');
+  const server = createServer((req, res) => {
+    // Every answer, of readers' pages too (RFC 6797); over plain http it would be ignored.
+    if (isSecure) res.setHeader('Strict-Transport-Security', 'max-age=31536000; includeSubDomains');
+    app.answer(req, res);
+  });
   const endTexts = app.serveTexts(server);
   texts.start();
   await new Promise<void>((resolve, reject) => {

@@ -34,7 +34,9 @@ describe('the bin', () => {
       });
       expect(await see(ids[0]!)).toMatchObject({ stage: 'drafting', runLocal: null, slug: 'binned-one' });
       expect((await room.call('editor', 'post', '/api/bin/erasing', { ids: [ids[1]!] })).status).toBe(403);
-      expect((await room.call('chief', 'post', '/api/bin/erasing', { ids: [ids[1]!] })).body.sentence).toMatch(
+      expect(
+        (await room.call('chief', 'post', '/api/bin/erasing', { ids: [ids[1]!] })).body.sentence,
+      ).toMatch(
         /^“Binned 2” goes for good, with \d+ versions?\. Pictures stay in the library\. This cannot be undone\.$/,
       );
       expect((await room.call('chief', 'post', '/api/bin/erased', { ids: [ids[0]!] })).body.detail).toBe(

@@ -123,6 +123,8 @@ async function forwards(
   const made = foreseer(changes, {
     ...context,
     blocking: (post) => blocking(post),
+    // A batch is the desk's: it asks for changes, and takes no hand-in back.
+    opened: () => true,
     spread: await spreadFor(db, person, changes, ids, context),
     bytesOf: (media) => bytes.get(media),
     lighter: (media, maxBytes) => lighter.get(lighterKey(media, maxBytes)),

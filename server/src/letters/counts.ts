@@ -24,11 +24,17 @@ export async function countOpened(db: Db, blogId: number, key: string): Promise<
 }
 
 /** Where a counted link leads; counts the click, and of nobody in particular. Null where it is no link of a letter. */
-export async function countClick(db: Db, blogId: number, key: string, link: number): Promise<string | null> {
+export async function countClick(
+  db: Db,
+  blogId: number,
+  key: string,
+  link: number,
+  counts = true,
+): Promise<string | null> {
   const sent = await sentBy(db, blogId, key);
   const url = sent?.content?.urls[link];
   if (!sent || !url) return null;
-  if (siteSettings(sent.site).letterClicks)
+  if (counts && siteSettings(sent.site).letterClicks)
     await db.raw(
       `
         insert into

@@ -126,12 +126,14 @@ export function letterPages(parts: Services & { places: Places }): RequestHandle
     });
   };
 
-  const seen = async ({ res, place, found }: Asking): Promise<void> => {
-    await countOpened(db, place.id, found[1]!);
+  const seen = async ({ req, res, place, found }: Asking): Promise<void> => {
+    // A request for the head alone shows nothing to anybody.
+    if (req.method === 'GET') await countOpened(db, place.id, found[1]!);
     res.set({ 'Content-Type': 'image/gif', 'Cache-Control': 'private, no-store' }).send(PIXEL);
   };
   const follow = async (asking: Asking): Promise<void> => {
-    const url = await countClick(db, asking.place.id, asking.found[1]!, Number(asking.found[2]));
+    const counts = asking.req.method === 'GET';
+    const url = await countClick(db, asking.place.id, asking.found[1]!, Number(asking.found[2]), counts);
     if (!url) return answer(asking, NOWHERE);
     asking.res.set('Cache-Control', 'private, no-store').redirect(302, url);
   };

@@ -3,6 +3,7 @@ import { isDate, NO_DATE_CONSTRAINT, formatCount, type DateConstraint } from '@k
 import type { PitchesKept, PitchList } from '@keyroster/contract';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Trx } from '../db/connect.js';
+import { decode } from '../documents/decode.js';
 import { delimiterOf } from '../documents/delimiter.js';
 import type { UploadedFile } from '../http/handlers.js';
 import { ProblemError } from '../http/problem.js';
@@ -30,16 +31,9 @@ type Row = Partial<Record<Column, string>>;
  * The rows of a CSV file (RFC 4180, comma or semicolon) by column; throws a sentence when it cannot be one.
  */
 function readRows(bytes: Buffer): { line: number; row: Row }[] {
-  let text: string;
-  try {
-    text = new TextDecoder('utf-8', { fatal: true }).decode(bytes);
-  } catch {
-    throw new ProblemError(
-      'wrong-file',
-      'That is not a CSV file in UTF-8. Save it as “CSV UTF-8” and bring it in again.',
-    );
-  }
-  if (text.includes('\u0000')) throw new ProblemError('wrong-file', 'That is not a CSV file.');
+  const read = decode(bytes);
+  if (!read || read.text.includes('\u0000')) throw new ProblemError('wrong-file', 'That is not a CSV file.');
+  const { text } = read;
   const { content, delimiter } = delimiterOf(text.replace(/^\ufeff/, ''));
   let records: { info: { lines: number }; record: string[] }[];
   try {

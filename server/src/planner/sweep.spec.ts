@@ -22,7 +22,7 @@ describe('late posts in large numbers', () => {
     const inStage = async (stage: string) =>
       Number((await room.db('posts').where({ stage }).count())[0]!['count']);
     const swept = await room.call('chief', 'post', '/api/planner/sweep', { postIds: ids });
-    expect([swept.status, swept.body.sentence]).toEqual([200, `${MANY} late posts returned to the tray.`]);
+    expect([swept.status, swept.body.sentence]).toEqual([200, '1,200 late posts returned to the tray.']);
     await eventually(async () => (await inStage('pitch')) === MANY);
     const undone = await room.call('chief', 'post', `/api/batches/${swept.body.batchId}/undo`, {});
     expect(undone.status).toBe(201);
@@ -30,7 +30,7 @@ describe('late posts in large numbers', () => {
     await room.db('all_posts').update({ binned_at: room.db.fn.now() });
     const weighed = await room.call('chief', 'post', '/api/bin/erasing', { ids });
     expect([weighed.status, weighed.body.posts]).toEqual([200, MANY]);
-    expect((await room.call('chief', 'post', '/api/bin/restore', { ids })).body.posts).toBe(MANY);
+    expect((await room.call('chief', 'post', '/api/bin/restored', { ids })).body.posts).toBe(MANY);
     expect(await inStage('drafting')).toBe(MANY);
   });
 });

@@ -68,6 +68,8 @@ export interface Named {
   slugs: string[] | 'all';
   /** Posts that are to be cleared or scheduled: they may need an address, and the checks are asked. */
   ready: Post[];
+  /** Posts in review that are to go back to their writers. */
+  handedIn: Post[];
 }
 
 export const NOTHING_NAMED: Named = {
@@ -79,6 +81,7 @@ export const NOTHING_NAMED: Named = {
   formats: false,
   slugs: [],
   ready: [],
+  handedIn: [],
 };
 
 function namedIn(work: readonly Work[]): Named {
@@ -97,7 +100,28 @@ function namedIn(work: readonly Work[]): Named {
     ready: work
       .filter(({ edits }) => edits.some((e) => e.kind === 'update' || isReady(stageAfter(e))))
       .map(({ post }) => post),
+    handedIn: work
+      .filter(
+        ({ post, edits }) => post.stage === 'in review' && edits.some((e) => stageAfter(e) === 'drafting'),
+      )
+      .map(({ post }) => post),
   };
+}
+
+/** Which of some posts in review somebody of the desk opened since, who does not write them. */
+async function loadOpened(db: Reader, posts: readonly Post[]): Promise<EditContext['opened']> {
+  if (posts.length === 0) return () => false;
+  const opened = await db('read_versions as r')
+    .join('all_posts as p', 'p.id', 'r.post_id')
+    .join('memberships as m', (on) => on.on('m.blog_id', 'p.blog_id').andOn('m.person_id', 'r.person_id'))
+    .whereRaw('p.id = any(?)', [posts.map((post) => post.id)])
+    .whereIn('m.role', ['managing editor', 'editor'])
+    .whereRaw('r.seen_at > p.stage_since and r.person_id is distinct from p.byline_id')
+    .whereNotExists((q) =>
+      q.from('post_coauthors as c').whereRaw('c.post_id = p.id and c.person_id = r.person_id'),
+    )
+    .pluck<number[]>('p.id');
+  return (post) => opened.includes(post.id);
 }
 
 /** Everything that these edits need to know of the blog, read at once for all posts. */
@@ -148,6 +172,7 @@ export async function contextOf(
     format: (id) => formatsById.get(id),
     categoryName: (id) => names.get(id),
     ownerOf: (slug) => owners.get(slug),
+    opened: await loadOpened(db, named.handedIn),
     blocking: named.ready.length > 0 ? await loadBlocking(db, blogId, named.ready) : () => [],
     pastRun,
     inBin,

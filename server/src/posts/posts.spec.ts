@@ -338,7 +338,7 @@ describe('release', () => {
     const post = await room.scheduled(fromNow(-5), 'Withdrawn soon');
     await eventually(async () => (await room.nobody().get(`/${post.slug}`)).status === 200);
     await room.move('editor', post.id, { to: 'withdrawn' });
-    await eventually(async () => (await room.nobody().get(`/${post.slug}`)).status === 404);
+    await eventually(async () => (await room.nobody().get(`/${post.slug}`)).status === 410);
     expect((await room.nobody().get('/')).text).not.toContain('Withdrawn soon');
   });
 
@@ -352,5 +352,38 @@ describe('release', () => {
     expect((await room.see('chief', post.id)).words).toBeGreaterThan(0);
     await room.move('editor', post.id, { to: 'cleared' });
     expect((await room.write('editor', post.id, ' ')).status).toBe(200);
+  });
+
+  it('are taken back by their writer until somebody of the desk opens them for review', async () => {
+    const handedIn = async () => {
+      const post = await room.pitch('chief', 'Handed in too soon', {
+        categoryId: 1,
+        bylineId: room.ids.writer,
+      });
+      await room.move('editor', post.id, { to: 'commissioned' });
+      await room.write('writer', post.id);
+      await room.move('writer', post.id, { to: 'in review' });
+      return post.id;
+    };
+    const moves = async (who: 'writer' | 'editor' | 'otherWriter', id: number) =>
+      (await room.see(who, id)).moves.filter((m) => m.to === 'drafting').map((m) => m.label);
+    const id = await handedIn();
+    expect([await moves('writer', id), await moves('otherWriter', id), await moves('editor', id)]).toEqual([
+      ['Take back'],
+      [],
+      ['Ask for changes'],
+    ]);
+    const open = async (who: 'writer' | 'editor', post: number) =>
+      (await room.as(who)).put(`/api/posts/${post}/open`).send({});
+    await open('writer', id);
+    expect((await room.move('writer', id, { to: 'drafting' })).body.post.stage).toBe('drafting');
+    const other = await handedIn();
+    await open('editor', other);
+    const refused = await room.move('writer', other, { to: 'drafting' });
+    expect([refused.status, refused.body.detail]).toEqual([
+      409,
+      'Somebody opened it for review meanwhile. Ask them to send it back.',
+    ]);
+    expect((await room.move('otherWriter', other, { to: 'drafting' })).status).toBe(403);
   });
 });

@@ -16,6 +16,8 @@ export interface Page {
   location?: string;
   /** What it shows: `post:12`, `lists`. */
   tags: readonly string[];
+  /** Nothing that a reader brings changes it. */
+  sameForAll?: boolean;
 }
 
 /** A page that says, for good, where another one is. */
@@ -122,8 +124,8 @@ export class PageCache {
           : null,
       headers: {
         'Content-Type': page.type,
-        // What a reader brings may open more to them.
-        Vary: 'Accept-Encoding, Cookie',
+        // What a reader brings may open more to them, but for what is the same for everybody.
+        Vary: page.sameForAll ? 'Accept-Encoding' : 'Accept-Encoding, Cookie',
         'Cache-Control': this.cacheControl(page),
         ...(page.location ? { Location: page.location } : {}),
         ...SECURITY,

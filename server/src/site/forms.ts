@@ -31,7 +31,8 @@ export function atAddress(
   ...guards: RequestHandler[]
 ): RequestHandler[] {
   const found: RequestHandler = async (req, res, next) => {
-    if (req.method !== method) return next('router');
+    // What can be got can be asked for without its body (RFC 9110, section 9.3.2).
+    if (req.method !== method && !(method === 'GET' && req.method === 'HEAD')) return next('router');
     const at = await places.find(req.headers.host, req.path);
     const match = at && pattern.exec(at.path);
     if (!match) return next('router');

@@ -194,15 +194,17 @@ export function readersSide(
     const { reader, isNew } = person
       ? { reader: STAFF, isNew: false }
       : await identities.of(sameForAll ? undefined : req.headers.cookie, place.id);
-    const make = (asked?: string) => async () =>
-      (await pageAt(db, settings, path, {
+    const make = (asked?: string) => async () => ({
+      sameForAll,
+      ...((await pageAt(db, settings, path, {
         ...pageOf(place),
         query: asked,
         rights: reader.rights,
         person,
         did: person && didOf(req),
         panels: (made) => panels.get(keyOf(place, ` ${reader.key}`), Date.now(), made),
-      })) ?? NOT_SET_UP;
+      })) ?? NOT_SET_UP),
+    });
     if (query !== '' && !(await maySearch(req, keyOf(place, `${reader.key}${path}?${query}`)))) {
       res.status(429).set('Retry-After', '60').type('text').send(TOO_MANY_SEARCHES);
       return;

@@ -44,6 +44,7 @@ export class Newsroom {
       jobs?: boolean;
       demo?: boolean;
       people?: boolean;
+      publicUrl?: string;
       privateOutlets?: string[];
       privateMentions?: string[];
       mailServer?: string;
@@ -65,7 +66,7 @@ export class Newsroom {
       port: 0,
       host: '127.0.0.1',
       databaseUrl,
-      publicUrl: 'http://127.0.0.1',
+      publicUrl: options.publicUrl ?? 'http://127.0.0.1',
       sessionSecret: 'only for tests',
       demo: options.demo ?? false,
       webFolder: null,

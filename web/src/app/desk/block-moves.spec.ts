@@ -3,7 +3,7 @@ import { Node } from '@tiptap/pm/model';
 import { EditorState, NodeSelection, TextSelection } from '@tiptap/pm/state';
 import fc from 'fast-check';
 import { moveBlocks, type BodyNode } from '@keyroster/core';
-import { blockAt, moveRun } from './block-moves';
+import { blockAt, keptFromFold, moveRun } from './block-moves';
 import { bodyExtensions } from './editor-extensions';
 import { insertsFor, INSERTS } from './inserts';
 
@@ -82,5 +82,23 @@ describe('the choice of blocks', () => {
   });
   it('names every block once', () => {
     expect(new Set(INSERTS.map((i) => i.label)).size).toBe(INSERTS.length);
+  });
+});
+
+describe('a paragraph that three clicks select', () => {
+  const state = stateOf(bodyOf(['The opening.', '—', 'What follows.']));
+  const at = (pos: number) => state.doc.resolve(pos);
+  const opening = 13;
+  // Browsers end such a selection at the fold line, behind it, or at the start of the next paragraph.
+  it.each([14, 15, 16])('ends before the fold line, wherever the browser ended it (%i)', (head) => {
+    const selection = keptFromFold(state.doc, at(1), at(head))!;
+    expect([selection.from, selection.to]).toEqual([1, opening]);
+    const typed = state.apply(state.tr.setSelection(selection).insertText('Anew'));
+    expect(wordsOf(typed)).toEqual(['Anew', '—', 'What follows.']);
+  });
+  it('is left alone where more is selected, or backwards', () => {
+    expect(keptFromFold(state.doc, at(1), at(20))).toBeNull();
+    expect(keptFromFold(state.doc, at(16), at(1))).toBeNull();
+    expect(keptFromFold(state.doc, at(1), at(5))).toBeNull();
   });
 });

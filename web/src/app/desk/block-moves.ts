@@ -3,10 +3,12 @@ import {
   NodeSelection,
   Plugin,
   PluginKey,
+  Selection,
   TextSelection,
   type EditorState,
   type Transaction,
 } from '@tiptap/pm/state';
+import type { Node, ResolvedPos } from '@tiptap/pm/model';
 import type { EditorView } from '@tiptap/pm/view';
 import type { BlockMove } from '@keyroster/core';
 import { alone } from './together/carets';
@@ -134,6 +136,20 @@ function handle(view: EditorView): { update(): void; destroy(): void } {
   return { update: settle, destroy: leave };
 }
 
+/**
+ * Three clicks select a paragraph up to the start of the next one: where a fold line lies between, the selection ends
+ * before it, so that typing replaces the words and keeps the line.
+ */
+export function keptFromFold(doc: Node, $anchor: ResolvedPos, $head: ResolvedPos): TextSelection | null {
+  if ($head.pos <= $anchor.pos || !$anchor.parent.isTextblock) return null;
+  const isAtStart = $head.depth === 0 || $head.parentOffset === 0;
+  const before = $head.depth === 0 ? $head : doc.resolve($head.before(1));
+  const fold = [before.nodeBefore, before.nodeAfter].find((node) => node?.type.name === 'foldLine');
+  if (!isAtStart || !fold) return null;
+  const end = Selection.findFrom(before, -1, true);
+  return end && end.to > $anchor.pos ? TextSelection.create(doc, $anchor.pos, end.to) : null;
+}
+
 /** Blocks moved by handle and by keyboard, and one fold line at most: where two meet, the newer stays. */
 export const BlockMoves = Extension.create({
   name: 'blockMoves',
@@ -148,6 +164,9 @@ export const BlockMoves = Extension.create({
     new Plugin({
       key: new PluginKey('blockMoves'),
       view: handle,
+      props: {
+        createSelectionBetween: (view, $anchor, $head) => keptFromFold(view.state.doc, $anchor, $head),
+      },
       appendTransaction: (transactions, before, after) => {
         if (!transactions.some((t) => t.docChanged)) return null;
         const folds: number[] = [];

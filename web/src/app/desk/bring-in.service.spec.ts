@@ -18,6 +18,7 @@ let bringIn: BringIn;
 const editor = {
   replaceAll: (body: BodyNode) => steps.push(`replaced with ${body.content!.length}`),
   insertBlocks: (blocks: BodyNode[]) => steps.push(`put in ${blocks.map((b) => b.type).join()}`),
+  append: (blocks: BodyNode[]) => steps.push(`appended ${blocks.map((b) => b.type).join()}`),
   run: () => steps.push('undone'),
 } as unknown as TextEditor;
 async function open(parts: object = {}): Promise<void> {
@@ -35,6 +36,12 @@ async function open(parts: object = {}): Promise<void> {
     ],
   });
 }
+const pressInDialog = async (name: string) => {
+  await new Promise((done) => setTimeout(done));
+  [...document.querySelectorAll<HTMLButtonElement>('mat-dialog-container button')]
+    .find((b) => b.textContent!.trim() === name)!
+    .click();
+};
 const file = new File(['x'], 'towpath.docx');
 const read = (parts: object = {}) =>
   answer(
@@ -62,6 +69,34 @@ describe('a starting text', () => {
 });
 
 describe('a file', () => {
+  beforeEach(() => words.set(0));
+
+  it.each([
+    ['Replace the text', 'replaced with 2'],
+    ['Append at the end', 'appended paragraph'],
+    ['Insert at the cursor', 'put in paragraph'],
+  ])('asks where it goes in a text that has words: %s', async (choice, step) => {
+    await open({ title: 'Lamps', excerpt: 'Mine.' });
+    words.set(40);
+    const done = bringIn.importFile(editor, file);
+    await pressInDialog(choice);
+    await read({ title: 'Another title' });
+    await kept();
+    await done;
+    expect(steps).toContain(step);
+    // What is around the text is that of the text that was there, unless all of it is replaced.
+    expect(view()!.title).toBe(choice === 'Replace the text' ? 'Another title' : 'Lamps');
+  });
+
+  it('that goes nowhere after all is not read', async () => {
+    await open();
+    words.set(40);
+    const done = bringIn.importFile(editor, file);
+    await pressInDialog('Cancel');
+    await done;
+    expect(steps).toEqual([]);
+  });
+
   it('takes the place of the text once what was typed is a version of its own', async () => {
     await open({ title: 'Lamps', excerpt: '' });
     const done = bringIn.importFile(editor, file);

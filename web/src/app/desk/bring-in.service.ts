@@ -1,6 +1,8 @@
 import { Injectable, inject, signal } from '@angular/core';
 import type { BodyNode } from '@keyroster/core';
 import { Api, sentenceOf } from '../api/api';
+import { MatDialog } from '@angular/material/dialog';
+import { askImportPlace } from './import-place';
 import { MeasureService } from './measure.service';
 import type { Report } from './pasting';
 import { PostService } from './post.service';
@@ -12,6 +14,7 @@ export class BringIn {
   private readonly api = inject(Api);
   private readonly posts = inject(PostService);
   private readonly measure = inject(MeasureService);
+  private readonly dialogs = inject(MatDialog);
   /** What came of it, with a way back. */
   readonly report = signal<Report | null>(null);
 
@@ -27,19 +30,27 @@ export class BringIn {
   }
 
   /**
-   * A file takes the place of the text; the step can be undone in the editor, and the text before stays among
-   * the versions.
+   * Imports a file: into an empty text, or where the person says. The step can be undone in the editor, and the text
+   * before stays among the versions.
    */
   async importFile(editor: TextEditor, file: File): Promise<void> {
+    const isEmpty = (this.measure.words() ?? this.posts.post()?.words ?? 0) === 0;
+    const place = isEmpty ? 'replace' : await askImportPlace(this.dialogs, file.name);
+    if (place === null) return;
     this.report.set({ sentence: `Reading ${file.name} …` });
     try {
       const read = await this.api.call('import.convert', { file });
       // What was typed until now is a version of its own.
       await this.posts.flush();
       const before = this.posts.post()!;
-      editor.replaceAll(read.body);
-      const title = read.title && read.title !== before.title ? { title: read.title.slice(0, 300) } : {};
-      const excerpt = read.excerpt && before.excerpt === '' ? { excerpt: read.excerpt } : {};
+      const blocks = (read.body.content ?? []).filter((b) => b.type !== 'foldLine');
+      if (place === 'replace') editor.replaceAll(read.body);
+      else if (place === 'append') editor.append(blocks);
+      else editor.insertBlocks(blocks);
+      const takesAll = place === 'replace';
+      const title =
+        takesAll && read.title && read.title !== before.title ? { title: read.title.slice(0, 300) } : {};
+      const excerpt = takesAll && read.excerpt && before.excerpt === '' ? { excerpt: read.excerpt } : {};
       this.posts.type({ ...title, ...excerpt });
       this.posts.post.update((p) => p && { ...p, ...title, ...excerpt });
       this.report.set({

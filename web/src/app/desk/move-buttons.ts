@@ -51,7 +51,8 @@ export function moveButtons(post: PostView, nowLocal: string): MoveButton[] {
     add('Remove the date', { kind: 'take the date away', runLocal });
   for (const { to, label } of moves) {
     if (to === 'scheduled' || (stage === 'in review' && to === 'cleared')) continue;
-    if (to === 'drafting' && (stage === 'in review' || stage === 'cleared'))
+    if (label === 'Take back') add('Take back', { kind: 'go', to });
+    else if (to === 'drafting' && (stage === 'in review' || stage === 'cleared'))
       add('Ask for changes', { kind: 'note' });
     else if (stage === 'drafting' && to === 'pitch') continue;
     else if (to === 'cleared' && stage !== 'scheduled') add(label, { kind: 'clear' });

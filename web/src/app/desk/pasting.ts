@@ -20,6 +20,8 @@ export class Pasting {
     private readonly editor: Editor,
     private readonly keep: (file: File) => Promise<number>,
     private readonly report: (report: Report) => void,
+    /** Reads a document into the text, asking where it goes. */
+    private readonly readDocument: (file: File) => void,
   ) {}
 
   paste(event: ClipboardEvent): boolean {
@@ -74,29 +76,46 @@ export class Pasting {
     }
   }
 
+  /** Files that are dropped or pasted: all pictures are placed in their order, a document is read into the text. */
   receiveFiles(files: FileList | undefined, event: Event): boolean {
-    const pictures = [...(files ?? [])].filter((f) => f.type.startsWith('image/'));
-    if (pictures.length === 0) return false;
+    const all = [...(files ?? [])];
+    if (all.length === 0) return false;
     event.preventDefault();
-    void (async () => {
-      for (const file of pictures) {
-        this.busy.set(`Keeping ${file.name || 'the picture'} …`);
-        try {
-          const media = await this.keep(file);
-          this.editor
-            .chain()
-            .focus()
-            .insertContent({ type: 'picture', attrs: { media, alt: '', caption: '' } })
-            .run();
-          this.report({
-            sentence: 'The picture is in. It still needs an alternative text: select it and press Enter.',
-          });
-        } catch (error) {
-          this.report({ sentence: sentenceOf(error) });
-        }
-      }
-      this.busy.set('');
-    })();
+    const pictures = all.filter((f) => f.type.startsWith('image/'));
+    const [document, ...others] = all.filter((f) => !f.type.startsWith('image/'));
+    void this.placePictures(pictures, others).then(() => document && this.readDocument(document));
     return true;
+  }
+
+  private async placePictures(pictures: readonly File[], skipped: readonly File[]): Promise<void> {
+    const media: number[] = [];
+    const faults = skipped.map((file) => `“${file.name}” was not imported: one document at a time.`);
+    for (const [i, file] of pictures.entries()) {
+      const name = file.name || 'the picture';
+      this.busy.set(
+        pictures.length > 1 ? `Keeping ${name}, ${i + 1} of ${pictures.length} …` : `Keeping ${name} …`,
+      );
+      try {
+        media.push(await this.keep(file));
+      } catch (error) {
+        faults.push(`“${file.name}” was not placed: ${sentenceOf(error)}`);
+      }
+    }
+    this.busy.set('');
+    // All at once: a picture that was just placed is selected, and the next would take its place.
+    if (media.length > 0)
+      this.editor
+        .chain()
+        .focus()
+        .insertContent(media.map((id) => ({ type: 'picture', attrs: { media: id, alt: '', caption: '' } })))
+        .run();
+    const placed =
+      media.length === 0
+        ? ''
+        : media.length === 1
+          ? 'The picture is in. It still needs an alternative text: select it and press Enter.'
+          : `${media.length} pictures are in. Each still needs an alternative text: select it and press Enter.`;
+    const sentence = [placed, ...faults].filter(Boolean).join(' ');
+    if (sentence) this.report({ sentence });
   }
 }

@@ -69,6 +69,8 @@ export class TextEditor {
   readonly marked = input<readonly MarkedPassage[]>([]);
   /** What a paste kept and dropped, with ways back. */
   readonly reported = output<Report>();
+  /** A document that was dropped on the text, or pasted. */
+  readonly documentBrought = output<File>();
   readonly noteAsked = output<Passage>();
   readonly noteOpened = output<number>();
   readonly onlyTextAsked = output();
@@ -121,6 +123,7 @@ export class TextEditor {
     this.editor,
     (file) => this.posts.keepPicture(file),
     (report) => this.reported.emit(report),
+    (file) => this.documentBrought.emit(file),
   );
 
   constructor() {
@@ -164,6 +167,11 @@ export class TextEditor {
     if (!range) return false;
     this.editor.chain().setTextSelection(range).scrollIntoView().run();
     return true;
+  }
+
+  /** Puts blocks after all that is there. */
+  append(content: BodyNode[]): void {
+    this.run((c) => c.insertContentAt(this.editor.state.doc.content.size, content));
   }
 
   insertBlocks(content: BodyNode[]): void {
