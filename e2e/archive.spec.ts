@@ -249,7 +249,7 @@ test('posts go to the bin, leave the blog, and come back as drafts or never', as
   await expect(panel.getByText('To the bin: done in 1 post.')).toBeVisible();
   const reader = await newPage(browser);
   await expect(async () => {
-    expect((await reader.goto(`/${slug}`))?.status()).toBe(404);
+    expect((await reader.goto(`/${slug}`))?.status()).toBe(410);
   }).toPass();
   await page.goto('/desk/archive?line=in:bin');
   await expect(grid(page).getByText(title)).toBeVisible();

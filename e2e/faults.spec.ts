@@ -18,6 +18,7 @@ test('hostile HTML never runs, pasted or brought in, on the desk or before reade
     mimeType: 'text/html',
     buffer: Buffer.from(`<html><body>${HOSTILE}<p>From a file`),
   });
+  await chief.getByRole('button', { name: 'Replace the text' }).click();
   await expect(textOf(chief).getByText('From a file')).toBeVisible();
   await saved(chief);
   await chief.getByRole('textbox', { name: 'Excerpt' }).fill('"><script>window.hit=21</script>');
@@ -185,6 +186,7 @@ test('wrong files and wrong words get a sentence, and nothing is lost', async ({
     mimeType: 'application/octet-stream',
     buffer: Buffer.from('not a document'),
   });
+  await chief.getByRole('button', { name: 'Insert at the cursor' }).click();
   await expect(chief.getByText(/“broken\.docx” is not a Word document we can read/)).toBeVisible();
   await expect(textOf(chief)).toHaveText('Still here.');
   await chief.getByLabel('Title', { exact: true }).fill('');

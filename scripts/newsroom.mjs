@@ -54,7 +54,9 @@ export async function newsroom(settings = {}) {
     standins && {
       ...standins.env,
       PRIVATE_OUTLETS: [process.env.PRIVATE_OUTLETS, standins.env.PRIVATE_OUTLETS].filter(Boolean).join(' '),
-      PRIVATE_MENTIONS: [process.env.PRIVATE_MENTIONS, standins.env.PRIVATE_MENTIONS].filter(Boolean).join(' '),
+      PRIVATE_MENTIONS: [process.env.PRIVATE_MENTIONS, standins.env.PRIVATE_MENTIONS]
+        .filter(Boolean)
+        .join(' '),
     },
   );
   if (demo) must(process.execPath, [join(root, 'demo', 'dist', 'load.js')], { env });

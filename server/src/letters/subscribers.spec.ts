@@ -203,7 +203,7 @@ describe('subscribers', () => {
     sending.abort();
     await ended;
     await eventually(async () => (await task('chief')) === null);
-    await eventually(async () => (await room.db('subscriber_imports').count())[0]!['count'] == 0);
+    await eventually(async () => Number((await room.db('subscriber_imports').count())[0]!['count']) === 0);
     expect((await subscribers()).counts.active).toBe(0);
   });
 

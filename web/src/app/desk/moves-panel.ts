@@ -60,6 +60,9 @@ import { WordForm } from './word-form';
       margin-bottom: 10px;
       font-weight: 550;
     }
+    .letter {
+      margin-bottom: 8px;
+    }
     .next {
       margin-bottom: 10px;
     }

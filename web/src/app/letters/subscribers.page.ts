@@ -89,6 +89,9 @@ const HOW = { form: 'on the blog', import: 'from a file', newsroom: 'put down he
       min-width: 0;
       overflow-x: auto;
     }
+    td button + button {
+      margin-left: 6px;
+    }
     .reasons {
       margin: 0 0 10px;
       padding: 0;
