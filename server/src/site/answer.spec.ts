@@ -110,6 +110,7 @@ describe('the readers’ pages', () => {
       new RegExp(`<meta property="${property}" content="([^"]*)">`).exec(text)?.[1];
     expect(meta('og:url')).toBe(`http://127.0.0.1/${slug}`);
     expect(meta('og:site_name')).toBe('Test Lock');
+    expect(meta('og:locale')).toBe('en_GB');
     expect(Date.parse(meta('article:published_time')!)).toBeLessThanOrEqual(
       Date.parse(meta('article:modified_time')!),
     );

@@ -1,4 +1,4 @@
-import { isLater, postPath, type FormatField, type SiteSettings } from '@keyroster/core';
+import { SHAPES, isLater, postPath, type FormatField, type SiteSettings } from '@keyroster/core';
 import type { Reader } from '../db/connect.js';
 import { planRelating } from '../jobs/queue.js';
 import type { WholePostRow } from '../posts/store.js';
@@ -81,6 +81,8 @@ function framePost(context: Context, post: RenderedPost, around: Around, preview
     share: {
       title: post.title,
       description: post.excerpt,
+      imageAlt: post.shareAlt,
+      ...SHAPES.landscape,
       image: post.shareSrc && `${originOf(blog.home)}${blog.root}${post.shareSrc}`,
       published: post.runAt,
       modified,

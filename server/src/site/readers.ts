@@ -218,6 +218,8 @@ export interface RenderedPost extends Omit<ReaderPost, 'body'> {
   lead: PictureSource | null;
   /** A picture cut for cards that share the post. */
   shareSrc: string | null;
+  /** What it shows; empty where nothing is said of it. */
+  shareAlt: string;
   /** Filled fields of its format, by name. */
   facts: { label: string; kind: FormatField['kind']; value: FormatValue }[];
 }
@@ -279,6 +281,7 @@ export async function renderPosts(
         (post.shareMedia ?? post.leadMedia)
           ? `${mediaSrc((post.shareMedia ?? post.leadMedia)!)}/landscape.jpg`
           : null,
+      shareAlt: post.shareMedia === null ? post.leadAlt : '',
       facts: factsOf(post.formatFields, post.formatValues),
     };
   });
