@@ -23,6 +23,7 @@ import { SuggestionsService } from '../desk/suggestions/suggestions.service';
 import { LeadPictureService } from '../desk/lead-picture.service';
 import { NotesService } from '../desk/notes.service';
 import { PostService } from '../desk/post.service';
+import { LetterAtReleaseService } from '../letters/letter-at-release.service';
 import { FieldSet, MomentField, TextField } from '../ui/fields';
 import { ErrorLine } from '../ui/error-line';
 import { MatTooltip } from '@angular/material/tooltip';
@@ -58,6 +59,7 @@ const nameOf = (field: Element | null) =>
     LeadPictureService,
     SuggestionsService,
     ReviewService,
+    LetterAtReleaseService,
   ],
   templateUrl: './row-details.html',
   styles: `
