@@ -165,21 +165,22 @@ describe('subscribers', () => {
     expect(await room.db('erased_subscribers')).toEqual([]);
   });
 
-  it('of a million lines are refused before they are read, and others wait for nothing meanwhile', async () => {
+  it('of a million lines are refused before they are read, and of many are read while others are answered', async () => {
     const many = 'r@example.org\n'.repeat(1_000_000);
-    const half = Array.from({ length: 100_000 }, (_, i) => `reader${i}@example.org`).join('\n');
-    let slowest = 0;
-    let last = Date.now();
-    const watch = setInterval(() => {
-      slowest = Math.max(slowest, Date.now() - last);
-      last = Date.now();
-    }, 5);
     const refused = await bring(many);
     expect([refused.status, refused.body.detail]).toEqual([413, expect.stringContaining('1,000,001 lines')]);
-    expect((await bring(half)).body.added).toBe(100_000);
-    clearInterval(watch);
-    // Not a measurement: parsing that list at once took seconds, and made everybody wait for it.
-    expect(slowest).toBeLessThan(1000);
+    const half = Array.from({ length: 100_000 }, (_, i) => `reader${i}@example.org`).join('\n');
+    let brought: Awaited<ReturnType<typeof bring>> | undefined;
+    const bringing = bring(half).then((reply) => (brought = reply));
+    let answered = 0;
+    // Read at once, the list would have held up everybody until its answer.
+    while (!brought) {
+      await (await room.as('editor')).get('/api/tags').expect(200);
+      if (!brought) answered += 1;
+    }
+    await bringing;
+    expect(brought.body.added).toBe(100_000);
+    expect(answered).toBeGreaterThan(10);
   });
 
   it('of an import that is cancelled are none, and how far it is can be seen by its sender alone', async () => {

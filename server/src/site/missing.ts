@@ -22,7 +22,7 @@ function wordsIn(path: string): string {
 
 /**
  * Was there a post at this address once that was withdrawn or removed? Its address says so (410, RFC 9110, 15.5.11);
- * one that was never published is not known to readers.
+ * one that was never published, or is for staff alone, is not known to readers.
  */
 async function isGone({ db, blog }: Context, path: string): Promise<boolean> {
   const slug = POST_ADDRESS.exec(path)?.[1];
@@ -34,6 +34,7 @@ async function isGone({ db, blog }: Context, path: string): Promise<boolean> {
         .where('p.slug', slug)
         .orWhereIn('p.id', db('old_slugs').where({ blog_id: blog.id, slug }).select('post_id')),
     )
+    .whereNot('p.access', 'staff')
     .whereRaw(`(p.stage <> 'published' or p.binned_at is not null)`)
     // It will be at another blog's address, to which this one leads then.
     .whereNotExists((q) => q.from('moved_away as m').where({ 'm.blog_id': blog.id, 'm.slug': slug }))

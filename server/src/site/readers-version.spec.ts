@@ -96,7 +96,11 @@ describe('a published post that is worked on', () => {
     await room.change('chief', id, { access: 'everyone' });
     expect((await anew(`/${slug}`)).status).toBe(200);
     await room.move('chief', id, { to: 'withdrawn' });
+    expect((await anew(`/${slug}`)).status).toBe(410);
+    // What only staff saw is not known to have been there.
+    await room.change('chief', id, { access: 'staff' });
     expect((await anew(`/${slug}`)).status).toBe(404);
+    await room.change('chief', id, { access: 'everyone' });
     // Published again at once, it is as readers knew it.
     await room.move('chief', id, { to: 'published' });
     expect((await anew(`/${slug}`)).text).toContain(`Out and about ${n}`);
