@@ -37,6 +37,7 @@ import { campaignHandlers } from '../campaigns/routes.js';
 import { resultHandlers } from '../results/routes.js';
 import { letterPages } from '../letters/pages.js';
 import { memberPages } from '../site/member-pages.js';
+import { shareCards } from '../site/share-card.js';
 import { nothingHere, readersSide } from '../site/serve.js';
 import { rootOf } from '../site/places.js';
 import { serialHandlers } from '../serials/routes.js';
@@ -112,6 +113,7 @@ export async function makeApp(services: Process): Promise<App> {
     ...letterPages(services),
     ...actPages(services, requesterOf),
   );
+  app.use(shareCards(services));
   app.use(readers.handler);
   app.get('/healthz', (_req, res) => {
     res.type('text').send('here');

@@ -9,10 +9,10 @@ export function matchesTag(header: string, etag: string): boolean {
   );
 }
 
-/** Sends a text with the tag of its bytes, or 304 to who has it already. */
-export function sendTagged(req: Request, res: Response, text: string): void {
-  const etag = `"${createHash('sha256').update(text).digest('base64url').slice(0, 22)}"`;
+/** Sends an answer with the tag of its bytes, or 304 to who has it already. */
+export function sendTagged(req: Request, res: Response, answer: string | Buffer): void {
+  const etag = `"${createHash('sha256').update(answer).digest('base64url').slice(0, 22)}"`;
   res.set('ETag', etag);
   if (matchesTag(req.get('if-none-match') ?? '', etag)) res.status(304).end();
-  else res.send(text);
+  else res.send(answer);
 }

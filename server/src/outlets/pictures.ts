@@ -4,14 +4,10 @@ import type { Reader } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import { factsOf, findPost, type WholePostRow } from '../posts/store.js';
-import { cardOf } from '../work/computing.js';
+import { drawnCard } from '../work/cards.js';
 import { isDrawn } from './pieces.js';
 import { type PieceRow } from './piece-store.js';
 import type { Message } from './transport/transport.js';
-
-/** Cards drawn lately, by what is on them. */
-const drawn = new Map<string, Promise<Buffer>>();
-const MAX_DRAWN = 40;
 
 /** A piece's card as PNG. The category's hue chooses the palette, so that a category's cards look alike. */
 export async function pieceCard(
@@ -23,24 +19,13 @@ export async function pieceCard(
     .join('blogs as b', 'b.id', 'p.blog_id')
     .where('p.id', piece.post_id)
     .first<{ hue: number | null; title: string }>('c.hue', 'b.title');
-  const ask = {
+  return drawnCard({
     words: piece.words,
     foot: post!.title.toUpperCase(),
     style: piece.style,
     shape: piece.shape,
     palette: post!.hue ?? 0,
-  };
-  const key = JSON.stringify(ask);
-  const known = drawn.get(key) ?? cardOf(ask);
-  drawn.delete(key);
-  drawn.set(key, known);
-  for (const old of drawn.keys()) {
-    if (drawn.size <= MAX_DRAWN) break;
-    drawn.delete(old);
-  }
-  // What could not be drawn is not remembered.
-  known.catch(() => drawn.delete(key));
-  return known;
+  });
 }
 
 export async function seePicture(db: Reader, person: CurrentPerson, id: number): Promise<Buffer> {

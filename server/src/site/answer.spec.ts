@@ -1,5 +1,6 @@
 import { parseFeed } from '@rowanmanning/feed-parser';
 import type { MediaView, PostChanges } from '@keyroster/contract';
+import { shortCode } from '@keyroster/core';
 import sharp from 'sharp';
 import { matchesTag } from '../http/etag.js';
 import { Newsroom, eventually, fromNow } from '../testing/newsroom.js';
@@ -114,6 +115,39 @@ describe('the readers’ pages', () => {
     expect(Date.parse(meta('article:published_time')!)).toBeLessThanOrEqual(
       Date.parse(meta('article:modified_time')!),
     );
+  });
+
+  it('are shared with their card where they have no picture, as long as everybody may read them', async () => {
+    const { text } = await get(`/${slug}`);
+    const meta = (property: string) =>
+      new RegExp(`<meta property="${property}" content="([^"]*)">`).exec(text)?.[1];
+    const image = meta('og:image')!;
+    expect(image).toMatch(/^http:\/\/127\.0\.0\.1\/s\/\w{5}\/card\.png$/);
+    expect(meta('og:image:alt')).toBe(
+      title.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;'),
+    );
+    expect(/"image":"([^"]*)"/.exec(text)![1]).toBe(image);
+    const path = new URL(image).pathname;
+    const card = await get(path).buffer(true);
+    expect([card.status, card.headers['content-type'], card.headers['vary'] ?? '']).toEqual([
+      200,
+      'image/png',
+      '',
+    ]);
+    const { width, height } = await sharp(card.body as Buffer).metadata();
+    expect([String(width), String(height)]).toEqual([meta('og:image:width'), meta('og:image:height')]);
+    expect((await get(path).set('If-None-Match', card.headers['etag']!)).status).toBe(304);
+    expect((await room.nobody().head(path)).headers['content-type']).toBe('image/png');
+
+    const post = await room.scheduled(fromNow(-30), 'Nothing to be shared');
+    await eventually(async () => (await room.see('chief', post.id)).stage === 'published');
+    const own = `/s/${shortCode(post.id)}/card.png`;
+    expect((await get(own)).status).toBe(200);
+    await changed(post.id, { access: 'members' });
+    expect((await get(own)).status).toBe(404);
+    await changed(post.id, { access: 'everyone' });
+    await room.move('chief', post.id, { to: 'withdrawn' });
+    expect((await get(own)).status).toBe(404);
   });
 
   it('have one address each: listings say which, second ones lead there', async () => {

@@ -21,8 +21,7 @@ export const schemaPerson = (
 export function schemaPost(
   blog: ReaderBlog,
   post: RenderedPost,
-  url: string,
-  modified: string,
+  { url, modified, image }: { url: string; modified: string; image: string | null },
 ): WithContext<BlogPosting> {
   return {
     '@context': 'https://schema.org',
@@ -32,7 +31,7 @@ export function schemaPost(
     mainEntityOfPage: url,
     headline: post.title,
     ...(post.excerpt ? { description: post.excerpt } : {}),
-    ...(post.shareSrc ? { image: `${originOf(blog.home)}${blog.root}${post.shareSrc}` } : {}),
+    ...(image === null ? {} : { image }),
     datePublished: post.runAt,
     dateModified: modified,
     wordCount: post.words,

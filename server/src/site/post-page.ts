@@ -9,6 +9,7 @@ import { commentsBelow, type CommentsBelow } from './comments.js';
 import { gatePage } from './gate-page.js';
 import { pathIn, siteSettings } from './reader-blog.js';
 import { staffNotes, type StaffNote } from './staff.js';
+import { shareImageOf } from './share-card.js';
 import { serialPlace, type SerialPlace } from './serial-place.js';
 import { readable } from '../access/readable.js';
 import { readerPosts, renderPosts, type ReaderPost, type RenderedPost } from './readers.js';
@@ -72,6 +73,7 @@ function framePost(context: Context, post: RenderedPost, around: Around, preview
   const { blog } = context;
   const modified = isLater(post.updatedAt, post.runAt) ? post.updatedAt : post.runAt;
   const url = `${originOf(blog.home)}${post.path}`;
+  const image = preview ? null : shareImageOf(blog, post);
   return framed(context, 'post', {
     ...around,
     post,
@@ -81,13 +83,14 @@ function framePost(context: Context, post: RenderedPost, around: Around, preview
     share: {
       title: post.title,
       description: post.excerpt,
-      imageAlt: post.shareAlt,
       ...SHAPES.landscape,
-      image: post.shareSrc && `${originOf(blog.home)}${blog.root}${post.shareSrc}`,
+      image,
       published: post.runAt,
       modified,
     },
-    linkedData: preview ? null : asScript(schemaPost(blog, post, url, modified)),
+    linkedData: preview
+      ? null
+      : asScript(schemaPost(blog, post, { url, modified, image: image?.url ?? null })),
     title: post.searchTitle || post.title,
     description: post.searchDescription || post.excerpt || undefined,
     canonical: preview ? undefined : url,

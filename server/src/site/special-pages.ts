@@ -1,11 +1,13 @@
 import type { SpecialDraft } from '@keyroster/contract';
-import { SPECIALS_PATH, lookCss, postPath, shortCode, type PictureSource } from '@keyroster/core';
-import { pictureSources } from '../media/sizes.js';
+import { SHAPES, SPECIALS_PATH, lookCss, postPath, shortCode, type PictureSource } from '@keyroster/core';
+import { mediaSrc, pictureSources } from '../media/sizes.js';
 import { mapAddresses } from './addresses.js';
 import { moved, type Page } from './cache.js';
 import { framed, type Context } from './context.js';
+import { originOf } from './linked-data.js';
 import type { ReaderBlog } from './reader-blog.js';
 import { readerPosts, renderPosts, type ReaderPost, type RenderedPost } from './readers.js';
+import { shareImageOf, type ShareImage } from './share-card.js';
 import { partsOf, specialHome, specialRows } from './special-store.js';
 import { HTML, eta, helpers } from './templates.js';
 
@@ -93,6 +95,12 @@ function page(
   return { status, type: HTML, body: html, tags: [...tags, 'lists', SPECIAL_TAG] };
 }
 
+/** What is shown where the special itself is shared. */
+const coverImage = ({ blog, trying }: Context, { coverId, coverAlt }: SpecialDraft): ShareImage | null =>
+  trying || coverId === null
+    ? null
+    : { url: `${originOf(blog.home)}${blog.root}${mediaSrc(coverId)}/landscape.jpg`, alt: coverAlt };
+
 export async function coverPage(context: Context, open: OpenSpecial): Promise<Page> {
   const { special, blog } = open;
   const rendered = await renderPosts(context.db, blog, readableParts(open), 'to the fold');
@@ -105,6 +113,8 @@ export async function coverPage(context: Context, open: OpenSpecial): Promise<Pa
     cover,
     description: special.intro.split('\n')[0] || undefined,
     canonical: context.trying ? undefined : open.home,
+    url: context.trying ? undefined : open.home,
+    share: { ...SHAPES.landscape, image: coverImage(context, special) },
     entries: open.parts.map((p) => (p === null ? null : byId.get(p.id)!)),
     paragraphs: special.intro.split(/\n\s*\n/).filter((p) => p.trim() !== ''),
     tags: [],
@@ -123,6 +133,8 @@ export async function partPage(context: Context, open: OpenSpecial, slug: string
     description: post.searchDescription || post.excerpt || undefined,
     // Its own place is on the blog.
     canonical: context.trying ? undefined : post.path,
+    url: context.trying ? undefined : post.path,
+    share: { ...SHAPES.landscape, image: context.trying ? null : shareImageOf(context.blog, post) },
     noindex: !post.inSearch,
     earlier: posts[at - 1] ?? null,
     later: posts[at + 1] ?? null,

@@ -84,6 +84,14 @@ describe('specials', () => {
     const page = await get('/special/winter-ice/ice-at-the-wharf');
     // One post has one place that search engines are told of: on the blog.
     expect(page.text).toContain('<link rel="canonical" href="http://127.0.0.1/ice-at-the-wharf">');
+    for (const [shown, url, type] of [
+      [cover, 'http://127.0.0.1/special/winter-ice/', 'website'],
+      [page, 'http://127.0.0.1/ice-at-the-wharf', 'article'],
+    ] as const) {
+      expect(shown.text).toContain(`<meta property="og:url" content="${url}">`);
+      expect(shown.text).toContain(`<meta property="og:type" content="${type}">`);
+    }
+    expect(page.text).toMatch(/"og:image" content="http:\/\/127\.0\.0\.1\/s\/\w{5}\/card\.png"/);
     expect(page.text).toContain('<a rel="next" href="ice-on-the-summit">');
     expect(page.text).not.toContain('rel="prev"');
     const nothing = await get('/special/winter-ice/nothing/of/it');
