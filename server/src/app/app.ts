@@ -1,4 +1,4 @@
-import type { RequestListener, Server } from 'node:http';
+import type { IncomingMessage, RequestListener, Server } from 'node:http';
 import express, { type RequestHandler } from 'express';
 import helmet from 'helmet';
 import pg from 'pg';
@@ -49,6 +49,7 @@ import type { Handlers } from '../http/handlers.js';
 import { versionHandlers } from '../versions/routes.js';
 import { serveTexts } from '../texts/socket.js';
 import { webmention } from '../webmention/endpoint.js';
+import { newsroomPage } from '../http/newsroom-page.js';
 import { fontFolder, publicFolder } from '../http/public-files.js';
 import { styleSheet } from '../site/style-sheet.js';
 import { specialHandlers } from '../specials/routes.js';
@@ -215,6 +216,7 @@ export async function makeApp(services: Process): Promise<App> {
   );
 
   if (settings.webFolder) {
+    if (root !== '') app.use('/desk', newsroomPage(settings.webFolder, root));
     app.use(
       '/desk',
       files(settings.webFolder, {
@@ -236,13 +238,18 @@ export async function makeApp(services: Process): Promise<App> {
   }
   app.use(nothingHere(services));
   app.use(problemHandler);
+  const takeRootOff = (req: IncomingMessage): void => {
+    if (req.url) req.url = services.places.inner(root, req.headers.host, req.url);
+  };
   return {
     answer: (req, res) => {
-      if (req.url) req.url = services.places.inner(root, req.headers.host, req.url);
+      takeRootOff(req);
       if (!readers.answerKept(req, res)) app(req, res);
     },
-    serveTexts: (server) =>
-      serveTexts(server, app, db, services.texts, [session, authenticate(db)], settings.publicUrl),
+    serveTexts: (server) => {
+      server.on('upgrade', takeRootOff);
+      return serveTexts(server, app, db, services.texts, [session, authenticate(db)], settings.publicUrl);
+    },
     close: () => sessionPool.end(),
   };
 }

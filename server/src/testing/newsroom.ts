@@ -49,6 +49,7 @@ export class Newsroom {
       privateMentions?: string[];
       mailServer?: string;
       trustedProxies?: string[];
+      webFolder?: string;
     } = {},
   ): Promise<Newsroom> {
     const base = process.env['TEST_POSTGRES_URL'];
@@ -69,7 +70,7 @@ export class Newsroom {
       publicUrl: options.publicUrl ?? 'http://127.0.0.1',
       sessionSecret: 'only for tests',
       demo: options.demo ?? false,
-      webFolder: null,
+      webFolder: options.webFolder ?? null,
       privateOutlets: options.privateOutlets ?? [],
       privateMentions: options.privateMentions ?? [],
       mailServer: options.mailServer ?? null,

@@ -86,7 +86,7 @@ export class SessionService {
   async choose(blogId: number): Promise<void> {
     await this.api.call('session.choose', { body: { blogId } });
     chooseBlog(blogId);
-    location.assign('/desk/today');
+    location.assign('today');
   }
 
   async signOut(everywhere: boolean): Promise<void> {

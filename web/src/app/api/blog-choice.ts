@@ -1,4 +1,5 @@
 import type { HttpInterceptorFn } from '@angular/common/http';
+import { atRoot } from './root';
 
 /** Which of somebody's blogs this tab is at. Two tabs may be at two; a new one is at the blog chosen last. */
 const KEY = 'blog';
@@ -17,11 +18,14 @@ if (asked !== null && /^\d{1,9}$/.test(asked)) chooseBlog(Number(asked));
 /** An address of the API that no request of ours asks for, but a link, a frame or a stream. */
 export function inBlog(address: string): string {
   const blog = chosenBlog();
-  return blog === null ? address : `${address}${address.includes('?') ? '&' : '?'}blog=${blog}`;
+  const whole = atRoot(address);
+  return blog === null ? whole : `${whole}${whole.includes('?') ? '&' : '?'}blog=${blog}`;
 }
 
-/** Says with every request at which blog this tab is. */
+/** Asks where the newsroom stands, and says with every request at which blog this tab is. */
 export const blogInterceptor: HttpInterceptorFn = (request, next) => {
   const blog = chosenBlog();
-  return next(blog === null ? request : request.clone({ setHeaders: { [HEADER]: blog } }));
+  return next(
+    request.clone({ url: atRoot(request.url), ...(blog === null ? {} : { setHeaders: { [HEADER]: blog } }) }),
+  );
 };

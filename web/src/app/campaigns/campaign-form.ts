@@ -19,11 +19,21 @@ import { ErrorLine } from '../ui/error-line';
 import { DateField, TextField, isReady, must, textControl } from '../ui/fields';
 import { SectionHead } from '../ui/section-head';
 import { watchUnsaved } from '../ui/unsaved';
+import { AtRoot } from '../api/root';
 
 /** What a campaign is: its name, days, outlets that everything in it goes to, and its pictures. */
 @Component({
   selector: 'kr-campaign-form',
-  imports: [DateField, ErrorLine, MatButton, MatCheckbox, ReactiveFormsModule, SectionHead, TextField],
+  imports: [
+    AtRoot,
+    DateField,
+    ErrorLine,
+    MatButton,
+    MatCheckbox,
+    ReactiveFormsModule,
+    SectionHead,
+    TextField,
+  ],
   template: `
     <form [formGroup]="form" (ngSubmit)="save()" novalidate>
       <kr-section name="The campaign" />
@@ -51,7 +61,7 @@ import { watchUnsaved } from '../ui/unsaved';
       <kr-section name="Pictures" [count]="campaign().pictures.length" />
       <ul>
         @for (p of campaign().pictures; track p.id) {
-          <li><img [src]="'/media/' + p.id" [alt]="p.alt || 'A picture without words to it'" /></li>
+          <li><img [src]="'/media/' + p.id | atRoot" [alt]="p.alt || 'A picture without words to it'" /></li>
         }
       </ul>
     }

@@ -1,6 +1,7 @@
 import { Node, mergeAttributes } from '@tiptap/core';
 import { TaskItem, TaskList } from '@tiptap/extension-list';
 import { safeHref } from '@keyroster/core';
+import { atRoot } from '../api/root';
 
 /**
  * What a node keeps in `data-` attributes while it is on the clipboard, so that a copied block keeps its
@@ -59,7 +60,7 @@ export const Picture = Node.create({
         ...keep({ media, caption, credit, size, side }),
         class: `${alt ? '' : 'without-alt'} ${size} ${side}`,
       },
-      ['img', { src: `/media/${media}`, alt }],
+      ['img', { src: atRoot(`/media/${media}`), alt }],
       [
         'figcaption',
         {},
@@ -120,7 +121,7 @@ export const Video = Node.create({
     return [
       'div',
       { 'data-video': '', class: 'block-card', ...keep(node.attrs) },
-      ...(poster ? [['img', { src: `/media/${poster}`, alt: '' }]] : []),
+      ...(poster ? [['img', { src: atRoot(`/media/${poster}`), alt: '' }]] : []),
       ['b', {}, String(title) || 'Untitled video'],
       ['span', {}, String(description)],
       ['small', {}, said],

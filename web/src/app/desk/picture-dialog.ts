@@ -10,6 +10,7 @@ import { ChoiceField, TextField, textControl } from '../ui/fields';
 import { watchDialog } from '../ui/unsaved';
 import { FileButton } from '../ui/file-button';
 import { ErrorLine } from '../ui/error-line';
+import { AtRoot } from '../api/root';
 
 export interface PictureChoice {
   media: number;
@@ -31,7 +32,16 @@ const SIDE_NAMES = {
  * stands.
  */
 @Component({
-  imports: [FileButton, MatButton, MatDialogModule, TextField, ErrorLine, ChoiceField, ReactiveFormsModule],
+  imports: [
+    AtRoot,
+    FileButton,
+    MatButton,
+    MatDialogModule,
+    TextField,
+    ErrorLine,
+    ChoiceField,
+    ReactiveFormsModule,
+  ],
   templateUrl: './picture-dialog.html',
   styles: `
     img {

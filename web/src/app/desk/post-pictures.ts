@@ -6,11 +6,12 @@ import type { Stored } from './details-panel';
 import { LeadPictureService } from './lead-picture.service';
 import { MeasureService } from './measure.service';
 import { PostService } from './post.service';
+import { AtRoot } from '../api/root';
 
 /** The lead picture of the open post, and the one that is shown where it is shared. */
 @Component({
   selector: 'kr-post-pictures',
-  imports: [FieldSet, MatButton, TextField],
+  imports: [AtRoot, FieldSet, MatButton, TextField],
   templateUrl: './post-pictures.html',
   styles: `
     fieldset {

@@ -259,7 +259,7 @@ export class PostPage {
         check.block === undefined ? this.focus('details', '[data-address]') : this.showBlock(check.block),
       alike: () => {
         const other = this.measure.context()?.alike;
-        if (other) window.open(`/desk/posts/${other.id}`, '_blank', 'noopener');
+        if (other) window.open(`posts/${other.id}`, '_blank', 'noopener');
       },
       measure: () => void this.reading()?.look(),
       fold: () => this.showBlock(0),

@@ -7,11 +7,12 @@ import { CopyLine } from '../ui/copy-line';
 import { FieldSet, TextField } from '../ui/fields';
 import { MeasureService } from './measure.service';
 import { PostService } from './post.service';
+import { AtRoot, atRoot } from '../api/root';
 
 /** What search entries and shared cards show of the post, drawn as they will look. */
 @Component({
   selector: 'kr-seen-outside',
-  imports: [CopyLine, FieldSet, MatCheckbox, TextField],
+  imports: [AtRoot, CopyLine, FieldSet, MatCheckbox, TextField],
   templateUrl: './seen-outside.html',
   styles: `
     .left {
@@ -78,6 +79,7 @@ import { PostService } from './post.service';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class SeenOutside {
+  protected readonly whole = (id: number) => atRoot(`/media/${id}`);
   protected readonly posts = inject(PostService);
   private readonly session = inject(SessionService);
   private readonly measure = inject(MeasureService);

@@ -10,6 +10,7 @@ import { TextField, isReady, must, textControl } from '../ui/fields';
 import { watchDialog } from '../ui/unsaved';
 import { FileButton } from '../ui/file-button';
 import { ErrorLine } from '../ui/error-line';
+import { AtRoot } from '../api/root';
 
 interface VideoAttrs {
   file: number;
@@ -26,7 +27,7 @@ const isWebAddress = (typed: string): boolean =>
 
 /** A film: its file with poster and captions, or an address that is shown as a card and never loaded. */
 @Component({
-  imports: [FileButton, MatButton, MatDialogModule, TextField, ErrorLine, ReactiveFormsModule],
+  imports: [AtRoot, FileButton, MatButton, MatDialogModule, TextField, ErrorLine, ReactiveFormsModule],
   templateUrl: './video-dialog.html',
   styles: `
     img {

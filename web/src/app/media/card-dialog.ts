@@ -16,6 +16,7 @@ import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/materia
 import type { MediaView } from '@keyroster/contract';
 import { SHAPES, SHAPE_NAMES, cardInk, cropFor, type CardInk, type Rgb, type Shape } from '@keyroster/core';
 import { map } from 'rxjs';
+import { atRoot } from '../api/root';
 import { Api, sentenceOf } from '../api/api';
 import { TextField, SwitchField, isReady, must, textControl } from '../ui/fields';
 import { ErrorLine } from '../ui/error-line';
@@ -121,7 +122,7 @@ export class CardDialog {
     image.onload = () =>
       void document.fonts.load("600 40px 'Newsreader Variable'").then(() => this.image.set(image));
     image.onerror = () => this.error.set('The picture could not be drawn.');
-    image.src = this.picture.src;
+    image.src = atRoot(this.picture.src);
     afterNextRender(() =>
       document.querySelector<HTMLInputElement>('.dialog input[maxlength="160"]')?.focus(),
     );

@@ -7,12 +7,13 @@ import { SHAPES, SHAPE_NAMES, cropFor, type CropBox, type Shape } from '@keyrost
 import { Api, sentenceOf } from '../api/api';
 import { NumberField, SwitchField } from '../ui/fields';
 import { ErrorLine } from '../ui/error-line';
+import { AtRoot } from '../api/root';
 
 const MIN_PART = 40;
 
 /** Keeps a part of a picture as a picture: in a shape or free, dragged with the mouse or given in pixels. */
 @Component({
-  imports: [MatButton, MatDialogModule, ReactiveFormsModule, NumberField, ErrorLine, SwitchField],
+  imports: [AtRoot, MatButton, MatDialogModule, ReactiveFormsModule, NumberField, ErrorLine, SwitchField],
   templateUrl: './crop-dialog.html',
   styles: `
     .whole {

@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, input, linkedSignal, outp
 import type { MediaView } from '@keyroster/contract';
 import { SHAPES, SHAPE_NAMES, cropFor, type Focus } from '@keyroster/core';
 import { later } from '../ui/later';
+import { AtRoot } from '../api/root';
 
 const STEP = 0.02;
 
@@ -11,10 +12,11 @@ const STEP = 0.02;
  */
 @Component({
   selector: 'kr-focus',
+  imports: [AtRoot],
   template: `
     <div class="whole">
       <!-- eslint-disable-next-line @angular-eslint/template/click-events-have-key-events, @angular-eslint/template/interactive-supports-focus -- the point on it is moved by keys -->
-      <img [src]="picture().src" alt="" (click)="set($event)" [class.still]="!editable()" />
+      <img [src]="picture().src | atRoot" alt="" (click)="set($event)" [class.still]="!editable()" />
       @if (editable()) {
         <button
           class="point"
@@ -38,7 +40,7 @@ const STEP = 0.02;
         <figure>
           <div [style.aspect-ratio]="s.ratio">
             <img
-              [src]="picture().src"
+              [src]="picture().src | atRoot"
               alt=""
               [style.width.%]="s.width"
               [style.left.%]="s.left"

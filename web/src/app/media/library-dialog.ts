@@ -8,10 +8,11 @@ import { TextField } from '../ui/fields';
 import { LibraryService } from './library.service';
 import { ErrorLine } from '../ui/error-line';
 import { later } from '../ui/later';
+import { AtRoot } from '../api/root';
 
 /** Chooses one picture of the library, or several. */
 @Component({
-  imports: [FileButton, MatButton, MatDialogModule, TextField, ErrorLine],
+  imports: [AtRoot, FileButton, MatButton, MatDialogModule, TextField, ErrorLine],
   providers: [LibraryService],
   templateUrl: './library-dialog.html',
   styles: `

@@ -9,6 +9,7 @@ import { LEAD_WEIGHT, formatBytes } from '@keyroster/core';
 import { EMPTY, Subject, catchError, debounceTime, finalize, switchMap, tap, type Observable } from 'rxjs';
 import { Api, sentenceOf } from '../api/api';
 import { ErrorLine } from '../ui/error-line';
+import { AtRoot } from '../api/root';
 
 const MIN_KB = 60;
 const PAUSE_MS = 250;
@@ -22,7 +23,7 @@ interface PictureFacts {
 
 /** Makes a heavy picture lighter: before and after side by side, and a slider for its weight. */
 @Component({
-  imports: [MatSliderModule, MatButton, MatDialogModule, ErrorLine],
+  imports: [AtRoot, MatSliderModule, MatButton, MatDialogModule, ErrorLine],
   template: `
     <div class="dialog">
       <h2>Lighten the picture</h2>
@@ -30,7 +31,7 @@ interface PictureFacts {
       <div class="two">
         <figure>
           <div class="frame" #before (scroll)="follow(before, after)">
-            <img [src]="'/media/' + data" alt="Before" (load)="centre(before)" />
+            <img [src]="'/media/' + data | atRoot" alt="Before" (load)="centre(before)" />
           </div>
           <figcaption><b>Before</b> {{ picture() ? bytes(picture()!.size) : '' }}</figcaption>
         </figure>

@@ -22,6 +22,7 @@ import { ErrorLine } from '../ui/error-line';
 import { PageHead } from '../ui/page-head';
 import { later } from '../ui/later';
 import { MatProgressBar } from '@angular/material/progress-bar';
+import { AtRoot } from '../api/root';
 
 /** Nothing is looked for while words are still being typed. */
 const TYPING_MS = 200;
@@ -35,6 +36,7 @@ const USES: Choice<NonNullable<MediaQuery['use']>>[] = [
 /** The library: many files at once, found again by words, tag and use, and described beside. */
 @Component({
   imports: [
+    AtRoot,
     FileButton,
     MatButton,
     PictureSheet,

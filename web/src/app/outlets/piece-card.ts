@@ -4,11 +4,12 @@ import type { OutletView, PieceView } from '@keyroster/contract';
 import { SHAPES } from '@keyroster/core';
 import { isBehind } from './rollout.service';
 import { capital, formatState } from './format-piece';
+import { AtRoot } from '../api/root';
 
 /** A piece among the others, as its outlet would show it: small, with what matters about it at the foot. */
 @Component({
   selector: 'kr-piece-card',
-  imports: [MatButton],
+  imports: [AtRoot, MatButton],
   templateUrl: './piece-card.html',
   styleUrl: './piece-card.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,

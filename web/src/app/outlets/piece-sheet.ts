@@ -28,6 +28,7 @@ import { watchUnsaved } from '../ui/unsaved';
 import { RolloutService } from './rollout.service';
 import { capital, formatDue, formatState, unitName } from './format-piece';
 import { TimingField } from './timing-field';
+import { AtRoot } from '../api/root';
 
 interface Draft {
   subject: string;
@@ -51,7 +52,16 @@ const isSame = (a: Draft, b: Draft) => JSON.stringify(a) === JSON.stringify(b);
  */
 @Component({
   selector: 'kr-piece-sheet',
-  imports: [MatButton, RouterLink, TimingField, TextField, ChoiceField, FieldSet, ReactiveFormsModule],
+  imports: [
+    AtRoot,
+    MatButton,
+    RouterLink,
+    TimingField,
+    TextField,
+    ChoiceField,
+    FieldSet,
+    ReactiveFormsModule,
+  ],
   templateUrl: './piece-sheet.html',
   styleUrl: './piece-sheet.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,

@@ -11,6 +11,7 @@ import { ErrorLine } from '../ui/error-line';
 import { SuggestField, TextField } from '../ui/fields';
 import { Messages } from '../ui/messages.service';
 import { watchUnsaved } from '../ui/unsaved';
+import { AtRoot } from '../api/root';
 
 const MOST_LINKS = 8;
 const linkGroup = (label = '', url = '') =>
@@ -22,7 +23,7 @@ const linkGroup = (label = '', url = '') =>
 /** What the readers’ pages tell of a person, and where they are. */
 @Component({
   selector: 'kr-profile-form',
-  imports: [MatButton, ReactiveFormsModule, ErrorLine, SuggestField, TextField],
+  imports: [AtRoot, MatButton, ReactiveFormsModule, ErrorLine, SuggestField, TextField],
   templateUrl: './profile-form.html',
   styles: `
     .picture {

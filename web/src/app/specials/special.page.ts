@@ -24,6 +24,8 @@ import {
   type Look,
 } from '@keyroster/core';
 import { firstValueFrom } from 'rxjs';
+import { inBlog } from '../api/blog-choice';
+import { AtRoot } from '../api/root';
 import { Api, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
 import { landRefusal } from '../api/refusals';
@@ -43,6 +45,7 @@ import { SpecialPreview } from './special-preview';
 /** One special: its cover, its posts in order, its look and address, with a picture of it beside. */
 @Component({
   imports: [
+    AtRoot,
     ErrorLine,
     LookChoice,
     MatButton,
@@ -59,6 +62,7 @@ import { SpecialPreview } from './special-preview';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class SpecialPage {
+  protected readonly inBlog = inBlog;
   private readonly api = inject(Api);
   private readonly dialogs = inject(MatDialog);
   private readonly messages = inject(Messages);
