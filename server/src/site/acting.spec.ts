@@ -88,7 +88,7 @@ describe('staff on the blog', () => {
     const gone = await act('editor', { do: 'withdraw', own: 'yes' });
     expect(gone.headers['location']).toMatch(/^\/\?did=withdraw&/);
     expect((await page('editor', gone.headers['location'])).text).not.toContain('value="undo"');
-    await eventually(async () => (await page(null)).status === 404);
+    await eventually(async () => (await page(null)).status === 410);
   });
 
   it('undo what they just did, as long as nothing else came since', async () => {

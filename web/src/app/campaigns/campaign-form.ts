@@ -15,6 +15,8 @@ import type { CampaignView, OutletView } from '@keyroster/contract';
 import { MAX_CAMPAIGN_ABOUT, MAX_CAMPAIGN_NAME } from '@keyroster/core';
 import { Api } from '../api/api';
 import { landRefusal } from '../api/refusals';
+import { FormMerge } from '../ui/form-merge';
+import { CHOOSE_FIRST, TwoValues } from '../ui/two-values';
 import { ErrorLine } from '../ui/error-line';
 import { DateField, TextField, isReady, must, textControl } from '../ui/fields';
 import { SectionHead } from '../ui/section-head';
@@ -27,6 +29,7 @@ import { AtRoot } from '../api/root';
   imports: [
     AtRoot,
     DateField,
+    TwoValues,
     ErrorLine,
     MatButton,
     MatCheckbox,
@@ -37,6 +40,7 @@ import { AtRoot } from '../api/root';
   template: `
     <form [formGroup]="form" (ngSubmit)="save()" novalidate>
       <kr-section name="The campaign" />
+      <kr-two-values [of]="merge" />
       <kr-error [of]="error()" />
       <kr-text label="Name" [max]="max.name" formControlName="name" />
       <kr-text label="What it is for" rows="3" [max]="max.about" formControlName="about" />
@@ -120,8 +124,24 @@ export class CampaignForm {
   /** What is in the form was made upon this; somebody's change since must not be gone over. */
   private version = 0;
 
+  protected readonly merge = new FormMerge<ReturnType<typeof this.form.getRawValue>>(this.form, {
+    labels: {
+      name: 'Name',
+      about: 'What it is for',
+      from: 'First day',
+      until: 'Last day',
+      outletIds: 'Outlets',
+    },
+    say: {
+      outletIds: (ids) =>
+        ids
+          .map((id) => `“${this.outlets().find((o) => o.id === id)?.name ?? 'a closed outlet'}”`)
+          .join(', ') || 'none',
+    },
+  });
+
   constructor() {
-    watchUnsaved(() => this.form.dirty);
+    watchUnsaved(() => this.merge.isUnsaved());
     void this.api.call('outlets.list', {}).then(
       (all) => this.outlets.set(all.filter((o) => !o.closed)),
       () => undefined,
@@ -129,11 +149,11 @@ export class CampaignForm {
     effect(() => {
       const { id, version, name, about, from, until, outletIds } = this.campaign();
       untracked(() => {
-        // What is being typed is not lost when something of the same campaign changes.
-        if (this.form.dirty && id === this.shown) return;
+        const values = { name, about, from: from ?? '', until: until ?? '', outletIds };
+        if (id === this.shown) this.merge.meet(values);
+        else this.merge.open(values);
         this.shown = id;
         this.version = version;
-        this.form.reset({ name, about, from: from ?? '', until: until ?? '', outletIds });
       });
     });
   }
@@ -151,14 +171,16 @@ export class CampaignForm {
     if (!isReady(this.form)) return;
     const { id } = this.campaign();
     const { version } = this;
-    const { name, about, from, until, outletIds } = this.form.getRawValue();
+    if (this.merge.meanwhile().length > 0) return this.error.set(CHOOSE_FIRST);
+    const sent = this.form.getRawValue();
+    const { name, about, from, until, outletIds } = sent;
     try {
       const body = {
         ...{ version, name: name.trim(), about: about.trim(), outletIds },
         ...{ from: from || null, until: until || null },
       };
       const saved = await this.api.call('campaigns.change', { id, body });
-      this.form.markAsPristine();
+      this.merge.saved(sent);
       this.error.set('');
       this.kept.emit(saved);
     } catch (error) {

@@ -120,18 +120,22 @@ describe('campaigns', () => {
     expect(TestBed.inject(Unsaved).any()).toBe(false);
   });
 
-  it('are saved upon what was seen when typing began, not upon what somebody else changed since', async () => {
+  it('keep what is typed, take over what somebody else changed beside it, and ask where both changed the same', async () => {
     const page = await open();
     await type(page.loader, 'What it is for', 'Mine.');
     (TestBed.inject(Live) as unknown as { events: Subject<{ kind: string }> }).events.next({
       kind: 'outlet',
     });
-    await shown({ version: 3, about: 'Theirs.' });
+    await shown({ version: 3, name: 'Deep winter', about: 'Theirs.' });
     await page.fixture.whenStable();
+    await press(page.loader, 'Save');
+    expect(text(page)).toContain('Choose between your version and theirs first.');
+    expect(text(page)).toContain('Somebody else changed “What it is for” meanwhile: it is “Theirs.” now.');
+    await press(page.loader, 'Keep mine');
     await press(page.loader, 'Save');
     await answer(
       (r) => {
-        expect(bodyOf(r)).toMatchObject({ version: 2, about: 'Mine.' });
+        expect(bodyOf(r)).toMatchObject({ version: 3, name: 'Deep winter', about: 'Mine.' });
         refuse({ code: 'version-conflict', detail: 'Somebody else changed this campaign.' })(r);
       },
       '/api/campaigns/3',

@@ -2,7 +2,7 @@ import { TestBed } from '@angular/core/testing';
 import { TestbedHarnessEnvironment } from '@angular/cdk/testing/testbed';
 import { MatDialogHarness } from '@angular/material/dialog/testing';
 import { MatCheckboxHarness } from '@angular/material/checkbox/testing';
-import { answer, person, show, type Shown } from '../../testing/newsroom';
+import { answer, person, refuse, show, type Shown } from '../../testing/newsroom';
 import { line, press, type } from '../../testing/hands';
 import { Unsaved } from '../ui/unsaved';
 import { ChecklistsPage } from './checklists.page';
@@ -28,6 +28,35 @@ async function open(): Promise<void> {
 }
 
 describe('checklists', () => {
+  it('take over what somebody else saved, and ask where both changed the same', async () => {
+    await open();
+    await type(page.loader, 'Item 1', 'Credits of pictures');
+    await press(page.loader, 'Save');
+    await answer(
+      refuse({ code: 'version-conflict', detail: 'Somebody else changed this checklist.' }),
+      '/api/checklists/3',
+      'PUT',
+    );
+    const theirs = { ...list, version: 3, name: 'Pictures and films' };
+    await listed([{ ...theirs, items: [{ ...list.items[0], text: 'Credits, in full' }] }]);
+    expect(await (await line(page.loader, 'Name of the checklist')).getValue()).toBe('Pictures and films');
+    expect(page.page.textContent).toContain('it is “Credits, in full” now');
+    await press(page.loader, 'Keep mine');
+    await press(page.loader, 'Save');
+    await answer(
+      (r) => {
+        expect(JSON.parse(r.request.body as string)).toMatchObject({
+          ...{ version: 3, name: 'Pictures and films' },
+          items: [{ text: 'Credits of pictures' }],
+        });
+        r.flush({ ...list, version: 4 });
+      },
+      '/api/checklists/3',
+      'PUT',
+    );
+    await listed([{ ...list, version: 4 }]);
+  });
+
   it('say what they are for, and are changed with their items', async () => {
     await open();
     expect(page.page.querySelector('.slots')!.textContent).toMatch(/Pictures.*1 item · Walks/s);

@@ -10,6 +10,8 @@ import { Api, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
 import { confirm } from '../ui/confirm';
 import { EmptyState } from '../ui/empty-state';
+import { FormMerge } from '../ui/form-merge';
+import { CHOOSE_FIRST, TwoValues } from '../ui/two-values';
 import { ErrorLine } from '../ui/error-line';
 import { ChoiceField, NumberField, TextField } from '../ui/fields';
 import { Messages } from '../ui/messages.service';
@@ -24,7 +26,7 @@ const WHO: Record<Assignee, string> = {
 };
 
 type ItemValue = NewChecklist['items'][number];
-const itemGroup = (item?: ItemValue) =>
+const itemGroup = (item?: { [K in keyof ItemValue]?: ItemValue[K] | null }) =>
   new FormGroup({
     id: new FormControl<number | null>(item?.id ?? null),
     text: new FormControl(item?.text ?? '', { nonNullable: true }),
@@ -34,6 +36,19 @@ const itemGroup = (item?: ItemValue) =>
     holds: new FormControl(item?.holds ?? false, { nonNullable: true }),
   });
 
+type ListValues = {
+  name: string;
+  items: ReturnType<ReturnType<typeof itemGroup>['getRawValue']>[];
+  formats: readonly number[];
+  categories: readonly number[];
+};
+const valuesOf = (list?: ChecklistView): ListValues => ({
+  name: list?.name ?? '',
+  items: (list?.items ?? [undefined]).map((item) => itemGroup(item).getRawValue()),
+  formats: list?.formats ?? [],
+  categories: list?.categories ?? [],
+});
+
 /** Checklists: what every post of a format or category needs, by whom, and how long before it runs. */
 @Component({
   imports: [
@@ -41,6 +56,7 @@ const itemGroup = (item?: ItemValue) =>
     MatCheckbox,
     ReactiveFormsModule,
     EmptyState,
+    TwoValues,
     ErrorLine,
     ChoiceField,
     NumberField,
@@ -75,8 +91,30 @@ export class ChecklistsPage {
   });
   protected readonly count = (n: number) => formatCount(n, 'item');
 
+  protected readonly merge = new FormMerge<ListValues>(this.form, {
+    labels: { name: 'Name of the checklist', items: 'Items', formats: 'Formats', categories: 'Categories' },
+    read: () => ({
+      ...this.form.getRawValue(),
+      ...{ formats: [...this.chosenFormats()], categories: [...this.chosenCategories()] },
+    }),
+    draw: {
+      items: (items) => this.drawItems(items),
+      formats: (ids) => this.chosenFormats.set(new Set(ids)),
+      categories: (ids) => this.chosenCategories.set(new Set(ids)),
+    },
+    decided: {
+      formats: (ids) => ids.toSorted((a, b) => a - b),
+      categories: (ids) => ids.toSorted((a, b) => a - b),
+    },
+    say: {
+      items: (items) => items.map((i) => `“${i.text}”`).join(', ') || 'empty',
+      formats: (ids) => ids.map((id) => this.formats().find((f) => f.id === id)?.name).join(', ') || 'none',
+      categories: (ids) => ids.map((id) => this.session.category(id)?.name).join(', ') || 'none',
+    },
+  });
+
   constructor() {
-    watchUnsaved(() => this.form.dirty);
+    watchUnsaved(() => this.merge.isUnsaved());
     // The first is open, so that one sees at once what a checklist is made of.
     void this.refresh().then(() => this.open() ?? this.show(this.lists()[0]));
     inject(Live).whenever(['blog', 'people'], () => this.refresh());
@@ -100,12 +138,11 @@ export class ChecklistsPage {
     this.open.set(list?.id ?? null);
     this.seen = list?.version ?? 0;
     this.error.set('');
+    this.merge.open(valuesOf(list));
+  }
+  private drawItems(items: ListValues['items']): void {
     this.form.controls.items.clear();
-    for (const item of list?.items ?? [undefined]) this.form.controls.items.push(itemGroup(item));
-    this.form.controls.name.reset(list?.name ?? '');
-    this.chosenFormats.set(new Set(list?.formats));
-    this.chosenCategories.set(new Set(list?.categories));
-    this.form.markAsPristine();
+    for (const item of items) this.form.controls.items.push(itemGroup(item));
   }
   /** Shows what is kept, where something was changed; of a new one nothing is. */
   protected reset(): void {
@@ -143,6 +180,7 @@ export class ChecklistsPage {
       this.error.set('Give it a name and at least one item.');
       return;
     }
+    if (this.merge.meanwhile().length > 0) return this.error.set(CHOOSE_FIRST);
     const id = this.open()!;
     try {
       const saved =
@@ -182,6 +220,11 @@ export class ChecklistsPage {
       this.api.call('people.list', {}).catch(() => null),
     ]);
     if (lists) this.lists.set(lists);
+    const now = lists?.find((l) => l.id === this.open());
+    if (now && now.version !== this.seen) {
+      this.seen = now.version;
+      this.merge.meet(valuesOf(now));
+    }
     if (formats) this.formats.set(formats);
     if (people) this.everybody.set(people);
   }

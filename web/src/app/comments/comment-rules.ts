@@ -5,6 +5,8 @@ import { MatCheckbox } from '@angular/material/checkbox';
 import type { SiteView } from '@keyroster/contract';
 import { COMMENT_HOLDS, MAX_CLOSE_DAYS, USUAL_SITE, type CommentHold } from '@keyroster/core';
 import { SiteService } from '../site/site.service';
+import { FormMerge } from '../ui/form-merge';
+import { CHOOSE_FIRST, TwoValues } from '../ui/two-values';
 import { ErrorLine } from '../ui/error-line';
 import { ChoiceField, NumberField } from '../ui/fields';
 import { Messages } from '../ui/messages.service';
@@ -19,11 +21,21 @@ const HOLD_NAMES: Record<CommentHold, string> = {
 /** The blog's part of who can comment: its switch, what waits, and when comments close. */
 @Component({
   selector: 'kr-comment-rules',
-  imports: [ChoiceField, ErrorLine, MatButton, MatCheckbox, NumberField, ReactiveFormsModule, SectionHead],
+  imports: [
+    ChoiceField,
+    TwoValues,
+    ErrorLine,
+    MatButton,
+    MatCheckbox,
+    NumberField,
+    ReactiveFormsModule,
+    SectionHead,
+  ],
   providers: [SiteService],
   template: `
     <section aria-label="Rules">
       <kr-section name="Rules" />
+      <kr-two-values [of]="merge" />
       <kr-error [of]="service.error()" />
       <form [formGroup]="form" (ngSubmit)="save()" novalidate>
         <mat-checkbox formControlName="comments">Readers can comment on this blog</mat-checkbox>
@@ -58,23 +70,34 @@ export class CommentRulesForm {
   /** The site as it was when changing began. */
   private seen: SiteView | null = null;
 
+  protected readonly merge = new FormMerge<ReturnType<typeof this.form.getRawValue>>(this.form, {
+    labels: {
+      comments: 'Readers may comment',
+      commentsHold: 'What waits to be read',
+      commentsCloseDays: 'Comments close after days',
+    },
+    say: { commentsHold: (hold) => `“${HOLD_NAMES[hold]}”` },
+  });
+
   constructor() {
-    watchUnsaved(() => this.form.dirty);
+    watchUnsaved(() => this.merge.isUnsaved());
     effect(() => {
       const site = this.service.site();
-      if (!site || untracked(() => this.form.dirty)) return;
+      if (!site) return;
       const { comments, commentsHold, commentsCloseDays } = site.settings;
       untracked(() => {
         this.seen = site;
-        this.form.reset({ comments, commentsHold, commentsCloseDays });
+        this.merge.meet({ comments, commentsHold, commentsCloseDays });
       });
     });
   }
 
   protected async save(): Promise<void> {
     if (this.form.invalid) return;
-    if (!(await this.service.change({ settings: this.form.getRawValue() }, this.seen))) return;
-    this.form.markAsPristine();
+    if (this.merge.meanwhile().length > 0) return this.service.error.set(CHOOSE_FIRST);
+    const settings = this.form.getRawValue();
+    if (!(await this.service.change({ settings }, this.seen))) return;
+    this.merge.saved(settings);
     this.messages.done('Saved. It counts for every post from now on.');
   }
 }

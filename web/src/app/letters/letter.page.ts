@@ -23,6 +23,8 @@ import { landRefusal } from '../api/refusals';
 import { OrderedList } from '../site/ordered-list';
 import { PostPicker, type FoundPost } from '../site/post-picker';
 import { confirm } from '../ui/confirm';
+import { FormMerge } from '../ui/form-merge';
+import { CHOOSE_FIRST, TwoValues } from '../ui/two-values';
 import { ErrorLine } from '../ui/error-line';
 import { TextField, textControl } from '../ui/fields';
 import { Messages } from '../ui/messages.service';
@@ -33,9 +35,12 @@ import { LetterFigures } from './letter-figures';
 import { LetterPreview } from './letter-preview';
 import { STATE_NAMES } from './words';
 
+const valuesOf = ({ subject, intro, whole, posts }: LetterView) => ({ subject, intro, whole, posts });
+
 /** One letter: written and looked at as a draft, then what became of it. */
 @Component({
   imports: [
+    TwoValues,
     ErrorLine,
     LetterFigures,
     LetterPreview,
@@ -82,7 +87,6 @@ export class LetterPage {
   protected readonly letter = signal<LetterView | null>(null);
   protected readonly posts = signal<readonly LetterPostView[]>([]);
   protected readonly error = signal('');
-  protected readonly changed = signal(false);
   protected readonly form = new FormGroup({
     subject: textControl(),
     intro: textControl(),
@@ -101,8 +105,22 @@ export class LetterPage {
     return (100 * gone) / Math.max(1, gone + counts.waiting);
   });
 
+  private readonly read = () => ({ ...this.form.getRawValue(), posts: this.posts() });
+  protected readonly merge = new FormMerge<ReturnType<typeof this.read>>(this.form, {
+    labels: {
+      subject: 'Subject',
+      intro: 'A few words before the posts',
+      whole: 'Whole texts',
+      posts: 'Posts',
+    },
+    read: this.read,
+    draw: { posts: (posts) => this.posts.set(posts) },
+    decided: { posts: (posts) => posts.map((p) => p.id) },
+    say: { posts: (posts) => posts.map((p) => `“${p.title}”`).join(', ') || 'empty' },
+  });
+
   constructor() {
-    watchUnsaved(() => this.form.dirty || this.changed());
+    watchUnsaved(() => this.merge.isUnsaved());
     effect(() => {
       const id = Number(this.id());
       untracked(() => void this.load(id));
@@ -114,21 +132,22 @@ export class LetterPage {
   private async load(id: number, again = false): Promise<void> {
     await this.attempt(async () => {
       const letter = await this.api.call('letters.see', { id });
-      if (again && letter.state === 'draft' && (this.form.dirty || this.changed())) return;
-      this.show(letter);
+      if (again && letter.state === 'draft') this.meet(letter);
+      else this.show(letter);
     });
   }
 
   private show(letter: LetterView): void {
     this.letter.set(letter);
-    this.posts.set(letter.posts);
-    this.form.reset({ subject: letter.subject, intro: letter.intro, whole: letter.whole });
-    this.changed.set(false);
+    this.merge.open(valuesOf(letter));
+  }
+  private meet(letter: LetterView): void {
+    this.letter.set(letter);
+    this.merge.meet(valuesOf(letter));
   }
 
   protected put(posts: readonly LetterPostView[]): void {
     this.posts.set(posts);
-    this.changed.set(true);
   }
   protected add({ id, title, stage }: FoundPost): void {
     if (this.full() || this.posts().some((p) => p.id === id)) return;
@@ -139,6 +158,10 @@ export class LetterPage {
   }
 
   protected async save(): Promise<boolean> {
+    if (this.merge.meanwhile().length > 0) {
+      this.error.set(CHOOSE_FIRST);
+      return false;
+    }
     const { id, version } = this.letter()!;
     const { subject, intro, whole } = this.form.getRawValue();
     try {
@@ -153,7 +176,7 @@ export class LetterPage {
     }
   }
 
-  private unsaved = (): boolean => this.form.dirty || this.changed();
+  private unsaved = (): boolean => this.merge.isUnsaved();
 
   protected async tryOut(): Promise<void> {
     if (this.unsaved() && !(await this.save())) return;
@@ -204,8 +227,7 @@ export class LetterPage {
     if (!sure) return;
     await this.attempt(async () => {
       await this.api.call('letters.remove', { id: this.letter()!.id });
-      this.form.markAsPristine();
-      this.changed.set(false);
+      this.merge.forget();
       await this.router.navigate(['/outlets/letters']);
     });
   }

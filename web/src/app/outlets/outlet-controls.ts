@@ -1,5 +1,5 @@
 import { FormControl, FormGroup } from '@angular/forms';
-import type { NewOutlet, OutletView } from '@keyroster/contract';
+import type { NewOutlet } from '@keyroster/contract';
 import {
   USUAL_LIMITS,
   type LengthUnit,
@@ -8,7 +8,6 @@ import {
   type OutletProtocol,
   type Shape,
 } from '@keyroster/core';
-import equal from 'fast-deep-equal';
 import { must, textControl } from '../ui/fields';
 
 /** Ways on which pieces reach an outlet, and what its address is called on each. */
@@ -111,9 +110,24 @@ export const partsOf = ({
   ...{ quietFrom: quiet?.from ?? '', quietUntil: quiet?.until ?? '' },
 });
 
-/** Whether an outlet is as the form began with. */
-export const same = (outlet: OutletView, began: NewOutlet): boolean =>
-  (Object.keys(began) as (keyof NewOutlet)[]).every(
-    (key) =>
-      key === 'credentials' || key === 'settings' || equal(began[key], outlet[key as keyof OutletView]),
-  );
+/** An outlet as it stands in the form. What signs in is never told again. */
+export const flat = ({ name, kind, protocol, address, settings, knowsKeys, voice, limits }: NewOutlet) => ({
+  ...{ name, kind, protocol, address, knowsKeys, voice },
+  ...{
+    host: settings.host ?? '',
+    port: settings.port ?? 587,
+    from: settings.from ?? '',
+    user: '',
+    secret: '',
+  },
+  ...partsOf(limits),
+});
+export type OutletValues = ReturnType<typeof flat>;
+export const OUTLET_LABELS: Record<keyof OutletValues, string> = {
+  ...{ name: 'Name', kind: 'Kind', protocol: 'How pieces reach it', address: 'Address', voice: 'Voice' },
+  ...{ knowsKeys: 'It knows keys', host: 'Mail server', port: 'Port', from: 'Letters come from' },
+  ...{ user: 'Signs in as', secret: 'Password', length: 'Length at most', unit: 'Counted in' },
+  ...{ linkCost: 'A link counts', links: 'Links', tags: 'Tags at most', pictureKb: 'Picture at most, kB' },
+  ...{ perHour: 'In an hour', perDay: 'In a day', quietFrom: 'Quiet from', quietUntil: 'Quiet until' },
+  shapes: 'Picture shapes',
+};

@@ -30,9 +30,20 @@ import { ChoiceField, ClockField, FieldSet, NumberField, TextField, isReady } fr
 import { watchUnsaved } from '../ui/unsaved';
 import { OutletsService } from './outlets.service';
 import { PlaceFigures } from '../results/place-figures';
+import { FormMerge } from '../ui/form-merge';
+import { CHOOSE_FIRST, TwoValues } from '../ui/two-values';
 import { ErrorLine } from '../ui/error-line';
 import { unitName } from './format-piece';
-import { PROTOCOLS, USUAL_PROTOCOL, fresh, outletControls, partsOf, same } from './outlet-controls';
+import {
+  PROTOCOLS,
+  USUAL_PROTOCOL,
+  OUTLET_LABELS,
+  flat,
+  fresh,
+  outletControls,
+  partsOf,
+  type OutletValues,
+} from './outlet-controls';
 
 /** An outlet: what it is, how pieces reach it, what it takes, how it speaks. */
 @Component({
@@ -46,6 +57,7 @@ import { PROTOCOLS, USUAL_PROTOCOL, fresh, outletControls, partsOf, same } from 
     NumberField,
     PlaceFigures,
     TextField,
+    TwoValues,
     ErrorLine,
     ReactiveFormsModule,
   ],
@@ -119,20 +131,22 @@ export class OutletForm {
   protected readonly units = LENGTH_UNITS.map((value) => ({ value, label: unitName(value) }));
   protected readonly shapes = SHAPE_NAMES;
   protected readonly form = outletControls();
-  private readonly first = signal('');
   private readonly now = signal('');
   protected readonly error = signal('');
   protected readonly tried = signal('');
   /** Nothing else is asked while a change is on its way: the answer would be about the outlet as it was. */
   protected readonly busy = signal(false);
-  protected readonly changed = computed(() => this.now() !== this.first());
+  protected readonly changed = computed(() => this.now() !== '' && this.merge.isUnsaved());
+  private shown: number | null | undefined;
   protected readonly kept = computed(() => (this.outlet()?.hasCredentials ? 'kept; type to replace' : ''));
+
+  protected readonly merge = new FormMerge<OutletValues>(this.form, { labels: OUTLET_LABELS });
 
   constructor() {
     watchUnsaved(() => this.manages() && this.changed());
     this.form.valueChanges
       .pipe(takeUntilDestroyed())
-      .subscribe(() => this.now.set(JSON.stringify(this.read())));
+      .subscribe(() => this.now.set(JSON.stringify(this.form.getRawValue())));
     // Another kind brings its usual limits and protocol, as long as those were not touched.
     this.form.controls.kind.valueChanges
       .pipe(startWith(this.form.controls.kind.value), pairwise(), takeUntilDestroyed())
@@ -140,14 +154,9 @@ export class OutletForm {
     effect(() => {
       const o = this.outlet();
       untracked(() => {
-        // What is being typed is not lost when the list comes anew.
-        if (
-          this.first() !== '' &&
-          this.changed() &&
-          (o === null || same(o, JSON.parse(this.first()) as NewOutlet))
-        )
-          return;
-        this.draw(o ?? fresh());
+        if (this.shown === undefined || (o?.id ?? null) !== this.shown) return this.draw(o ?? fresh());
+        // A list that comes again takes nothing away that is being typed.
+        if (o) this.merge.meet(flat(o));
       });
     });
   }
@@ -157,14 +166,9 @@ export class OutletForm {
   }
 
   private draw(outlet: NewOutlet): void {
-    const { name, kind, protocol, address, settings, knowsKeys, voice } = outlet;
-    this.form.reset({
-      ...{ name, kind, protocol, address, knowsKeys, voice },
-      ...{ host: settings.host ?? '', port: settings.port ?? 587, from: settings.from ?? '' },
-      ...partsOf(outlet.limits),
-    });
-    this.first.set(JSON.stringify(this.read()));
-    this.now.set(this.first());
+    this.shown = this.outlet()?.id ?? null;
+    this.merge.open(flat(outlet));
+    this.now.set(JSON.stringify(this.form.getRawValue()));
     this.error.set('');
   }
 
@@ -244,6 +248,7 @@ export class OutletForm {
 
   protected async store(): Promise<void> {
     if (!isReady(this.form)) return;
+    if (this.merge.meanwhile().length > 0) return this.error.set(CHOOSE_FIRST);
     this.busy.set(true);
     try {
       const stored = await this.outlets.store(this.outlet()?.id ?? null, this.read());

@@ -13,7 +13,7 @@ import {
   type Timing,
 } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
-import { Api, sentenceOf } from '../api/api';
+import { Api, ApiError, sentenceOf } from '../api/api';
 import { landRefusal } from '../api/refusals';
 import { confirm } from '../ui/confirm';
 import { Messages } from '../ui/messages.service';
@@ -23,6 +23,8 @@ import { OutletsHead } from './outlets-head';
 import { OutletsService } from './outlets.service';
 import { capital } from './format-piece';
 import { TimingField } from './timing-field';
+import { FormMerge } from '../ui/form-merge';
+import { CHOOSE_FIRST, TwoValues } from '../ui/two-values';
 import { ErrorLine } from '../ui/error-line';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatIcon } from '@angular/material/icon';
@@ -50,6 +52,7 @@ const stopControls = (stop: PatternStop) =>
     TimingField,
     TextField,
     FieldSet,
+    TwoValues,
     ErrorLine,
     ChoiceField,
     ReactiveFormsModule,
@@ -101,8 +104,21 @@ export class PatternsPage {
   protected readonly outletName = (id: number) =>
     this.outlets.outlets()?.find((o) => o.id === id)?.name ?? '';
 
+  protected readonly merge = new FormMerge<Omit<PatternView, 'id' | 'version'>>(this.form, {
+    labels: {
+      ...{ name: 'Name', formatId: 'Offered first for the format', categoryId: 'or the category' },
+      ...{ campaignId: 'or the campaign', byItself: 'By itself', stops: 'Pieces' },
+    },
+    draw: { stops: (stops) => this.drawStops(stops) },
+    say: {
+      formatId: (id) => this.formats().find((f) => f.id === id)?.name ?? 'any',
+      categoryId: (id) => this.session.category(id)?.name ?? 'any',
+      campaignId: (id) => this.campaigns().find((c) => c.id === id)?.name ?? 'any',
+    },
+  });
+
   constructor() {
-    watchUnsaved(() => this.may() && this.chosen() !== null && this.form.dirty);
+    watchUnsaved(() => this.may() && this.chosen() !== null && this.merge.isUnsaved());
     void this.api.call('patterns.list', {}).then(
       (p) => {
         this.patterns.set(p);
@@ -154,12 +170,21 @@ export class PatternsPage {
     this.error.set('');
     this.chosen.set(null);
     if (!pattern) return;
-    const { id, stops, version, ...rest } = pattern;
-    this.seen = version;
+    this.seen = pattern.version;
+    this.merge.open(pattern);
+    this.chosen.set(pattern.id);
+  }
+  private drawStops(stops: readonly PatternStop[]): void {
     this.form.controls.stops.clear();
     for (const stop of stops) this.form.controls.stops.push(stopControls(stop));
-    this.form.reset({ ...rest, stops });
-    this.chosen.set(id);
+  }
+  /** Somebody else saved it meanwhile: what they changed is shown beside what is typed here. */
+  private async meet(): Promise<void> {
+    this.patterns.set(await this.api.call('patterns.list', {}));
+    const now = this.patterns().find((p) => p.id === this.chosen());
+    if (!now) return;
+    this.seen = now.version;
+    this.merge.meet(now);
   }
   private blank(): PatternStop {
     return {
@@ -187,6 +212,7 @@ export class PatternsPage {
 
   protected async store(): Promise<void> {
     if (!isReady(this.form)) return;
+    if (this.merge.meanwhile().length > 0) return this.error.set(CHOOSE_FIRST);
     const id = this.chosen();
     const { name, stops, ...rest } = this.form.getRawValue();
     const body = {
@@ -233,6 +259,7 @@ export class PatternsPage {
       this.messages.done(said);
     } catch (error) {
       this.error.set(landRefusal(this.form, error));
+      if (error instanceof ApiError && error.code === 'version-conflict') await this.meet();
     } finally {
       this.busy.set(false);
     }

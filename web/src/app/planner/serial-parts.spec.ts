@@ -35,10 +35,12 @@ describe('the parts of a serial', () => {
     await type(page.loader, 'What readers are told of it', 'Mine.');
     page.fixture.componentRef.setInput('serial', { ...SERIAL, version: 3, intro: 'Theirs.' });
     await page.fixture.whenStable();
+    expect(page.page.textContent).toContain('it is “Theirs.” now');
+    await press(page.loader, 'Keep mine');
     await press(page.loader, 'Save');
     await answer(
       (r) => {
-        expect(JSON.parse(r.request.body as string)).toMatchObject({ version: 2, intro: 'Mine.' });
+        expect(JSON.parse(r.request.body as string)).toMatchObject({ version: 3, intro: 'Mine.' });
         refuse({ code: 'version-conflict', detail: 'Somebody else changed this serial meanwhile.' })(r);
       },
       '/api/serials/4',

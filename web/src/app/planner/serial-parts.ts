@@ -18,6 +18,8 @@ import { Api, ApiError, sentenceOf } from '../api/api';
 import { OrderedList } from '../site/ordered-list';
 import { PostPicker, type FoundPost } from '../site/post-picker';
 import { confirm } from '../ui/confirm';
+import { FormMerge } from '../ui/form-merge';
+import { CHOOSE_FIRST, TwoValues } from '../ui/two-values';
 import { ErrorLine } from '../ui/error-line';
 import { NumberField, TextField } from '../ui/fields';
 import { SectionHead } from '../ui/section-head';
@@ -26,10 +28,17 @@ import { watchUnsaved } from '../ui/unsaved';
 type Part = Pick<SerialPartView, 'postId' | 'title' | 'stage' | 'delay'>;
 const PARTS_OF_DELAY = ['days', 'hours', 'minutes'] as const;
 
+interface SerialValues {
+  title: string;
+  intro: string;
+  parts: readonly Part[];
+}
+
 /** The parts of a serial in their order, each with its delay; saved together. */
 @Component({
   selector: 'kr-serial-parts',
   imports: [
+    TwoValues,
     ErrorLine,
     MatButton,
     NumberField,
@@ -67,7 +76,6 @@ export class SerialParts {
   readonly removed = output();
   protected readonly error = signal('');
   protected readonly parts = signal<readonly Part[]>([]);
-  protected readonly changed = signal(false);
   protected readonly form = new FormGroup({
     title: new FormControl('', { nonNullable: true }),
     intro: new FormControl('', { nonNullable: true }),
@@ -82,28 +90,34 @@ export class SerialParts {
   /** The serial as it was when changing began. */
   private seen: SerialView | null = null;
 
+  protected readonly merge = new FormMerge<SerialValues>(this.form, {
+    labels: { title: 'Title', intro: 'What readers are told of it', parts: 'Parts' },
+    read: () => ({ ...this.form.getRawValue(), parts: this.parts() }),
+    draw: { parts: (parts) => this.parts.set(parts) },
+    decided: { parts: (parts) => parts.map((p) => [p.postId, p.delay]) },
+    say: { parts: (parts) => parts.map((p) => `“${p.title}”`).join(', ') || 'empty' },
+  });
+
   constructor() {
-    watchUnsaved(() => this.changed() || this.form.dirty);
+    watchUnsaved(() => this.merge.isUnsaved());
     effect(() => {
       const serial = this.serial();
       untracked(() => {
-        const other = this.seen?.id !== serial.id;
-        if (other || !(this.changed() || this.form.dirty)) this.show(serial);
+        if (this.seen?.id !== serial.id) return this.show(serial);
+        this.seen = serial;
+        this.merge.meet(serial);
       });
     });
   }
 
   private show(serial: SerialView): void {
     this.seen = serial;
-    this.parts.set(serial.parts);
-    this.form.reset({ title: serial.title, intro: serial.intro });
-    this.changed.set(false);
+    this.merge.open(serial);
     this.error.set('');
   }
 
   protected put(parts: readonly Part[]): void {
     this.parts.set(parts);
-    this.changed.set(true);
   }
   /** A new part comes a day after the one before it, as most do. */
   protected add({ id, title, stage }: FoundPost): void {
@@ -121,14 +135,13 @@ export class SerialParts {
   }
 
   protected async save(accepting = false): Promise<void> {
+    if (this.merge.meanwhile().length > 0) return this.error.set(CHOOSE_FIRST);
     const { id, version } = this.seen!;
     const { title, intro } = this.form.getRawValue();
     const parts = this.parts().map(({ postId, delay }) => ({ postId, delay }));
     try {
       const body = { version, title: title.trim(), intro: intro.trim(), parts, accepting };
       const saved = await this.api.call('serials.change', { id, body });
-      this.changed.set(false);
-      this.form.markAsPristine();
       this.show(saved);
       this.kept.emit(saved);
     } catch (error) {

@@ -61,6 +61,11 @@ describe('what readers are told of a person', () => {
     form.fixture.componentRef.setInput('person', page({ biography: 'Changed elsewhere.' }));
     await form.fixture.whenStable();
     expect(await value('Biography')).toBe('Walks, and counts lamps.');
+    expect(form.page.textContent).toContain('it is “Changed elsewhere.” now');
+    await press(form.loader, 'Save');
+    expect(form.page.textContent).toContain('Choose between your version and theirs first.');
+    await press(form.loader, 'Use theirs');
+    expect(await value('Biography')).toBe('Changed elsewhere.');
   });
 
   it('shows what was saved elsewhere while nothing is typed', async () => {

@@ -1,4 +1,13 @@
-import { ChangeDetectionStrategy, Component, effect, inject, input, output, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  effect,
+  inject,
+  input,
+  output,
+  signal,
+  untracked,
+} from '@angular/core';
 import { FormArray, FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
@@ -7,6 +16,8 @@ import { firstValueFrom } from 'rxjs';
 import { Api } from '../api/api';
 import { landRefusal } from '../api/refusals';
 import { LibraryDialog } from '../media/library-dialog';
+import { FormMerge } from '../ui/form-merge';
+import { CHOOSE_FIRST, TwoValues } from '../ui/two-values';
 import { ErrorLine } from '../ui/error-line';
 import { SuggestField, TextField } from '../ui/fields';
 import { Messages } from '../ui/messages.service';
@@ -20,10 +31,18 @@ const linkGroup = (label = '', url = '') =>
     url: new FormControl(url, { nonNullable: true }),
   });
 
+interface ProfileValues {
+  name: string;
+  zone: string;
+  biography: string;
+  links: { label: string; url: string }[];
+  pictureId: number | null;
+}
+
 /** What the readers’ pages tell of a person, and where they are. */
 @Component({
   selector: 'kr-profile-form',
-  imports: [AtRoot, MatButton, ReactiveFormsModule, ErrorLine, SuggestField, TextField],
+  imports: [AtRoot, MatButton, ReactiveFormsModule, TwoValues, ErrorLine, SuggestField, TextField],
   templateUrl: './profile-form.html',
   styles: `
     .picture {
@@ -73,19 +92,31 @@ export class ProfileForm {
     links: new FormArray<ReturnType<typeof linkGroup>>([]),
   });
 
+  protected readonly merge = new FormMerge<ProfileValues>(this.form, {
+    labels: { name: 'Name', zone: 'Time zone', biography: 'Biography', links: 'Links', pictureId: 'Picture' },
+    read: () => ({ ...this.form.getRawValue(), pictureId: this.pictureId() }),
+    draw: { links: (links) => this.drawLinks(links), pictureId: (id) => this.pictureId.set(id) },
+    say: {
+      links: (links) => links.map((l) => `“${l.label || l.url}”`).join(', ') || 'empty',
+      pictureId: (id) => (id === null ? 'no picture' : 'another picture'),
+    },
+  });
+  private shown: number | null = null;
+
   constructor() {
-    watchUnsaved(() => this.form.dirty);
+    watchUnsaved(() => this.merge.isUnsaved());
     effect(() => {
-      const { name, zone, biography, links, pictureId } = this.person();
-      // What is being typed is not taken away by what somebody else saved.
-      if (this.form.dirty) return;
-      this.form.controls.links.clear();
-      for (const link of links) this.form.controls.links.push(linkGroup(link.label, link.url));
-      this.form.reset({ name, zone: zone ?? '', biography, links });
-      this.pictureId.set(pictureId);
+      const { id, name, zone, biography, links, pictureId } = this.person();
+      const values = { name, zone: zone ?? '', biography, links, pictureId };
+      untracked(() => (id === this.shown ? this.merge.meet(values) : this.merge.open(values)));
+      this.shown = id;
     });
   }
 
+  private drawLinks(links: ProfileValues['links']): void {
+    this.form.controls.links.clear();
+    for (const link of links) this.form.controls.links.push(linkGroup(link.label, link.url));
+  }
   protected get mayAddLink(): boolean {
     return this.form.controls.links.length < MOST_LINKS;
   }
@@ -115,7 +146,9 @@ export class ProfileForm {
   }
 
   protected async save(): Promise<void> {
-    const { name, zone, biography, links } = this.form.getRawValue();
+    if (this.merge.meanwhile().length > 0) return this.error.set(CHOOSE_FIRST);
+    const sent = { ...this.form.getRawValue(), pictureId: this.pictureId() };
+    const { name, zone, biography, links, pictureId } = sent;
     try {
       const saved = await this.api.call('people.profile', {
         id: this.person().id,
@@ -123,12 +156,12 @@ export class ProfileForm {
           name,
           zone: zone.trim() || null,
           biography,
-          pictureId: this.pictureId(),
+          pictureId,
           links: links.filter((l) => l.label.trim() !== '' || l.url.trim() !== ''),
         },
       });
       this.error.set('');
-      this.form.markAsPristine();
+      this.merge.saved(sent);
       this.changed.emit(saved);
       this.messages.done('Saved.');
     } catch (error) {

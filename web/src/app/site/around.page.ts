@@ -11,6 +11,8 @@ import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { readTheme, type Surroundings } from '@keyroster/core';
 import { EmptyState } from '../ui/empty-state';
+import { FormMerge } from '../ui/form-merge';
+import { CHOOSE_FIRST, TwoValues } from '../ui/two-values';
 import { ErrorLine } from '../ui/error-line';
 import { TextField, isReady, must, textControl } from '../ui/fields';
 import { FileButton } from '../ui/file-button';
@@ -26,6 +28,7 @@ import { SiteService } from './site.service';
     MatButton,
     ReactiveFormsModule,
     EmptyState,
+    TwoValues,
     ErrorLine,
     FileButton,
     TextField,
@@ -104,12 +107,16 @@ export class AroundPage {
       : '';
   });
 
+  protected readonly merge = new FormMerge<{ host: string; path: string }>(this.form, {
+    labels: { host: 'Host', path: 'Path' },
+  });
+
   constructor() {
-    watchUnsaved(() => this.form.dirty || this.chosen() !== null);
+    watchUnsaved(() => this.merge.isUnsaved() || this.chosen() !== null);
     effect(() => {
       const site = this.service.site();
-      if (!site || untracked(() => this.form.dirty)) return;
-      untracked(() => this.form.reset(site.around?.mount ?? { host: '', path: '/journal' }));
+      if (!site) return;
+      untracked(() => this.merge.meet(site.around?.mount ?? { host: '', path: '/journal' }));
     });
   }
 
@@ -122,11 +129,13 @@ export class AroundPage {
 
   protected async save(): Promise<void> {
     if (!isReady(this.form)) return;
-    const { host, path } = this.form.getRawValue();
+    if (this.merge.meanwhile().length > 0) return this.service.error.set(CHOOSE_FIRST);
+    const sent = this.form.getRawValue();
+    const { host, path } = sent;
     const mount = { host: host.trim().toLowerCase(), path: path.trim() };
     if (!(await this.service.setAround(this.chosen()?.text ?? null, mount))) return;
     this.chosen.set(null);
-    this.form.markAsPristine();
+    this.merge.saved(sent);
     this.messages.done('Saved. The blog stands in that site now.');
   }
 

@@ -23,6 +23,8 @@ import { Api } from '../api/api';
 import { landRefusal } from '../api/refusals';
 import { FieldSet, TextField, ChoiceField, isReady, must, textControl } from '../ui/fields';
 import { watchUnsaved } from '../ui/unsaved';
+import { FormMerge } from '../ui/form-merge';
+import { CHOOSE_FIRST, TwoValues } from '../ui/two-values';
 import { ErrorLine } from '../ui/error-line';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
@@ -43,6 +45,8 @@ const fieldControls = ({ key, label, kind, required, hint, choices }: FormatFiel
     choices: textControl(choices.join(', ')),
   });
 
+type FormatValues = ReturnType<FormatForm['form']['getRawValue']>;
+
 /** One format: its name, its fields with their kinds, and the text posts start from. */
 @Component({
   selector: 'kr-format-form',
@@ -51,6 +55,7 @@ const fieldControls = ({ key, label, kind, required, hint, choices }: FormatFiel
     MatButton,
     TextField,
     FieldSet,
+    TwoValues,
     ErrorLine,
     ChoiceField,
     ReactiveFormsModule,
@@ -69,7 +74,7 @@ export class FormatForm {
   readonly editable = input(true);
   readonly stored = output<FormatView>();
   readonly closed = output();
-  protected readonly form = new FormGroup({
+  readonly form = new FormGroup({
     name: textControl(
       '',
       must((name: string) => name.trim() !== '', 'A format needs a name.'),
@@ -85,15 +90,26 @@ export class FormatForm {
   /** The number of the field that was just added, which is typed into next. */
   protected readonly newest = signal(0);
 
+  protected readonly merge = new FormMerge<FormatValues>(this.form, {
+    labels: { name: 'Name', hint: 'In a sentence', starterText: 'Starter text', fields: 'Fields' },
+    draw: { fields: (fields) => this.drawFields(fields) },
+    say: { fields: (fields) => fields.map((f) => `“${f.label}”`).join(', ') || 'empty' },
+  });
+
   constructor() {
-    watchUnsaved(() => this.editable() && this.form.dirty);
+    watchUnsaved(() => this.editable() && this.merge.isUnsaved());
     effect(() => {
       const f = this.format();
       untracked(() => {
-        // What is being typed stays when the same format comes anew, as after it was retired.
-        if (this.form.dirty && f?.id === this.drawn) return;
+        const values = {
+          ...{ name: f?.name ?? '', hint: f?.hint ?? '', starterText: f?.starterText ?? '' },
+          fields: (f?.fields ?? []).map((field) => fieldControls(field).getRawValue()),
+        };
+        // The same format comes again when it was retired, or changed by somebody else.
+        if (f && f.id === this.drawn) this.merge.meet(values);
+        else this.merge.open(values);
         this.drawn = f?.id;
-        this.draw(f);
+        this.seen = f?.version ?? 0;
       });
     });
   }
@@ -102,17 +118,11 @@ export class FormatForm {
   /** In which version the format was seen. */
   private seen = 0;
 
-  private draw(format: FormatView | null): void {
-    const fields = this.form.controls.fields;
-    this.seen = format?.version ?? 0;
+  private drawFields(values: FormatValues['fields']): void {
+    const { fields } = this.form.controls;
     fields.clear();
-    for (const field of format?.fields ?? []) fields.push(fieldControls(field));
-    this.form.reset({
-      name: format?.name ?? '',
-      hint: format?.hint ?? '',
-      starterText: format?.starterText ?? '',
-      fields: fields.getRawValue(),
-    });
+    for (const { choices, ...field } of values)
+      fields.push(fieldControls({ ...field, choices: split(choices) }));
   }
 
   protected add(): void {
@@ -140,7 +150,9 @@ export class FormatForm {
 
   protected async store(): Promise<void> {
     if (!isReady(this.form)) return;
-    const { name, hint, starterText, fields: rows } = this.form.getRawValue();
+    if (this.merge.meanwhile().length > 0) return this.error.set(CHOOSE_FIRST);
+    const sent = this.form.getRawValue();
+    const { name, hint, starterText, fields: rows } = sent;
     const fields = rows.map(({ choices, ...f }) => ({
       ...f,
       label: f.label.trim(),
@@ -154,7 +166,7 @@ export class FormatForm {
       const kept = await (f
         ? this.api.call('formats.change', { id: f.id, body: { ...body, version: this.seen } })
         : this.api.call('formats.add', { body }));
-      this.form.markAsPristine();
+      this.merge.saved(sent);
       return kept;
     });
   }

@@ -19,6 +19,8 @@ import {
   postPath,
   type AddressPattern,
 } from '@keyroster/core';
+import { FormMerge } from '../ui/form-merge';
+import { CHOOSE_FIRST, TwoValues } from '../ui/two-values';
 import { ErrorLine } from '../ui/error-line';
 import { ChoiceField, NumberField, TextField, isReady, textControl } from '../ui/fields';
 import { Messages } from '../ui/messages.service';
@@ -41,6 +43,7 @@ const flag = (usual: boolean) => new FormControl(usual, { nonNullable: true });
     ChoiceField,
     NumberField,
     TextField,
+    TwoValues,
     ErrorLine,
     OrderedList,
     PostPicker,
@@ -71,22 +74,41 @@ export class PagesPage {
     intro: textControl(),
   });
   protected readonly start = signal<readonly PickedPost[]>([]);
-  private readonly moved = signal(false);
   /** The site as it was when changing began. */
   private seen: SiteView | null = null;
   protected readonly full = computed(() => this.start().length >= MAX_START_POSTS);
 
+  private readonly read = () => ({ ...this.form.getRawValue(), start: this.start() });
+  protected readonly merge = new FormMerge<ReturnType<typeof this.read>>(this.form, {
+    labels: {
+      ...{ postsPerPage: 'Posts on a page', addressPattern: 'A post’s address' },
+      letter: 'Readers can sign up for the letter',
+      categoriesInSearch: 'List the pages of categories',
+      tagsInSearch: 'List the pages of tags',
+      wantedPerWeek: 'Posts wanted in a week',
+      editorsSchedule: 'Editors may schedule in their categories',
+      ...{ intro: 'What it says to them', start: 'Posts of Start here' },
+    },
+    read: this.read,
+    draw: { start: (posts) => this.start.set(posts) },
+    say: { start: (posts) => posts.map((p) => `“${p.title}”`).join(', ') || 'empty' },
+  });
+
   constructor() {
-    watchUnsaved(() => this.form.dirty || this.moved());
+    watchUnsaved(() => this.merge.isUnsaved());
     effect(() => {
       const site = this.service.site();
-      if (!site || untracked(() => this.form.dirty || this.moved())) return;
+      if (!site) return;
       const { start, ...settings } = site.settings;
       const known = new Map(site.titles.map((t) => [t.id, t]));
       untracked(() => {
         this.seen = site;
-        this.form.reset({ ...settings, intro: start.intro });
-        this.start.set(start.posts.flatMap((id) => known.get(id) ?? []));
+        const { postsPerPage, addressPattern, letter, categoriesInSearch, tagsInSearch } = settings;
+        const { editorsSchedule, wantedPerWeek } = settings;
+        this.merge.meet({
+          ...{ postsPerPage, addressPattern, letter, categoriesInSearch, tagsInSearch, editorsSchedule },
+          ...{ wantedPerWeek, intro: start.intro, start: start.posts.flatMap((id) => known.get(id) ?? []) },
+        });
       });
     });
   }
@@ -103,25 +125,25 @@ export class PagesPage {
   }
   protected put(posts: readonly PickedPost[]): void {
     this.start.set(posts);
-    this.moved.set(true);
   }
 
   protected async save(): Promise<void> {
     if (!isReady(this.form)) return;
-    const { intro, postsPerPage, ...settings } = this.form.getRawValue();
+    if (this.merge.meanwhile().length > 0) return this.service.error.set(CHOOSE_FIRST);
+    const sent = this.read();
+    const { intro, postsPerPage, start, ...settings } = sent;
     const saved = await this.service.change(
       {
         settings: {
           ...settings,
           postsPerPage: postsPerPage ?? USUAL_SITE.postsPerPage,
-          start: { intro, posts: this.start().map((p) => p.id) },
+          start: { intro, posts: start.map((p) => p.id) },
         },
       },
       this.seen,
     );
     if (!saved) return;
-    this.form.markAsPristine();
-    this.moved.set(false);
+    this.merge.saved(sent);
     this.messages.done('Saved. Readers see it now.');
   }
 }

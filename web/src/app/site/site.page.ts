@@ -25,6 +25,8 @@ import { ChoiceField, NumberField, SuggestField, TextField, isReady, must, textC
 import { watchUnsaved } from '../ui/unsaved';
 import { CategoryTab } from './category-tab';
 import { Messages } from '../ui/messages.service';
+import { FormMerge } from '../ui/form-merge';
+import { CHOOSE_FIRST, TwoValues } from '../ui/two-values';
 import { ErrorLine } from '../ui/error-line';
 import { MatMenuModule } from '@angular/material/menu';
 import { SiteHead } from './site-head';
@@ -46,6 +48,7 @@ const COLOURS = ['blue', 'violet', 'rust', 'green', 'olive', 'teal', 'rose', 'in
     NumberField,
     SuggestField,
     TextField,
+    TwoValues,
     ErrorLine,
     ChoiceField,
     MatMenuModule,
@@ -156,17 +159,23 @@ export class SitePage {
   protected readonly newName = textControl();
   protected readonly merging = signal<{ from: CategoryView; into: number } | null>(null);
 
+  protected readonly formMerge = new FormMerge<ReturnType<typeof this.form.getRawValue>>(this.form, {
+    labels: { title: 'Name', tagline: 'Tagline', zone: 'Home time zone', firstWeekday: 'First day of the week' },
+  });
+
   constructor() {
-    watchUnsaved(() => this.form.dirty);
+    watchUnsaved(() => this.formMerge.isUnsaved());
     effect(() => {
       const blog = this.session.blog();
-      // What is being typed is not lost when somebody else changes the blog.
-      untracked(() => blog && !this.form.dirty && this.form.reset(blog));
+      if (!blog) return;
+      const { title, tagline, zone, firstWeekday } = blog;
+      untracked(() => this.formMerge.meet({ title, tagline, zone, firstWeekday }));
     });
   }
 
   protected async keep(): Promise<void> {
     if (!isReady(this.form)) return;
+    if (this.formMerge.meanwhile().length > 0) return this.error.set(CHOOSE_FIRST);
     const body = this.form.getRawValue();
     const moves = body.zone !== this.session.blog()?.zone;
     const agreed =
@@ -179,7 +188,7 @@ export class SitePage {
         act: 'Change the zone',
       }));
     if (!agreed) return;
-    if (await this.act(() => this.changed(body), 'Saved. Readers see it now.')) this.form.markAsPristine();
+    if (await this.act(() => this.changed(body), 'Saved. Readers see it now.')) this.formMerge.saved(body);
   }
 
   /** Another zone is asked about once more where readers would lose parts of serials. */

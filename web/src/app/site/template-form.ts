@@ -13,6 +13,8 @@ import { MatButton } from '@angular/material/button';
 import type { TemplateView } from '@keyroster/contract';
 import { Api } from '../api/api';
 import { landRefusal } from '../api/refusals';
+import { FormMerge } from '../ui/form-merge';
+import { CHOOSE_FIRST, TwoValues } from '../ui/two-values';
 import { ErrorLine } from '../ui/error-line';
 import { FieldSet, TextField, isReady, must, textControl } from '../ui/fields';
 import { watchUnsaved } from '../ui/unsaved';
@@ -20,9 +22,10 @@ import { watchUnsaved } from '../ui/unsaved';
 /** A template: its name, and the text that a post begins with. */
 @Component({
   selector: 'kr-template-form',
-  imports: [ErrorLine, FieldSet, MatButton, ReactiveFormsModule, TextField],
+  imports: [TwoValues, ErrorLine, FieldSet, MatButton, ReactiveFormsModule, TextField],
   template: `
     <form [formGroup]="form" (ngSubmit)="store()" novalidate>
+      <kr-two-values [of]="merge" />
       <kr-error [of]="error()" />
       <fieldset [off]="!editable()">
         <kr-text label="Name" [max]="80" formControlName="name" />
@@ -62,22 +65,31 @@ export class TemplateForm {
   });
   protected readonly error = signal('');
 
+  protected readonly merge = new FormMerge<{ name: string; text: string }>(this.form, {
+    labels: { name: 'Name', text: 'Text' },
+  });
+  private shown: number | null = null;
+
   constructor() {
-    watchUnsaved(() => this.form.dirty);
+    watchUnsaved(() => this.merge.isUnsaved());
     effect(() => {
-      const { name, text } = this.of();
-      // What is being typed is not lost when the list comes anew.
-      untracked(() => this.form.dirty || this.form.reset({ name, text }));
+      const { id, name, text } = this.of();
+      untracked(() =>
+        id === this.shown ? this.merge.meet({ name, text }) : this.merge.open({ name, text }),
+      );
+      this.shown = id;
     });
   }
 
   protected async store(): Promise<void> {
     if (!isReady(this.form)) return;
-    const { name, text } = this.form.getRawValue();
+    if (this.merge.meanwhile().length > 0) return this.error.set(CHOOSE_FIRST);
+    const sent = this.form.getRawValue();
+    const { name, text } = sent;
     const body = { name: name.trim(), text };
     try {
       await this.api.call('templates.change', { id: this.of().id, body });
-      this.form.markAsPristine();
+      this.merge.saved(sent);
       this.error.set('');
       this.stored.emit(body.name);
     } catch (error) {

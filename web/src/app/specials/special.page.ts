@@ -34,6 +34,8 @@ import { LookChoice } from '../site/look-choice';
 import { OrderedList } from '../site/ordered-list';
 import { PostPicker, type FoundPost } from '../site/post-picker';
 import { confirm } from '../ui/confirm';
+import { FormMerge } from '../ui/form-merge';
+import { CHOOSE_FIRST, TwoValues } from '../ui/two-values';
 import { ErrorLine } from '../ui/error-line';
 import { TextField, isReady, must, textControl } from '../ui/fields';
 import { Messages } from '../ui/messages.service';
@@ -42,10 +44,17 @@ import { SectionHead } from '../ui/section-head';
 import { watchUnsaved } from '../ui/unsaved';
 import { SpecialPreview } from './special-preview';
 
+const valuesOf = ({ title, intro, coverAlt, slug, host, parts, look, coverId }: SpecialView) => ({
+  ...{ title, intro, coverAlt, slug, host: host ?? '' },
+  ...{ parts: parts as readonly SpecialPartView[], look, coverId },
+});
+type SpecialValues = ReturnType<typeof valuesOf>;
+
 /** One special: its cover, its posts in order, its look and address, with a picture of it beside. */
 @Component({
   imports: [
     AtRoot,
+    TwoValues,
     ErrorLine,
     LookChoice,
     MatButton,
@@ -72,7 +81,6 @@ export class SpecialPage {
   protected readonly parts = signal<readonly SpecialPartView[]>([]);
   protected readonly look = signal<Look>(FIRST_LOOK);
   protected readonly coverId = signal<number | null>(null);
-  protected readonly changed = signal(false);
   protected readonly error = signal('');
   protected readonly form = new FormGroup({
     title: textControl(
@@ -109,8 +117,35 @@ export class SpecialPage {
     };
   });
 
+  protected readonly merge = new FormMerge<SpecialValues>(this.form, {
+    labels: {
+      ...{
+        title: 'Title',
+        intro: 'What it is about',
+        coverAlt: 'What the picture shows',
+        slug: 'Last part of its address',
+      },
+      ...{ host: 'Host of its own', parts: 'Posts', look: 'Look', coverId: 'Cover picture' },
+    },
+    read: () => ({
+      ...this.form.getRawValue(),
+      ...{ parts: this.parts(), look: this.look(), coverId: this.coverId() },
+    }),
+    draw: {
+      parts: (parts) => this.parts.set(parts),
+      look: (look) => this.look.set(look),
+      coverId: (id) => this.coverId.set(id),
+    },
+    decided: { parts: (parts) => parts.map((p) => p.id) },
+    say: {
+      parts: (parts) => parts.map((p) => `“${p.title}”`).join(', ') || 'empty',
+      look: () => 'another look',
+      coverId: (id) => (id === null ? 'no picture' : 'another picture'),
+    },
+  });
+
   constructor() {
-    watchUnsaved(() => this.form.dirty || this.changed());
+    watchUnsaved(() => this.merge.isUnsaved());
     effect(() => {
       const id = Number(this.id());
       untracked(() => void this.load(id));
@@ -122,26 +157,21 @@ export class SpecialPage {
   private async load(id: number, again = false): Promise<void> {
     await this.attempt(async () => {
       const special = await this.api.call('specials.see', { id });
-      if (again && this.unsaved()) return;
-      this.show(special);
+      this.special.set(special);
+      if (again) this.merge.meet(valuesOf(special));
+      else this.merge.open(valuesOf(special));
     });
   }
 
   private show(special: SpecialView): void {
-    const { title, intro, coverAlt, slug, host } = special;
     this.special.set(special);
-    this.parts.set(special.parts);
-    this.look.set(special.look);
-    this.coverId.set(special.coverId);
-    this.form.reset({ title, intro, coverAlt, slug, host: host ?? '' });
-    this.changed.set(false);
+    this.merge.open(valuesOf(special));
   }
 
-  protected readonly unsaved = (): boolean => this.form.dirty || this.changed();
+  protected readonly unsaved = (): boolean => this.merge.isUnsaved();
 
   protected put(parts: readonly SpecialPartView[]): void {
     this.parts.set(parts);
-    this.changed.set(true);
   }
   protected add({ id, title, stage }: FoundPost): void {
     if (this.full() || this.parts().some((p) => p.id === id)) return;
@@ -153,7 +183,6 @@ export class SpecialPage {
   }
   protected wear(look: Look): void {
     this.look.set(look);
-    this.changed.set(true);
   }
 
   protected async choosePicture(): Promise<void> {
@@ -170,11 +199,14 @@ export class SpecialPage {
   }
   protected cover(id: number | null): void {
     this.coverId.set(id);
-    this.changed.set(true);
   }
 
   protected async save(): Promise<boolean> {
     if (!isReady(this.form)) return false;
+    if (this.merge.meanwhile().length > 0) {
+      this.error.set(CHOOSE_FIRST);
+      return false;
+    }
     const { id, version } = this.special()!;
     try {
       this.show(await this.api.call('specials.change', { id, body: { version, ...this.draft() } }));
@@ -209,8 +241,7 @@ export class SpecialPage {
     if (!sure) return;
     await this.attempt(async () => {
       await this.api.call('specials.remove', { id: this.special()!.id });
-      this.form.markAsPristine();
-      this.changed.set(false);
+      this.merge.forget();
       await this.router.navigate(['/archive/specials']);
     });
   }

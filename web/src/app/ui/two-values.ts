@@ -1,0 +1,47 @@
+import { ChangeDetectionStrategy, Component, input } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import type { FormMerge } from './form-merge';
+
+/** What two people changed at once in one form, each with a choice. Saving waits for it. */
+@Component({
+  selector: 'kr-two-values',
+  imports: [MatButton],
+  template: `
+    @for (one of of().meanwhile(); track one.field) {
+      <div role="group" [attr.aria-label]="one.label + ': two versions'">
+        <p role="status">Somebody else changed “{{ one.label }}” meanwhile: it is {{ one.theirs }} now.</p>
+        <button matButton="outlined" class="small" type="button" (click)="of().choose(one.field, true)">
+          Keep mine
+        </button>
+        <button matButton="outlined" class="small" type="button" (click)="of().choose(one.field, false)">
+          Use theirs
+        </button>
+      </div>
+    }
+  `,
+  styles: `
+    div {
+      display: flex;
+      flex-wrap: wrap;
+      align-items: center;
+      gap: 8px;
+      margin: 4px 0 8px;
+      padding: 6px 10px;
+      border-left: 3px solid var(--brass);
+      background: var(--brass-wash);
+    }
+    p {
+      flex: 1 1 16em;
+      margin: 0;
+      white-space: pre-line;
+      overflow-wrap: anywhere;
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class TwoValues {
+  readonly of = input.required<Pick<FormMerge<object>, 'meanwhile' | 'choose'>>();
+}
+
+/** Said where somebody saves before they chose. */
+export const CHOOSE_FIRST = 'Choose between your version and theirs first.';
