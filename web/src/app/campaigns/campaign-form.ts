@@ -16,7 +16,7 @@ import { MAX_CAMPAIGN_ABOUT, MAX_CAMPAIGN_NAME } from '@keyroster/core';
 import { Api } from '../api/api';
 import { landRefusal } from '../api/refusals';
 import { FormMerge } from '../ui/form-merge';
-import { CHOOSE_FIRST, TwoValues } from '../ui/two-values';
+import { TwoValues } from '../ui/two-values';
 import { ErrorLine } from '../ui/error-line';
 import { DateField, TextField, isReady, must, textControl } from '../ui/fields';
 import { SectionHead } from '../ui/section-head';
@@ -40,7 +40,6 @@ import { AtRoot } from '../api/root';
   template: `
     <form [formGroup]="form" (ngSubmit)="save()" novalidate>
       <kr-section name="The campaign" />
-      <kr-two-values [of]="merge" />
       <kr-error [of]="error()" />
       <kr-text label="Name" [max]="max.name" formControlName="name" />
       <kr-text label="What it is for" rows="3" [max]="max.about" formControlName="about" />
@@ -54,6 +53,7 @@ import { AtRoot } from '../api/root';
       } @empty {
         <p class="soft">There is no outlet yet.</p>
       }
+      <kr-two-values [of]="merge" />
       <p class="row">
         <button matButton="filled" type="submit" [disabled]="!form.dirty">Save</button
         ><button matButton="outlined" class="refuse" type="button" (click)="removed.emit()">
@@ -171,7 +171,7 @@ export class CampaignForm {
     if (!isReady(this.form)) return;
     const { id } = this.campaign();
     const { version } = this;
-    if (this.merge.meanwhile().length > 0) return this.error.set(CHOOSE_FIRST);
+    if (this.merge.mustChoose()) return;
     const sent = this.form.getRawValue();
     const { name, about, from, until, outletIds } = sent;
     try {

@@ -130,7 +130,9 @@ describe('campaigns', () => {
     await page.fixture.whenStable();
     await press(page.loader, 'Save');
     expect(text(page)).toContain('Choose between your version and theirs first.');
-    expect(text(page)).toContain('Somebody else changed “What it is for” meanwhile: it is “Theirs.” now.');
+    expect(text(page)).toContain(
+      'Somebody else changed “What it is for” while you were at it. It is now “Theirs.”.',
+    );
     await press(page.loader, 'Keep mine');
     await press(page.loader, 'Save');
     await answer(

@@ -40,7 +40,7 @@ describe('checklists', () => {
     const theirs = { ...list, version: 3, name: 'Pictures and films' };
     await listed([{ ...theirs, items: [{ ...list.items[0], text: 'Credits, in full' }] }]);
     expect(await (await line(page.loader, 'Name of the checklist')).getValue()).toBe('Pictures and films');
-    expect(page.page.textContent).toContain('it is “Credits, in full” now');
+    expect(page.page.textContent).toContain('It is now “Credits, in full”.');
     await press(page.loader, 'Keep mine');
     await press(page.loader, 'Save');
     await answer(

@@ -11,7 +11,7 @@ import { Live } from '../api/live';
 import { confirm } from '../ui/confirm';
 import { EmptyState } from '../ui/empty-state';
 import { FormMerge } from '../ui/form-merge';
-import { CHOOSE_FIRST, TwoValues } from '../ui/two-values';
+import { TwoValues } from '../ui/two-values';
 import { ErrorLine } from '../ui/error-line';
 import { ChoiceField, NumberField, TextField } from '../ui/fields';
 import { Messages } from '../ui/messages.service';
@@ -180,7 +180,7 @@ export class ChecklistsPage {
       this.error.set('Give it a name and at least one item.');
       return;
     }
-    if (this.merge.meanwhile().length > 0) return this.error.set(CHOOSE_FIRST);
+    if (this.merge.mustChoose()) return;
     const id = this.open()!;
     try {
       const saved =

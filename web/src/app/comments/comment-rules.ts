@@ -6,7 +6,7 @@ import type { SiteView } from '@keyroster/contract';
 import { COMMENT_HOLDS, MAX_CLOSE_DAYS, USUAL_SITE, type CommentHold } from '@keyroster/core';
 import { SiteService } from '../site/site.service';
 import { FormMerge } from '../ui/form-merge';
-import { CHOOSE_FIRST, TwoValues } from '../ui/two-values';
+import { TwoValues } from '../ui/two-values';
 import { ErrorLine } from '../ui/error-line';
 import { ChoiceField, NumberField } from '../ui/fields';
 import { Messages } from '../ui/messages.service';
@@ -35,7 +35,6 @@ const HOLD_NAMES: Record<CommentHold, string> = {
   template: `
     <section aria-label="Rules">
       <kr-section name="Rules" />
-      <kr-two-values [of]="merge" />
       <kr-error [of]="service.error()" />
       <form [formGroup]="form" (ngSubmit)="save()" novalidate>
         <mat-checkbox formControlName="comments">Readers can comment on this blog</mat-checkbox>
@@ -48,6 +47,7 @@ const HOLD_NAMES: Record<CommentHold, string> = {
           placeholder="never"
           formControlName="commentsCloseDays"
         />
+        <kr-two-values [of]="merge" />
         <p class="row">
           <button matButton="filled" type="submit" [disabled]="!form.dirty">Save</button>
         </p>
@@ -94,7 +94,7 @@ export class CommentRulesForm {
 
   protected async save(): Promise<void> {
     if (this.form.invalid) return;
-    if (this.merge.meanwhile().length > 0) return this.service.error.set(CHOOSE_FIRST);
+    if (this.merge.mustChoose()) return;
     const settings = this.form.getRawValue();
     if (!(await this.service.change({ settings }, this.seen))) return;
     this.merge.saved(settings);

@@ -24,7 +24,7 @@ import { OrderedList } from '../site/ordered-list';
 import { PostPicker, type FoundPost } from '../site/post-picker';
 import { confirm } from '../ui/confirm';
 import { FormMerge } from '../ui/form-merge';
-import { CHOOSE_FIRST, TwoValues } from '../ui/two-values';
+import { TwoValues } from '../ui/two-values';
 import { ErrorLine } from '../ui/error-line';
 import { TextField, textControl } from '../ui/fields';
 import { Messages } from '../ui/messages.service';
@@ -158,10 +158,7 @@ export class LetterPage {
   }
 
   protected async save(): Promise<boolean> {
-    if (this.merge.meanwhile().length > 0) {
-      this.error.set(CHOOSE_FIRST);
-      return false;
-    }
+    if (this.merge.mustChoose()) return false;
     const { id, version } = this.letter()!;
     const { subject, intro, whole } = this.form.getRawValue();
     try {

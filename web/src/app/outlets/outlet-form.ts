@@ -31,7 +31,7 @@ import { watchUnsaved } from '../ui/unsaved';
 import { OutletsService } from './outlets.service';
 import { PlaceFigures } from '../results/place-figures';
 import { FormMerge } from '../ui/form-merge';
-import { CHOOSE_FIRST, TwoValues } from '../ui/two-values';
+import { TwoValues } from '../ui/two-values';
 import { ErrorLine } from '../ui/error-line';
 import { unitName } from './format-piece';
 import {
@@ -248,7 +248,7 @@ export class OutletForm {
 
   protected async store(): Promise<void> {
     if (!isReady(this.form)) return;
-    if (this.merge.meanwhile().length > 0) return this.error.set(CHOOSE_FIRST);
+    if (this.merge.mustChoose()) return;
     this.busy.set(true);
     try {
       const stored = await this.outlets.store(this.outlet()?.id ?? null, this.read());

@@ -24,7 +24,7 @@ import { OutletsService } from './outlets.service';
 import { capital } from './format-piece';
 import { TimingField } from './timing-field';
 import { FormMerge } from '../ui/form-merge';
-import { CHOOSE_FIRST, TwoValues } from '../ui/two-values';
+import { TwoValues } from '../ui/two-values';
 import { ErrorLine } from '../ui/error-line';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatIcon } from '@angular/material/icon';
@@ -212,7 +212,7 @@ export class PatternsPage {
 
   protected async store(): Promise<void> {
     if (!isReady(this.form)) return;
-    if (this.merge.meanwhile().length > 0) return this.error.set(CHOOSE_FIRST);
+    if (this.merge.mustChoose()) return;
     const id = this.chosen();
     const { name, stops, ...rest } = this.form.getRawValue();
     const body = {

@@ -35,7 +35,7 @@ describe('the parts of a serial', () => {
     await type(page.loader, 'What readers are told of it', 'Mine.');
     page.fixture.componentRef.setInput('serial', { ...SERIAL, version: 3, intro: 'Theirs.' });
     await page.fixture.whenStable();
-    expect(page.page.textContent).toContain('it is “Theirs.” now');
+    expect(page.page.textContent).toContain('It is now “Theirs.”.');
     await press(page.loader, 'Keep mine');
     await press(page.loader, 'Save');
     await answer(

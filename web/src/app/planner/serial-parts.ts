@@ -19,7 +19,7 @@ import { OrderedList } from '../site/ordered-list';
 import { PostPicker, type FoundPost } from '../site/post-picker';
 import { confirm } from '../ui/confirm';
 import { FormMerge } from '../ui/form-merge';
-import { CHOOSE_FIRST, TwoValues } from '../ui/two-values';
+import { TwoValues } from '../ui/two-values';
 import { ErrorLine } from '../ui/error-line';
 import { NumberField, TextField } from '../ui/fields';
 import { SectionHead } from '../ui/section-head';
@@ -135,7 +135,7 @@ export class SerialParts {
   }
 
   protected async save(accepting = false): Promise<void> {
-    if (this.merge.meanwhile().length > 0) return this.error.set(CHOOSE_FIRST);
+    if (this.merge.mustChoose()) return;
     const { id, version } = this.seen!;
     const { title, intro } = this.form.getRawValue();
     const parts = this.parts().map(({ postId, delay }) => ({ postId, delay }));

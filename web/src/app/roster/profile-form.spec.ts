@@ -61,7 +61,7 @@ describe('what readers are told of a person', () => {
     form.fixture.componentRef.setInput('person', page({ biography: 'Changed elsewhere.' }));
     await form.fixture.whenStable();
     expect(await value('Biography')).toBe('Walks, and counts lamps.');
-    expect(form.page.textContent).toContain('it is “Changed elsewhere.” now');
+    expect(form.page.textContent).toContain('It is now “Changed elsewhere.”.');
     await press(form.loader, 'Save');
     expect(form.page.textContent).toContain('Choose between your version and theirs first.');
     await press(form.loader, 'Use theirs');

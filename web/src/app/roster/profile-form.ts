@@ -17,7 +17,7 @@ import { Api } from '../api/api';
 import { landRefusal } from '../api/refusals';
 import { LibraryDialog } from '../media/library-dialog';
 import { FormMerge } from '../ui/form-merge';
-import { CHOOSE_FIRST, TwoValues } from '../ui/two-values';
+import { TwoValues } from '../ui/two-values';
 import { ErrorLine } from '../ui/error-line';
 import { SuggestField, TextField } from '../ui/fields';
 import { Messages } from '../ui/messages.service';
@@ -146,7 +146,7 @@ export class ProfileForm {
   }
 
   protected async save(): Promise<void> {
-    if (this.merge.meanwhile().length > 0) return this.error.set(CHOOSE_FIRST);
+    if (this.merge.mustChoose()) return;
     const sent = { ...this.form.getRawValue(), pictureId: this.pictureId() };
     const { name, zone, biography, links, pictureId } = sent;
     try {

@@ -12,7 +12,7 @@ import { MatButton } from '@angular/material/button';
 import { readTheme, type Surroundings } from '@keyroster/core';
 import { EmptyState } from '../ui/empty-state';
 import { FormMerge } from '../ui/form-merge';
-import { CHOOSE_FIRST, TwoValues } from '../ui/two-values';
+import { TwoValues } from '../ui/two-values';
 import { ErrorLine } from '../ui/error-line';
 import { TextField, isReady, must, textControl } from '../ui/fields';
 import { FileButton } from '../ui/file-button';
@@ -129,7 +129,7 @@ export class AroundPage {
 
   protected async save(): Promise<void> {
     if (!isReady(this.form)) return;
-    if (this.merge.meanwhile().length > 0) return this.service.error.set(CHOOSE_FIRST);
+    if (this.merge.mustChoose()) return;
     const sent = this.form.getRawValue();
     const { host, path } = sent;
     const mount = { host: host.trim().toLowerCase(), path: path.trim() };

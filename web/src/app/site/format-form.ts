@@ -24,7 +24,7 @@ import { landRefusal } from '../api/refusals';
 import { FieldSet, TextField, ChoiceField, isReady, must, textControl } from '../ui/fields';
 import { watchUnsaved } from '../ui/unsaved';
 import { FormMerge } from '../ui/form-merge';
-import { CHOOSE_FIRST, TwoValues } from '../ui/two-values';
+import { TwoValues } from '../ui/two-values';
 import { ErrorLine } from '../ui/error-line';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
@@ -150,7 +150,7 @@ export class FormatForm {
 
   protected async store(): Promise<void> {
     if (!isReady(this.form)) return;
-    if (this.merge.meanwhile().length > 0) return this.error.set(CHOOSE_FIRST);
+    if (this.merge.mustChoose()) return;
     const sent = this.form.getRawValue();
     const { name, hint, starterText, fields: rows } = sent;
     const fields = rows.map(({ choices, ...f }) => ({

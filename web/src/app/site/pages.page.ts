@@ -20,7 +20,7 @@ import {
   type AddressPattern,
 } from '@keyroster/core';
 import { FormMerge } from '../ui/form-merge';
-import { CHOOSE_FIRST, TwoValues } from '../ui/two-values';
+import { TwoValues } from '../ui/two-values';
 import { ErrorLine } from '../ui/error-line';
 import { ChoiceField, NumberField, TextField, isReady, textControl } from '../ui/fields';
 import { Messages } from '../ui/messages.service';
@@ -129,7 +129,7 @@ export class PagesPage {
 
   protected async save(): Promise<void> {
     if (!isReady(this.form)) return;
-    if (this.merge.meanwhile().length > 0) return this.service.error.set(CHOOSE_FIRST);
+    if (this.merge.mustChoose()) return;
     const sent = this.read();
     const { intro, postsPerPage, start, ...settings } = sent;
     const saved = await this.service.change(

@@ -26,7 +26,7 @@ import { watchUnsaved } from '../ui/unsaved';
 import { CategoryTab } from './category-tab';
 import { Messages } from '../ui/messages.service';
 import { FormMerge } from '../ui/form-merge';
-import { CHOOSE_FIRST, TwoValues } from '../ui/two-values';
+import { TwoValues } from '../ui/two-values';
 import { ErrorLine } from '../ui/error-line';
 import { MatMenuModule } from '@angular/material/menu';
 import { SiteHead } from './site-head';
@@ -160,7 +160,12 @@ export class SitePage {
   protected readonly merging = signal<{ from: CategoryView; into: number } | null>(null);
 
   protected readonly formMerge = new FormMerge<ReturnType<typeof this.form.getRawValue>>(this.form, {
-    labels: { title: 'Name', tagline: 'Tagline', zone: 'Home time zone', firstWeekday: 'First day of the week' },
+    labels: {
+      title: 'Name',
+      tagline: 'Tagline',
+      zone: 'Home time zone',
+      firstWeekday: 'First day of the week',
+    },
   });
 
   constructor() {
@@ -175,7 +180,7 @@ export class SitePage {
 
   protected async keep(): Promise<void> {
     if (!isReady(this.form)) return;
-    if (this.formMerge.meanwhile().length > 0) return this.error.set(CHOOSE_FIRST);
+    if (this.formMerge.mustChoose()) return;
     const body = this.form.getRawValue();
     const moves = body.zone !== this.session.blog()?.zone;
     const agreed =

@@ -14,7 +14,7 @@ import type { TemplateView } from '@keyroster/contract';
 import { Api } from '../api/api';
 import { landRefusal } from '../api/refusals';
 import { FormMerge } from '../ui/form-merge';
-import { CHOOSE_FIRST, TwoValues } from '../ui/two-values';
+import { TwoValues } from '../ui/two-values';
 import { ErrorLine } from '../ui/error-line';
 import { FieldSet, TextField, isReady, must, textControl } from '../ui/fields';
 import { watchUnsaved } from '../ui/unsaved';
@@ -25,12 +25,12 @@ import { watchUnsaved } from '../ui/unsaved';
   imports: [TwoValues, ErrorLine, FieldSet, MatButton, ReactiveFormsModule, TextField],
   template: `
     <form [formGroup]="form" (ngSubmit)="store()" novalidate>
-      <kr-two-values [of]="merge" />
       <kr-error [of]="error()" />
       <fieldset [off]="!editable()">
         <kr-text label="Name" [max]="80" formControlName="name" />
         <kr-text label="Text, as Markdown" rows="9" [max]="100000" formControlName="text" />
       </fieldset>
+      <kr-two-values [of]="merge" />
       @if (editable()) {
         <p class="row">
           <button matButton="filled" class="small" type="submit">Save</button
@@ -83,7 +83,7 @@ export class TemplateForm {
 
   protected async store(): Promise<void> {
     if (!isReady(this.form)) return;
-    if (this.merge.meanwhile().length > 0) return this.error.set(CHOOSE_FIRST);
+    if (this.merge.mustChoose()) return;
     const sent = this.form.getRawValue();
     const { name, text } = sent;
     const body = { name: name.trim(), text };

@@ -35,7 +35,7 @@ import { OrderedList } from '../site/ordered-list';
 import { PostPicker, type FoundPost } from '../site/post-picker';
 import { confirm } from '../ui/confirm';
 import { FormMerge } from '../ui/form-merge';
-import { CHOOSE_FIRST, TwoValues } from '../ui/two-values';
+import { TwoValues } from '../ui/two-values';
 import { ErrorLine } from '../ui/error-line';
 import { TextField, isReady, must, textControl } from '../ui/fields';
 import { Messages } from '../ui/messages.service';
@@ -203,10 +203,7 @@ export class SpecialPage {
 
   protected async save(): Promise<boolean> {
     if (!isReady(this.form)) return false;
-    if (this.merge.meanwhile().length > 0) {
-      this.error.set(CHOOSE_FIRST);
-      return false;
-    }
+    if (this.merge.mustChoose()) return false;
     const { id, version } = this.special()!;
     try {
       this.show(await this.api.call('specials.change', { id, body: { version, ...this.draft() } }));

@@ -41,6 +41,8 @@ export class FormMerge<T extends object> {
   /** Other values that nobody has chosen or refused yet. */
   private readonly other = new Map<keyof T, T[keyof T]>();
   readonly meanwhile = signal<readonly Meanwhile[]>([]);
+  /** How often somebody saved before they chose. */
+  readonly asked = signal(0);
 
   constructor(
     private readonly form: FormGroup,
@@ -107,6 +109,13 @@ export class FormMerge<T extends object> {
     this.drawn.set(null);
     this.other.clear();
     this.tell();
+  }
+
+  /** Is there something to choose before it can be saved? Who saves is led there. */
+  mustChoose(): boolean {
+    if (this.other.size === 0) return false;
+    this.asked.update((times) => times + 1);
+    return true;
   }
 
   /** One of two values is chosen. */

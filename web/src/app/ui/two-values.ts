@@ -1,4 +1,11 @@
-import { ChangeDetectionStrategy, Component, input } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  ElementRef,
+  afterRenderEffect,
+  inject,
+  input,
+} from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import type { FormMerge } from './form-merge';
 
@@ -7,9 +14,14 @@ import type { FormMerge } from './form-merge';
   selector: 'kr-two-values',
   imports: [MatButton],
   template: `
+    @if (of().asked() > 0 && of().meanwhile().length > 0) {
+      <p class="error" role="alert">Choose between your version and theirs first.</p>
+    }
     @for (one of of().meanwhile(); track one.field) {
       <div role="group" [attr.aria-label]="one.label + ': two versions'">
-        <p role="status">Somebody else changed “{{ one.label }}” meanwhile: it is {{ one.theirs }} now.</p>
+        <p role="status">
+          Somebody else changed “{{ one.label }}” while you were at it. It is now {{ one.theirs }}.
+        </p>
         <button matButton="outlined" class="small" type="button" (click)="of().choose(one.field, true)">
           Keep mine
         </button>
@@ -31,7 +43,7 @@ import type { FormMerge } from './form-merge';
       background: var(--brass-wash);
     }
     p {
-      flex: 1 1 16em;
+      flex: 1 0 100%;
       margin: 0;
       white-space: pre-line;
       overflow-wrap: anywhere;
@@ -40,8 +52,12 @@ import type { FormMerge } from './form-merge';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class TwoValues {
-  readonly of = input.required<Pick<FormMerge<object>, 'meanwhile' | 'choose'>>();
-}
+  readonly of = input.required<Pick<FormMerge<object>, 'meanwhile' | 'choose' | 'asked'>>();
+  private readonly element = inject<ElementRef<HTMLElement>>(ElementRef);
 
-/** Said where somebody saves before they chose. */
-export const CHOOSE_FIRST = 'Choose between your version and theirs first.';
+  constructor() {
+    afterRenderEffect(() => {
+      if (this.of().asked() > 0) this.element.nativeElement.querySelector('button')?.focus();
+    });
+  }
+}
