@@ -13,6 +13,7 @@ import type { Trx } from '../db/connect.js';
 import type { UploadedFile } from '../http/handlers.js';
 import { ProblemError } from '../http/problem.js';
 import { keepDrawn, redraw, type Drawn } from '../media/keep-picture.js';
+import type { RunOptions } from '../work/pool.js';
 import { readInWorker } from '../work/documents.js';
 import type { ReadText } from '../documents/read-text.js';
 
@@ -24,15 +25,23 @@ export interface ReadFile extends Omit<ReadText, 'pictures'> {
   pictures: { placeholder: number; drawn: Drawn | null }[];
 }
 
-/** Reads a file as a post, and draws its pictures. Slow: done before there is a transaction. */
-export async function readFile(file: UploadedFile, onPlace?: (place: number) => void): Promise<ReadFile> {
-  const read = await readInWorker(file, onPlace);
+/**
+ * Reads a file as a post, and draws its pictures. Slow: done before there is a transaction. Once `signal` says that its
+ * sender has gone, it ends, and nothing of it is kept.
+ */
+export async function readFile(
+  file: UploadedFile,
+  options: Pick<RunOptions, 'onPlace' | 'signal'> = {},
+): Promise<ReadFile> {
+  const read = await readInWorker(file, options);
   const pictures: ReadFile['pictures'] = [];
   for (const [i, { placeholder, dataUri }] of read.pictures.entries()) {
+    options.signal?.throwIfAborted();
     const bytes = Buffer.from(dataUri.slice(dataUri.indexOf(',') + 1), 'base64');
     const drawn = i < MAX_PICTURES ? await redraw(bytes).catch(nullIfRefused) : null;
     pictures.push({ placeholder, drawn });
   }
+  options.signal?.throwIfAborted();
   return { ...read, name: file.name, pictures };
 }
 

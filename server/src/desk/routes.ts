@@ -1,6 +1,7 @@
 import { may } from '@keyroster/core';
 import { progressOf } from '../work/progress.js';
 import { prepared, type Handlers } from '../http/handlers.js';
+import { leftSignal } from '../http/left.js';
 import { copyElsewhere } from '../posts/copy-elsewhere.js';
 import { copyPost } from '../posts/copy.js';
 import { visiblePost, visiblePostToChange } from '../posts/visible.js';
@@ -37,9 +38,10 @@ export const deskHandlers: Handlers = {
     },
   ),
   'import.convert': prepared(
-    async ({ services, person, file, query }) => {
+    async ({ services, person, file, query, res }) => {
       const progress = progressOf(services.db, person, query.task);
-      return readFile(file, progress.place).finally(progress.end);
+      const options = { onPlace: progress.place, signal: leftSignal(res) };
+      return readFile(file, options).finally(progress.end);
     },
     ({ trx, person }, read) => keepImport(trx, person, read),
   ),

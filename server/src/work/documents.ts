@@ -1,7 +1,7 @@
 import type { UploadedFile } from '../http/handlers.js';
 import type { ReadText } from '../documents/read-text.js';
 import { ProblemError } from '../http/problem.js';
-import { WorkPool } from './pool.js';
+import { WorkPool, type RunOptions } from './pool.js';
 import type { Answer } from './tasks.js';
 
 /** One document at a time: it may take all the memory that there is for them. */
@@ -16,15 +16,15 @@ const documents = new WorkPool({
     'import it in parts.',
 });
 
-/** Reads a document; `onPlace` hears how many documents come first. */
+/** Reads a document; `onPlace` hears how many documents come first, `signal` ends it. */
 export async function readInWorker(
   { bytes, name }: UploadedFile,
-  onPlace?: (place: number) => void,
+  options: Pick<RunOptions, 'onPlace' | 'signal'> = {},
 ): Promise<ReadText> {
   const answer = await documents.run<Answer<ReadText>>(
     'document',
     { bytes: new Uint8Array(bytes), name },
-    onPlace ? { onPlace } : {},
+    options,
   );
   if (!answer.ok) throw new ProblemError(answer.code, answer.sentence);
   return answer.value;

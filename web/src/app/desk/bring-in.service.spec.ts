@@ -1,7 +1,9 @@
+import type { TestRequest } from '@angular/common/http/testing';
 import { signal } from '@angular/core';
 import type { PostView } from '@keyroster/contract';
 import type { BodyNode } from '@keyroster/core';
 import { answer, post, refuse, work } from '../../testing/newsroom';
+import { TaskService } from '../api/task.service';
 import { BringIn } from './bring-in.service';
 import { MeasureService } from './measure.service';
 import { PostService } from './post.service';
@@ -32,6 +34,7 @@ async function open(parts: object = {}): Promise<void> {
   bringIn = await work(BringIn, {
     providers: [
       { provide: PostService, useValue: posts },
+      TaskService,
       { provide: MeasureService, useValue: { words } },
     ],
   });
@@ -100,7 +103,8 @@ describe('a file', () => {
   it('takes the place of the text once what was typed is a version of its own', async () => {
     await open({ title: 'Lamps', excerpt: '' });
     const done = bringIn.importFile(editor, file);
-    expect(bringIn.report()!.sentence).toBe('Reading towpath.docx …');
+    await new Promise((go) => setTimeout(go));
+    expect(bringIn.report()!.sentence).toBe('Reading the file …');
     await read({ title: 'Lamps along the feeder', excerpt: 'Nine lamps.' });
     await kept();
     await done;
@@ -117,6 +121,19 @@ describe('a file', () => {
     await done;
     expect(view()).toMatchObject({ title: 'Lamps', excerpt: 'Mine.' });
     expect(bringIn.report()!.sentence).toBe('Read: one paragraph.');
+  });
+
+  it('says how many come before it, and can be cancelled', async () => {
+    await open();
+    const done = bringIn.importFile(editor, file);
+    let sent: TestRequest | undefined;
+    await answer((r) => (sent = r), '/api/bring-in', 'POST');
+    await answer((r) => r.flush({ task: { place: 2, done: 0, total: 0 } }), '/api/tasks');
+    expect(bringIn.report()!.sentence).toBe('Waiting: 2 files before yours.');
+    bringIn.report()!.cancel!();
+    await done;
+    expect(sent!.cancelled).toBe(true);
+    expect([steps, bringIn.report()!.sentence]).toEqual([[], 'The import of “towpath.docx” was cancelled.']);
   });
 
   it('that cannot be read changes nothing', async () => {

@@ -1,6 +1,8 @@
-import { Injectable, inject, signal } from '@angular/core';
+import { Injectable, computed, inject, signal } from '@angular/core';
 import type { BodyNode } from '@keyroster/core';
+import { Subject } from 'rxjs';
 import { Api, sentenceOf } from '../api/api';
+import { TaskService } from '../api/task.service';
 import { MatDialog } from '@angular/material/dialog';
 import { askImportPlace } from './import-place';
 import { MeasureService } from './measure.service';
@@ -15,15 +17,24 @@ export class BringIn {
   private readonly posts = inject(PostService);
   private readonly measure = inject(MeasureService);
   private readonly dialogs = inject(MatDialog);
-  /** What came of it, with a way back. */
-  readonly report = signal<Report | null>(null);
+  private readonly task = inject(TaskService);
+  private readonly cancelled = new Subject<void>();
+  private readonly said = signal<Report | null>(null);
+  /** What came of it, with a way back; while a file is read, how far that is. */
+  readonly report = computed((): Report | null => {
+    const running = this.task.running();
+    return running ? { sentence: running.sentence, cancel: () => this.cancelled.next() } : this.said();
+  });
+  say(report: Report | null): void {
+    this.said.set(report);
+  }
 
   /** Starter text or a template takes the place of an empty text, and else stands at the caret. */
   start(editor: TextEditor, body: BodyNode): void {
     const isEmpty = (this.measure.words() ?? 0) === 0;
     if (isEmpty) editor.replaceAll(body);
     else editor.insertBlocks((body.content ?? []).filter((b) => b.type !== 'foldLine'));
-    this.report.set({
+    this.say({
       sentence: isEmpty ? 'The starting text is in.' : 'The starting text stands where you were.',
       undo: () => editor.run((c) => c.undo()),
     });
@@ -37,9 +48,10 @@ export class BringIn {
     const isEmpty = (this.measure.words() ?? this.posts.post()?.words ?? 0) === 0;
     const place = isEmpty ? 'replace' : await askImportPlace(this.dialogs, file.name);
     if (place === null) return;
-    this.report.set({ sentence: `Reading ${file.name} …` });
+    this.say(null);
     try {
-      const read = await this.api.call('import.convert', { file });
+      const read = await this.task.run(this.cancelled, 'import.convert', { file });
+      if (read === null) return this.say({ sentence: `The import of “${file.name}” was cancelled.` });
       // What was typed until now is a version of its own.
       await this.posts.flush();
       const before = this.posts.post()!;
@@ -53,7 +65,7 @@ export class BringIn {
       const excerpt = takesAll && read.excerpt && before.excerpt === '' ? { excerpt: read.excerpt } : {};
       this.posts.type({ ...title, ...excerpt });
       this.posts.post.update((p) => p && { ...p, ...title, ...excerpt });
-      this.report.set({
+      this.say({
         sentence: `${read.sentence} ${'title' in title ? `The title was “${before.title}”.` : ''}`.trim(),
         undo: () => editor.run((c) => c.undo()),
       });
@@ -63,7 +75,7 @@ export class BringIn {
         .call('versions.imported', { id: before.id, body: { file: file.name.slice(-200) } })
         .catch(() => undefined);
     } catch (error) {
-      this.report.set({ sentence: sentenceOf(error) });
+      this.say({ sentence: sentenceOf(error) });
     }
   }
 }

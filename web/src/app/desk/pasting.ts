@@ -8,6 +8,8 @@ import { readPaste } from './paste';
 export interface Report {
   sentence: string;
   undo?: () => void;
+  /** Ends what is still going on. */
+  cancel?: () => void;
   /** Takes the plain words instead. */
   plain?: () => void;
 }

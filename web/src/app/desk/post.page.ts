@@ -36,6 +36,8 @@ import { MovesPanel } from './moves-panel';
 import { NotesService } from './notes.service';
 import { NotesPanel } from './notes-panel';
 import { Outline } from './outline';
+import { TaskService } from '../api/task.service';
+import type { Report } from './pasting';
 import { BringIn } from './bring-in.service';
 import { PostChores } from '../checklists/post-chores';
 import { PostMenu } from './post-menu';
@@ -100,6 +102,7 @@ type Tab = (typeof TABS)[number];
     SharedText,
     PostService,
     MeasureService,
+    TaskService,
     BringIn,
     LeadPictureService,
     SuggestionsService,
@@ -134,6 +137,7 @@ export class PostPage {
   protected readonly passage = signal<Passage | null>(null);
   protected readonly shown = signal<number | null>(null);
   protected readonly report = this.bringIn.report;
+  protected readonly say = (report: Report | null) => this.bringIn.say(report);
   protected readonly onlyText = signal(false);
 
   protected readonly drawn = computed(() => this.editor()?.drawn() ?? this.posts.post()?.body ?? EMPTY_BODY);
