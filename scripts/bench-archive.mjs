@@ -37,8 +37,8 @@ async function timed(what) {
 
 async function signedIn(context, port) {
   const { cookies } = await context.storageState();
-  const [cookie] = cookies;
-  return { origin: `http://127.0.0.1:${port}`, cookies: `${cookie.name}=${cookie.value}` };
+  const all = cookies.map(({ name, value }) => `${name}=${value}`).join('; ');
+  return { origin: `http://127.0.0.1:${port}`, cookies: all };
 }
 
 /** Rounds of what has to be known for sure. */

@@ -2,7 +2,7 @@
 /* global URLSearchParams */
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
-import { max, median } from './bench-figures.mjs';
+import { cookiesOf, max, median } from './bench-figures.mjs';
 import { root } from './machine.mjs';
 
 const autocannon = createRequire(join(root, 'e2e', 'package.json'))('autocannon');
@@ -54,7 +54,7 @@ async function whoMayRead(context, base, row) {
     if (!answer.ok()) throw new Error(await answer.text());
     await new Promise((done) => setTimeout(done, 500));
   };
-  const cookie = (await fetch(`${base}/`)).headers.get('set-cookie').split(';')[0];
+  const cookie = cookiesOf(await fetch(`${base}/`));
   const rate = async () => {
     const result = await autocannon({ url: `${base}/`, connections: 32, duration: 4, headers: { cookie } });
     if (result.non2xx || result.errors) throw new Error('The front page was refused.');

@@ -1,7 +1,7 @@
 // What came of it: results over a million reads, what counting costs a page, and a letter to ten thousand.
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
-import { median, said } from './bench-figures.mjs';
+import { cookiesOf, median, said } from './bench-figures.mjs';
 import { root, say } from './machine.mjs';
 
 const autocannon = createRequire(join(root, 'e2e', 'package.json'))('autocannon');
@@ -27,7 +27,7 @@ async function signedIn(port) {
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify({ email, password }),
   });
-  const cookie = answer.headers.get('set-cookie').split(';')[0];
+  const cookie = cookiesOf(answer);
   return async (path, body) => {
     const found = await fetch(`${base}${path}`, {
       method: body ? 'POST' : 'GET',
@@ -45,7 +45,7 @@ async function countingReads(port, row) {
   const { posts } = await call('/api/posts?stage=published&limit=1');
   const url = `http://127.0.0.1:${port}/${posts[0].slug}`;
   const { headers } = await fetch(url);
-  const cookie = headers.get('set-cookie')?.split(';')[0] ?? '';
+  const cookie = cookiesOf({ headers });
   const rate = async (agent) => {
     const result = await autocannon({
       url,

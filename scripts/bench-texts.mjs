@@ -1,5 +1,6 @@
 // One writer and all readers: how long the front page takes in the process that stores, brings in, measures and
 // makes pieces of texts of four lengths.
+import { cookiesOf } from './bench-figures.mjs';
 import { watch } from './bench-watch.mjs';
 
 const LENGTHS = [10_000, 100_000, 300_000, 900_000];
@@ -34,7 +35,7 @@ export async function benchTexts(port, row, db) {
     headers: { 'Content-Type': 'application/json' },
     body: JSON.stringify({ email, password }),
   });
-  const cookie = signed.headers.get('set-cookie').split(';')[0];
+  const cookie = cookiesOf(signed);
   const call = async (method, path, body, more = {}) => {
     const answer = await fetch(`${base}${path}`, {
       method,

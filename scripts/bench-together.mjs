@@ -1,7 +1,7 @@
 // Ten people in one text, beside the same words through a bare relay; versions compared, and a post that has many.
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
-import { max, median, said } from './bench-figures.mjs';
+import { cookiesOf, max, median, said } from './bench-figures.mjs';
 import { root } from './machine.mjs';
 
 const require = createRequire(join(root, 'server', 'package.json'));
@@ -172,7 +172,7 @@ export async function benchTogether(ports, row) {
       headers: { 'Content-Type': 'application/json' },
       body: JSON.stringify({ email, password }),
     });
-    return signed.headers.get('set-cookie').split(';')[0];
+    return cookiesOf(signed);
   };
   const cookie = await signIn('Mara Winslow');
   const call = async (method, path, body, version) => {

@@ -29,6 +29,7 @@ const [
   { benchArchive },
   { benchDesk },
   { benchFrame },
+  { benchOthers },
   { benchOutlets, benchStandins },
   { benchPlan },
   { benchPlanner },
@@ -43,6 +44,7 @@ const [
     'archive',
     'desk',
     'frame',
+    'others',
     'outlets',
     'plan',
     'planner',
@@ -173,8 +175,13 @@ try {
     await db.destroy();
   }
   if (!only || only === 'together') await part('writing together', () => benchTogether(ports, row));
-  if (!['releases', 'results', 'texts', 'together'].includes(only))
+  if (!['releases', 'results', 'texts', 'together', 'others'].includes(only))
     await part('the newsroom', () => newsroom(port));
+  if (!only || only === 'others') {
+    const db = connect(databaseUrl);
+    await part('others’ work', () => benchOthers(port, db, row));
+    await db.destroy();
+  }
   // The last: it ends the servers half-way and begins others.
   if (only === 'results' || !only) {
     const db = connect(databaseUrl);

@@ -1,3 +1,4 @@
+import { inTurns } from '../work/turns.js';
 import type { ItemState } from '@keyroster/contract';
 import { sameValue, type BatchItem, type Edited, type Post } from '@keyroster/core';
 import type { Trx } from '../db/connect.js';
@@ -53,7 +54,7 @@ export async function sortOut(
     .select<({ post_id: number } & BatchItem)[]>('post_id', 'before', 'after');
   const previewed = new Map(items.map((i) => [i.post_id, i]));
   const sorted: SortedOut = { writes: [], left: [], settled: [] };
-  posts.forEach((post, i) => {
+  await inTurns(posts, (post, i) => {
     const { outcome } = foreseen[i]!;
     const item = previewed.get(post.id)!;
     if (outcome.state === 'refused') sorted.left.push({ p: post.id, s: 'refused', t: outcome.sentence });

@@ -19,7 +19,7 @@ import { TookTooLong } from '../work/pool.js';
 import { Unfit } from './unfit.js';
 
 /** Posts foreseen and written in one go; their texts are in memory together. */
-const CHUNK = 2000;
+const CHUNK = 1000;
 const TEXT_CHUNK = 100;
 
 /** Has a previewed batch applied by the next free worker. */

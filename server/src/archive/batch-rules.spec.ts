@@ -20,7 +20,10 @@ async function release(id: number): Promise<void> {
 
 /** As if its run time had come meanwhile, however long everything else took. */
 const comesDue = (id: number) =>
-  room.db('posts').where({ id }).update({ run_at: fromNow(-1), run_local: fromNow(-1).slice(0, 19) });
+  room
+    .db('posts')
+    .where({ id })
+    .update({ run_at: fromNow(-1), run_local: fromNow(-1).slice(0, 19) });
 
 describe('taken back', () => {
   it('by force leaves a post that went out since published', async () => {

@@ -17,6 +17,7 @@ import {
 } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader } from '../db/connect.js';
+import { inTurns } from '../work/turns.js';
 import { rewritesOf, type ReplaceChange } from '../work/computing.js';
 import { loadBlocking } from '../posts/blocking.js';
 import { namedBy, notHere } from './foresee-named.js';
@@ -141,7 +142,7 @@ async function forwards(
         if (lightens) bytes = await bytesOf(db, posts);
         if (replaces.length > 0) texts = await rewrittenTexts(replaces, posts);
         if (clears) blocking = await loadBlocking(db, person.blogId, posts);
-        return posts.map((post) => ({ outcome: made.foresee(post), sentence: '' }));
+        return inTurns(posts, (post) => ({ outcome: made.foresee(post), sentence: '' }));
       },
     },
   };
@@ -172,7 +173,7 @@ async function backwards(
         rewritten: () => undefined,
         lighter: (media, maxBytes) => lighter.get(lighterKey(media, maxBytes)),
       });
-      return work.map(({ post, edits }) => {
+      return inTurns(work, ({ post, edits }) => {
         const edit = edits[0] as Extract<PostEdit, { kind: 'revert' }>;
         return { outcome: foresee(post, edit), sentence: formatSince(valuesBack(post, edit).since, force) };
       });

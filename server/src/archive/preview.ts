@@ -12,7 +12,7 @@ import { foresightOf, readsTexts, type BatchPlan, type Foresight } from './fores
 import { planLook } from '../jobs/queue.js';
 
 /** Posts that are looked at in one go; their texts are in memory together. */
-const CHUNK = 1000;
+const CHUNK = 500;
 const TEXT_CHUNK = 100;
 /** An item on its way into the database. */
 export interface FutureItem {

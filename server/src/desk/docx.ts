@@ -1,11 +1,10 @@
-import { Document, Packer, Paragraph, TextRun } from 'docx';
 import { pictureIds } from '@keyroster/core';
 import type { Reader } from '../db/connect.js';
 import { openPicture } from '../media/keep-picture.js';
 import type { WholePostRow } from '../posts/store.js';
-import type { Makers } from './export.js';
-import { Manuscript, type Picture } from './manuscript.js';
-import { STYLES } from './word-styles.js';
+import type { Picture } from '../documents/manuscript.js';
+import type { DocxAsk } from '../documents/write-docx.js';
+import { docxOf } from '../work/computing.js';
 
 /** Pictures are set to the width of the column, in pixels at 96 to the inch. */
 const COLUMN = 600;
@@ -26,31 +25,12 @@ async function picturesOf(db: Reader, ids: readonly number[]): Promise<Map<numbe
   return found;
 }
 
-/**
- * The post as a Word document: its structure in the processor's own styles, so that it can be brought in
- * again.
- */
-export async function makeDocx(db: Reader, row: WholePostRow, makers: Makers | null): Promise<Buffer> {
-  const pictures = await picturesOf(db, [
-    ...pictureIds(row.body),
-    ...(row.lead_media_id === null ? [] : [row.lead_media_id]),
-  ]);
-  const manuscript = new Manuscript(pictures, makers);
-  const children = [
-    new Paragraph({ style: 'Title', children: [new TextRun(row.title)] }),
-    ...(row.subtitle ? [new Paragraph({ style: 'Subtitle', children: [new TextRun(row.subtitle)] })] : []),
-    ...(row.lead_media_id === null
-      ? []
-      : manuscript.picture({ type: 'picture', attrs: { media: row.lead_media_id, alt: row.lead_alt } })),
-    ...manuscript.blocks(row.body.content),
-  ];
-  const document = new Document({
-    title: row.title,
-    creator: row.byline_name ?? '',
-    description: row.excerpt,
-    styles: STYLES,
-    numbering: { config: manuscript.numbering },
-    sections: [{ children }],
+/** The post as a Word document, packed in another thread. */
+export async function makeDocx(db: Reader, row: WholePostRow, names: DocxAsk['names']): Promise<Buffer> {
+  const lead = row.lead_media_id === null ? null : { media: row.lead_media_id, alt: row.lead_alt };
+  return docxOf({
+    ...{ title: row.title, subtitle: row.subtitle, excerpt: row.excerpt, byline: row.byline_name ?? '' },
+    ...{ body: row.body, lead, names },
+    pictures: await picturesOf(db, [...pictureIds(row.body), ...(lead ? [lead.media] : [])]),
   });
-  return Packer.toBuffer(document);
 }

@@ -1,3 +1,4 @@
+import { makeDocx } from './docx.js';
 import {
   bodyHtml,
   bodyText,
@@ -163,15 +164,14 @@ export function plainText(body: BodyNode): string {
 }
 
 /** Names of whoever suggests something. */
-export type Makers = (personId: number) => string;
+type Makers = (personId: number) => string;
 
-async function makersOf(db: Reader, blogId: number): Promise<Makers> {
+async function namesOf(db: Reader, blogId: number): Promise<ReadonlyMap<number, string>> {
   const people = await db('people as p')
     .join('memberships as m', 'm.person_id', 'p.id')
     .where('m.blog_id', blogId)
     .select<{ id: number; name: string }[]>('p.id', 'p.name');
-  const names = new Map(people.map((p) => [p.id, p.name]));
-  return (id) => names.get(id) ?? 'Somebody';
+  return new Map(people.map((p) => [p.id, p.name]));
 }
 
 /**
@@ -184,8 +184,9 @@ export async function exportPost(
   { as, suggestions = false }: OutQuery,
   home: string,
 ): Promise<Exported> {
-  const makers = suggestions && post.suggested ? await makersOf(db, post.blog_id) : null;
-  const row = makers ? { ...post, body: suggestedInWords(post.suggested!) } : post;
+  const names = suggestions && post.suggested ? await namesOf(db, post.blog_id) : null;
+  const makers: Makers | null = names && ((id) => names.get(id) ?? 'Somebody');
+  const row = names ? { ...post, body: suggestedInWords(post.suggested!) } : post;
   const facts = await factsOf(db, row);
   const base = row.slug ?? `post-${row.id}`;
   const MAKE: Record<OutKind, () => Promise<Exported>> = {
@@ -207,8 +208,7 @@ export async function exportPost(
     docx: async () => ({
       name: `${base}.docx`,
       type: 'application/vnd.openxmlformats-officedocument.wordprocessingml.document',
-      // What writes Word documents is large, and loaded by who asks for one.
-      data: await (await import('./docx.js')).makeDocx(db, row, makers),
+      data: await makeDocx(db, row, names),
     }),
   };
   return MAKE[as]();

@@ -10,13 +10,11 @@ import {
   suggestionsIn,
   type BodyNode,
 } from '@keyroster/core';
-import type { Db } from '../db/connect.js';
 import { readDocument } from '../documents/read-document.js';
-import type { WholePostRow } from '../posts/store.js';
 import { release } from '../posts/release.js';
 import { fromNow, Newsroom } from '../testing/newsroom.js';
 import { p, t } from '../testing/round-trips.js';
-import { makeDocx } from './docx.js';
+import { writeDocx } from '../documents/write-docx.js';
 
 const NAMES: Record<number, string> = { 7: 'Ann Lee', 8: 'Bo & Co' };
 const nameOf = (id: number) => NAMES[id]!;
@@ -68,18 +66,11 @@ const ways: [string, (body: BodyNode) => Promise<{ name: string; bytes: Uint8Arr
     'Word',
     async (body) => ({
       name: 'a.docx',
-      bytes: await makeDocx(
-        undefined as unknown as Db,
-        {
-          title: 'A title',
-          subtitle: '',
-          excerpt: '',
-          byline_name: 'Dot',
-          lead_media_id: null,
-          body: suggestedInWords(body),
-        } as unknown as WholePostRow,
-        nameOf,
-      ),
+      bytes: await writeDocx({
+        ...{ title: 'A title', subtitle: '', excerpt: '', byline: 'Dot', lead: null },
+        ...{ body: suggestedInWords(body), pictures: new Map() },
+        names: new Map(Object.entries(NAMES).map(([id, name]) => [Number(id), name])),
+      }),
     }),
   ],
 ];

@@ -1,4 +1,5 @@
-import { once } from 'node:events';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
 import { stringify } from 'csv-stringify/sync';
 import type { Response } from 'express';
 
@@ -20,12 +21,16 @@ export async function sendCsv(
     'Content-Type': 'text/csv; charset=utf-8',
     'Content-Disposition': `attachment; filename="${name}"`,
   });
-  res.write(BOM + lines([columns]));
-  for await (const rows of batches) {
-    if (res.destroyed) return;
-    if (!res.write(lines(rows))) await Promise.race([once(res, 'drain'), once(res, 'close')]);
-    // Others have their turn between two batches.
-    await new Promise((next) => setImmediate(next));
+  async function* parts(): AsyncGenerator<string> {
+    yield BOM + lines([columns]);
+    for await (const rows of batches) {
+      yield lines(rows);
+      // Others have their turn between two batches.
+      await new Promise((next) => setImmediate(next));
+    }
   }
-  res.end();
+  await pipeline(Readable.from(parts()), res).catch((error: unknown) => {
+    // Who asked has gone; anything else is a fault of ours.
+    if (!res.destroyed || (error as NodeJS.ErrnoException).code !== 'ERR_STREAM_PREMATURE_CLOSE') throw error;
+  });
 }

@@ -1,3 +1,4 @@
+import { inTurns } from '../work/turns.js';
 import type { Knex } from 'knex';
 import type { BodyNode, Post, PostFacts } from '@keyroster/core';
 import type { Reader, Trx } from '../db/connect.js';
@@ -142,7 +143,7 @@ export async function loadPosts(
     `,
     [[...ids], [...ids], [...ids], blogId],
   );
-  return rows.map(postOf);
+  return inTurns(rows, postOf);
 }
 
 /** A row as edits see it. */

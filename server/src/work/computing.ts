@@ -7,6 +7,7 @@ import {
   type MakeAnswer,
   type Rewritten,
 } from '@keyroster/core';
+import type { DocxAsk } from '../documents/write-docx.js';
 import { WorkPool } from './pool.js';
 import * as tasks from './tasks.js';
 
@@ -124,6 +125,10 @@ export const termsOfPosts = async (of: readonly tasks.TermsOf[]): Promise<Map<st
 /** A card as PNG; always in another thread, since setting its words and packing its pixels both take long. */
 export const cardOf = async (ask: CardAsk): Promise<Buffer> =>
   Buffer.from(await computing.run<Uint8Array>('card', ask));
+
+/** A post as a Word document; always in another thread, since packing it takes long. */
+export const docxOf = async (ask: DocxAsk): Promise<Buffer> =>
+  Buffer.from(await computing.run<Uint8Array>('wordFile', ask));
 
 export type { PieceToMake, PostToMakeOf, ReplaceChange } from './tasks.js';
 /** See the task; always in another thread, since a pattern may take its time over a short text, too. */

@@ -1,3 +1,4 @@
+import type { DocxAsk } from '../documents/write-docx.js';
 import type { MessagePort } from 'node:worker_threads';
 import type { AddressReport } from '../documents/address-list.js';
 import {
@@ -204,6 +205,10 @@ export interface TermsOf {
 
 /** A card as PNG. What draws is loaded once something is drawn. */
 export const card = async (ask: CardAsk): Promise<Uint8Array> => (await import('./draw.js')).cardPng(ask);
+
+/** A post as a Word document. What writes them is loaded once one is asked for. */
+export const wordFile = async (ask: DocxAsk): Promise<Uint8Array> =>
+  (await import('../documents/write-docx.js')).writeDocx(ask);
 
 export const phrases = ({ title, body, archive, max }: PhrasesAsk): string[] =>
   keyPhrases(title, runningText(body), archive, max).map((p) => p.text);

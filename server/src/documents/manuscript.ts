@@ -32,7 +32,7 @@ const DIVIDER = '* * *';
 
 /** A picture as it is set, in pixels. */
 export interface Picture {
-  data: Buffer;
+  data: Uint8Array;
   width: number;
   height: number;
 }
