@@ -33,6 +33,11 @@ const POLL_MS = 150;
 const CONCURRENCY = 6;
 /** Sending waits for outlets; it has places of its own, so that a slow outlet never holds up a release. */
 const SENDING = 8;
+/**
+ * Posts that are measured at once. Of thousands, as after an import, each is a little work in the process that answers
+ * readers: done six at a time they left no room between them.
+ */
+const MEASURING = 2;
 /** How often it is looked whether a letter was left half-way. */
 const WATCH_MS = 5000;
 const EVENTS_KEPT = '2 days';
@@ -45,7 +50,7 @@ export async function startWorker(
   databaseUrl: string,
   settings: Pick<Settings, 'privateOutlets' | 'privateMentions' | 'mailServer' | 'mailFrom' | 'publicUrl'>,
 ): Promise<{ runners: Runner[]; pool: pg.Pool; watch: NodeJS.Timeout }> {
-  const pool = new pg.Pool({ ...connectionOf(databaseUrl), max: CONCURRENCY + SENDING + 5 });
+  const pool = new pg.Pool({ ...connectionOf(databaseUrl), max: CONCURRENCY + SENDING + MEASURING + 6 });
   pool.on('error', (error) => log.warn({ err: error }, 'job pool'));
   pool.on('connect', (client) => client.on('error', (error) => log.warn({ err: error }, 'job connection')));
   const common = {
@@ -96,6 +101,23 @@ export async function startWorker(
       },
     },
   });
+  const measuring = await run({
+    ...common,
+    concurrency: MEASURING,
+    crontab: '',
+    taskList: {
+      measure: async (payload) => {
+        await measurePost(db, (payload as Jobs['measure']).postId);
+      },
+      remeasure: async (payload) => {
+        const { blogId, all } = payload as Jobs['remeasure'];
+        await remeasure(db, blogId, all);
+      },
+      relate: async (payload) => {
+        await relatePost(db, (payload as Jobs['relate']).postId);
+      },
+    },
+  });
   const runner = await run({
     ...common,
     concurrency: CONCURRENCY,
@@ -104,27 +126,17 @@ export async function startWorker(
       release: async (payload) => {
         await release(db, (payload as Jobs['release']).postId);
       },
-      measure: async (payload) => {
-        await measurePost(db, (payload as Jobs['measure']).postId);
-      },
       sizes: async (payload) => {
         await makeSizes(db, (payload as Jobs['sizes']).mediaId);
       },
       pieces: async (payload) => {
         await makeByItself(db, payload as Jobs['pieces']);
       },
-      relate: async (payload) => {
-        await relatePost(db, (payload as Jobs['relate']).postId);
-      },
       batch: async (payload) => {
         await applyBatch(db, (payload as Jobs['batch']).batchId);
       },
       look: async (payload) => {
         await lookThrough(db, (payload as Jobs['look']).batchId);
-      },
-      remeasure: async (payload) => {
-        const { blogId, all } = payload as Jobs['remeasure'];
-        await remeasure(db, blogId, all);
       },
       sweep: async () => {
         await planOverdue(db);
@@ -166,5 +178,5 @@ export async function startWorker(
     planUnsentLetters(db).catch((error: unknown) => log.warn({ err: error }, 'letters'));
   }, WATCH_MS);
   watch.unref();
-  return { runners: [runner, sending], pool, watch };
+  return { runners: [runner, measuring, sending], pool, watch };
 }

@@ -1,7 +1,7 @@
 import type { Db } from './connect.js';
 
 /** Rows of a large query that are fetched together. */
-const BATCH = 500;
+const BATCH = 200;
 
 /**
  * The rows of a query a batch at a time, through a cursor of PostgreSQL, so that however many there are, neither they nor
