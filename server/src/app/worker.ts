@@ -38,7 +38,7 @@ const SENDING = 8;
  * readers: done six at a time they left no room between them.
  */
 const MEASURING = 2;
-/** How often it is looked whether a letter was left half-way. */
+/** How often it is looked whether a letter or a batch was left half-way. */
 const WATCH_MS = 5000;
 const EVENTS_KEPT = '2 days';
 
@@ -173,9 +173,10 @@ export async function startWorker(
   await planUnsentLetters(db);
   const overdue = await planOverdue(db);
   if (overdue > 0) log.info({ overdue }, 'releasing what came due while nothing ran');
-  // A letter that a process left half-way goes on soon: its readers wait for it together.
+  // A letter or a batch that a process left half-way goes on soon: people wait for it.
   const watch = setInterval(() => {
     planUnsentLetters(db).catch((error: unknown) => log.warn({ err: error }, 'letters'));
+    planWaiting(db).catch((error: unknown) => log.warn({ err: error }, 'batches'));
   }, WATCH_MS);
   watch.unref();
   return { runners: [runner, measuring, sending], pool, watch };

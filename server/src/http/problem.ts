@@ -139,6 +139,15 @@ export function asProblem(error: unknown): ProblemError {
       'unavailable',
       'The newsroom cannot be reached just now. Please try again in a moment.',
     );
+  // 53100: PostgreSQL cannot write.
+  if (e.code === '53100') {
+    log.error({ err: error }, 'the disk of the database is full');
+    return new ProblemError(
+      'unavailable',
+      'The disk that the newsroom is kept on is full. Nothing was changed, and what you typed is still here. Whoever ' +
+        'runs the server must make room; then save again.',
+    );
+  }
   // 22007, 22008: a date that is none came through all the same.
   if (e.code === '22007' || e.code === '22008')
     return new ProblemError('invalid', 'The request holds a date that does not exist.');
