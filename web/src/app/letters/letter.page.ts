@@ -110,7 +110,7 @@ export class LetterPage {
     labels: {
       subject: 'Subject',
       intro: 'A few words before the posts',
-      whole: 'Whole texts',
+      whole: 'With their whole text',
       posts: 'Posts',
     },
     read: this.read,
