@@ -60,7 +60,7 @@ test('what changed is seen word by word, and a passage, a text and a whole versi
 
   await changed.getByRole('button', { name: new RegExp(`^Restore version ${before}\\b`) }).click();
   await chief.getByRole('menuitem', { name: /^All that writers set/ }).click();
-  await expect(chief.getByText(`Version ${before} is restored.`)).toBeVisible();
+  await expect(chief.getByText(`Version ${before} is restored.`, { exact: true })).toBeVisible();
   await expect(writer.getByRole('textbox', { name: 'Title' })).toHaveValue('Going back over it');
   await chief.reload();
   await expect(chief.getByRole('heading', { level: 1, name: 'Going back over it' })).toBeVisible();

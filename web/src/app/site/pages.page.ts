@@ -91,6 +91,7 @@ export class PagesPage {
     },
     read: this.read,
     draw: { start: (posts) => this.start.set(posts) },
+    decided: { start: (posts) => posts.map((p) => p.id) },
     say: { start: (posts) => posts.map((p) => `“${p.title}”`).join(', ') || 'empty' },
   });
 
