@@ -58,8 +58,10 @@ describe('a form that others save, too', () => {
       ['Name', '“Theirs”'],
       ['Days', 'empty'],
     ]);
+    expect([merge.mustChoose(), merge.asked()]).toEqual([true, 1]);
     merge.choose('name', true);
     merge.choose('days', false);
+    expect([merge.mustChoose(), merge.asked()]).toEqual([false, 0]);
     expect(merge.meanwhile()).toEqual([]);
     expect(form.getRawValue()).toMatchObject({ name: 'Mine', days: null });
     expect(merge.isUnsaved()).toBe(true);

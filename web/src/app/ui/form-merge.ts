@@ -144,6 +144,8 @@ export class FormMerge<T extends object> {
     this.tell();
   }
   private tell(): void {
+    // Who is asked next time is not reproached for this time.
+    if (this.other.size === 0) this.asked.set(0);
     this.meanwhile.set(
       [...this.other].map(([key, value]) => ({
         field: key as string,
