@@ -130,31 +130,41 @@ describe('the menu and the panels', () => {
     await page.fixture.whenStable();
   };
 
-  it('are not saved over a menu that somebody else made meanwhile, however often one tries', async () => {
+  it('wait for a choice where somebody else made another menu meanwhile', async () => {
     const page = await open(MenuPage);
     labelled(page, 'Move up: All of it').click();
     await heard(page, { menu: [menu[1]!] });
     for (let n = 0; n < 2; n++) {
       await press(page.loader, 'Save');
-      await answer(
-        (r) => {
-          expect(JSON.parse(r.request.body as string)).toMatchObject({ version: 4 });
-          refuse({ code: 'version-conflict', detail: 'Somebody else changed the site meanwhile.' })(r);
-        },
-        '/api/site',
-        'PATCH',
-      );
-      await answer((r) => r.flush(site({ version: 5, menu: [menu[1]!] })), '/api/site');
-      await page.fixture.whenStable();
-      expect(text(page)).toContain('Somebody else changed the site meanwhile.');
+      expect(text(page)).toContain('Choose between your version and theirs first.');
     }
-    // Left, it shows the other's menu, which can be changed.
-    await press(page.loader, 'Cancel');
+    expect(text(page)).toContain('changed “Menu” while you were at it. It is now Lamps along the feeder.');
+    // What was put in order here is still here, and is saved upon what they made.
+    await press(page.loader, 'Keep mine');
+    await press(page.loader, 'Save');
+    expect(await saved('/api/site', 'PATCH')).toEqual({ version: 5, menu: [menu[0], menu[2], menu[1]] });
+  });
+
+  it('can be left for what somebody else made', async () => {
+    const page = await open(MenuPage);
+    labelled(page, 'Move up: All of it').click();
+    await heard(page, { menu: [menu[1]!] });
+    await press(page.loader, 'Use theirs');
+    expect(TestBed.inject(Unsaved).any()).toBe(false);
     expect(labelled(page, 'Remove Walks')).toBeNull();
     labelled(page, 'Remove Lamps along the feeder').click();
     await page.fixture.whenStable();
     await press(page.loader, 'Save');
     expect(await saved('/api/site', 'PATCH')).toEqual({ version: 5, menu: [] });
+  });
+
+  it('follow what somebody else did to the panels while the menu is changed here', async () => {
+    const page = await open(MenuPage);
+    labelled(page, 'Move up: All of it').click();
+    await heard(page, { panels: [newPanel('search')] });
+    expect(labelled(page, 'Hide About')).toBeNull();
+    await press(page.loader, 'Save');
+    expect(await saved('/api/site', 'PATCH')).toEqual({ version: 5, menu: [menu[0], menu[2], menu[1]] });
   });
 
   it('are saved though something else was decided meanwhile', async () => {

@@ -7,9 +7,9 @@ import {
   signal,
   untracked,
 } from '@angular/core';
+import { FormGroup } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { MatMenuModule } from '@angular/material/menu';
-import type { SiteView } from '@keyroster/contract';
 import {
   MAX_MENU,
   MAX_PANELS,
@@ -18,6 +18,7 @@ import {
   menuPageLabel,
   newPanel,
   panelTitle,
+  sameValue,
   type MenuEntry,
   type Panel,
   type PanelKind,
@@ -25,8 +26,10 @@ import {
 import { SessionService } from '../accounts/session.service';
 import { EmptyState } from '../ui/empty-state';
 import { ErrorLine } from '../ui/error-line';
+import { FormMerge } from '../ui/form-merge';
 import { Messages } from '../ui/messages.service';
 import { SectionHead } from '../ui/section-head';
+import { TwoValues } from '../ui/two-values';
 import { watchUnsaved } from '../ui/unsaved';
 import { EntryForm } from './entry-form';
 import { OrderedList } from './ordered-list';
@@ -34,6 +37,11 @@ import { PanelForm } from './panel-form';
 import { PostPicker, type PickedPost } from './post-picker';
 import { SiteHead } from './site-head';
 import { SiteService } from './site.service';
+
+interface Arranged {
+  menu: readonly MenuEntry[];
+  panels: readonly Panel[];
+}
 
 /** What the menu leads to, and what stands beside the posts; both put in order by dragging or by keys. */
 @Component({
@@ -48,6 +56,7 @@ import { SiteService } from './site.service';
     PostPicker,
     SectionHead,
     SiteHead,
+    TwoValues,
   ],
   providers: [SiteService],
   templateUrl: './menu.page.html',
@@ -64,26 +73,37 @@ export class MenuPage {
   protected readonly panelTitle = panelTitle;
   protected readonly menu = signal<readonly MenuEntry[]>([]);
   protected readonly panels = signal<readonly Panel[]>([]);
-  private readonly changed = signal<ReadonlySet<'menu' | 'panels'>>(new Set());
   protected readonly open = signal<{ of: 'menu' | 'panels'; index: number } | null>(null);
   private readonly picked = signal<ReadonlyMap<number, string>>(new Map());
 
-  /** The site as it was when changing began. */
-  private seen: SiteView | null = null;
   protected readonly full = computed(() => this.menu().length >= MAX_MENU);
   protected readonly manyPanels = computed(() => this.panels().length >= MAX_PANELS);
-  protected readonly unsaved = computed(() => this.changed().size > 0);
+  protected readonly merge = new FormMerge<Arranged>(new FormGroup({}), {
+    labels: { menu: 'Menu', panels: 'Side panels' },
+    read: () => ({ menu: this.menu(), panels: this.panels() }),
+    draw: {
+      menu: (menu) => {
+        this.menu.set(menu);
+        this.close('menu');
+      },
+      panels: (panels) => {
+        this.panels.set(panels);
+        this.close('panels');
+      },
+    },
+    say: {
+      menu: (menu) => menu.map(this.entryName).join(', ') || 'empty',
+      panels: (panels) =>
+        panels.map((p) => `${this.panelName(p)}${p.shown ? '' : ' (hidden)'}`).join(', ') || 'empty',
+    },
+  });
+  protected readonly unsaved = computed(() => this.merge.isUnsaved());
 
   constructor() {
     watchUnsaved(() => this.unsaved());
     effect(() => {
       const site = this.service.site();
-      if (!site || untracked(() => this.unsaved())) return;
-      untracked(() => {
-        this.seen = site;
-        this.menu.set(site.menu);
-        this.panels.set(site.panels);
-      });
+      if (site) untracked(() => this.merge.meet(site));
     });
   }
 
@@ -153,11 +173,9 @@ export class MenuPage {
 
   protected putMenu(menu: readonly MenuEntry[]): void {
     this.menu.set(menu);
-    this.changed.update((set) => new Set(set).add('menu'));
   }
   protected putPanels(panels: readonly Panel[]): void {
     this.panels.set(panels);
-    this.changed.update((set) => new Set(set).add('panels'));
   }
   protected change(index: number, entry: MenuEntry): void {
     this.putMenu(this.menu().map((e, i) => (i === index ? entry : e)));
@@ -182,38 +200,38 @@ export class MenuPage {
     return open?.of === of && open.index === index;
   }
 
+  private close(of: 'menu' | 'panels'): void {
+    if (this.open()?.of === of) this.open.set(null);
+  }
+
   protected async save(): Promise<void> {
-    const changed = this.changed();
-    const before = this.seen!;
-    const saved = await this.service.change(
-      {
-        ...(changed.has('menu') ? { menu: [...this.menu()] } : {}),
-        ...(changed.has('panels') ? { panels: [...this.panels()] } : {}),
-      },
-      before,
-    );
+    if (this.merge.mustChoose()) return;
+    const before = this.service.site()!;
+    const sent = { menu: this.menu(), panels: this.panels() };
+    const changed = {
+      menu: !sameValue(sent.menu, before.menu),
+      panels: !sameValue(sent.panels, before.panels),
+    };
+    const saved = await this.service.change({
+      ...(changed.menu ? { menu: [...sent.menu] } : {}),
+      ...(changed.panels ? { panels: [...sent.panels] } : {}),
+    });
     if (!saved) return;
-    this.cancel();
+    this.merge.saved(sent);
     const after = this.service.site()!;
     this.messages.done('Saved. Readers see it now.', async () => {
       const { menu, menuIsUsual, panels } = before;
       await this.service.change(
         {
-          ...(changed.has('menu') ? { menu: menuIsUsual ? null : menu } : {}),
-          ...(changed.has('panels') ? { panels } : {}),
+          ...(changed.menu ? { menu: menuIsUsual ? null : menu } : {}),
+          ...(changed.panels ? { panels } : {}),
         },
         after,
       );
-      this.cancel();
     });
   }
   protected cancel(): void {
-    this.changed.set(new Set());
     const site = this.service.site();
-    if (!site) return;
-    this.seen = site;
-    this.menu.set(site.menu);
-    this.panels.set(site.panels);
-    this.open.set(null);
+    if (site) this.merge.open(site);
   }
 }
