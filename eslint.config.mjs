@@ -128,7 +128,7 @@ export default tseslint.config(
     plugins: { house: { rules: { 'no-folder-cycles': noFolderCycles } } },
     rules: { 'house/no-folder-cycles': ['error', root] },
   })),
-  // One way to a transaction, which does anew what waited in a circle.
+  // One way to a transaction, which retries deadlocks.
   {
     files: ['server/src/**/*.ts'],
     ignores: ['**/*.spec.ts', 'server/src/testing/**', 'server/src/db/write.ts'],

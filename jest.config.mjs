@@ -26,6 +26,7 @@ const shared = {
 
 export default {
   projects: [
+    { ...shared, displayName: 'house', rootDir: 'scripts/house', testMatch: ['<rootDir>/*.spec.ts'] },
     { ...shared, displayName: 'core', rootDir: 'core' },
     { ...shared, displayName: 'contract', rootDir: 'contract' },
     { ...shared, displayName: 'demo', rootDir: 'demo' },

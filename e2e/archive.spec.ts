@@ -258,7 +258,7 @@ test('posts go to the bin, leave the blog, and come back as drafts or never', as
     .check();
   await page.getByRole('button', { name: 'Erase …' }).click();
   await expect(
-    page.getByText(new RegExp(`^“${title}” goes for good, with .*This cannot be undone\\.$`)),
+    page.getByText(new RegExp(`^“${title}” is erased permanently, with .*This cannot be undone\\.$`)),
   ).toBeVisible();
   await page.getByRole('button', { name: 'Keep in the bin' }).click();
   await page.getByRole('button', { name: 'Restore 1 post as drafts' }).click();
@@ -267,7 +267,7 @@ test('posts go to the bin, leave the blog, and come back as drafts or never', as
   await expect(rows(page).first()).toContainText('drafting');
 });
 
-test('whoever has a post open is told when a batch changes it, and nothing typed is lost', async ({
+test('people who have a post open are notified when a batch changes it, and nothing typed is lost', async ({
   browser,
 }) => {
   const page = await comeIn(browser, 'Mara Winslow');

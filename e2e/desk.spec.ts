@@ -97,6 +97,63 @@ test.describe('pasting', () => {
     await expect(textOf(page).getByAltText('a gate')).toHaveAttribute('src', /^\/media\/\d+$/);
     await saved(page);
   });
+
+  test('two pictures and a document that are dropped together are all placed', async ({ browser }) => {
+    const page = await comeIn(browser, 'Mara Winslow');
+    await open(page, 'Dropped together');
+    const drop = () =>
+      textOf(page).evaluate(async (el) => {
+        const data = new DataTransfer();
+        for (const [name, colour] of [
+          ['a gate.png', 'teal'],
+          ['a paddle.png', 'brown'],
+        ] as const) {
+          const canvas = new OffscreenCanvas(60, 40);
+          const context = canvas.getContext('2d')!;
+          context.fillStyle = colour;
+          context.fillRect(0, 0, 60, 40);
+          data.items.add(new File([await canvas.convertToBlob()], name, { type: 'image/png' }));
+        }
+        data.items.add(new File(['Grease the paddle first.\n'], 'notes.md', { type: 'text/markdown' }));
+        const { left, top } = el.getBoundingClientRect();
+        const at = { clientX: left + 20, clientY: top + 10 };
+        el.dispatchEvent(
+          new DragEvent('drop', { dataTransfer: data, bubbles: true, cancelable: true, ...at }),
+        );
+      });
+    await drop();
+    // The pictures are something that a document must not replace unasked.
+    await page.getByRole('button', { name: 'Append at the end' }).click();
+    await expect(textOf(page)).toContainText('Grease the paddle first.');
+    await expect(textOf(page).locator('img')).toHaveCount(2);
+    await saved(page);
+    await page.reload();
+    await expect(textOf(page).locator('img')).toHaveCount(2);
+    await expect(textOf(page)).toContainText('Grease the paddle first.');
+  });
+
+  test('an import that takes its time can be cancelled, and leaves the text as it was', async ({
+    browser,
+  }) => {
+    const page = await comeIn(browser, 'Mara Winslow');
+    await open(page, 'Cancelled import');
+    let reading!: () => void;
+    const begun = new Promise<void>((done) => (reading = done));
+    // A file that is long in reading: its answer does not come.
+    await page.route('**/api/bring-in', () => reading());
+    await page.getByLabel('Import a file').setInputFiles({
+      name: 'long.md',
+      mimeType: 'text/markdown',
+      buffer: Buffer.from('Too long to wait for.'),
+    });
+    await begun;
+    await page.getByRole('button', { name: 'Cancel', exact: true }).click();
+    await expect(page.getByText('The import of “long.md” was cancelled.')).toBeVisible();
+    await expect(textOf(page)).toHaveText('');
+    await textOf(page).click();
+    await page.keyboard.type('Written instead.');
+    await saved(page);
+  });
 });
 
 test('a copied post is marked until nothing of its source is left', async ({ browser }) => {

@@ -5,7 +5,7 @@ const HOSTILE = `<h2>Safe heading</h2><script>window.hit=1</script><img src=x on
 <svg onload="window.hit=6"><script>window.hit=7</script><a xlink:href="javascript:window.hit=8"><text>x</text></a></svg><iframe srcdoc="<script>parent.hit=9</script>"></iframe><math><mtext><table><mglyph><style><img src=x onerror="window.hit=10"></style></mglyph></table></mtext></math>
 <object data="data:text/html,<script>parent.hit=11</script>"></object><form action="javascript:window.hit=12"><button>go</button></form><div style="background:url(javascript:window.hit=13)">styled</div><noscript><p title="</noscript><img src=x onerror=window.hit=14>"></noscript>`;
 
-test('hostile HTML never runs, pasted or brought in, on the desk or before readers', async ({ browser }) => {
+test('hostile HTML never runs, pasted or imported, on the desk or on the blog', async ({ browser }) => {
   const chief = await comeIn(browser, 'Mara Winslow');
   const id = await commission(chief, 'Hostile <img src=x onerror=window.hit=20> title', 'Mara Winslow');
   await chief.goto(`/desk/posts/${id}`);
@@ -124,7 +124,7 @@ test('two people in one line around the text: both are shown, and one is chosen'
   await expect(title(chief)).toHaveValue('The writer’s line');
 });
 
-test('whoever is taken off a post while they type is told, with the words that were not taken', async ({
+test('a person who loses a post while typing is notified, and keeps the words that were not saved', async ({
   browser,
 }) => {
   const chief = await comeIn(browser, 'Mara Winslow');

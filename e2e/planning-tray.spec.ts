@@ -23,7 +23,7 @@ test('a date of a standing slot is skipped; what that does is said before, and t
   await expect(slot.getByRole('row', { name: new RegExp(which) })).toContainText('skipped');
   await slot
     .getByRole('row', { name: new RegExp(which) })
-    .getByRole('button', { name: 'As usual' })
+    .getByRole('button', { name: 'Reset' })
     .click();
   await slot.getByRole('button', { name: 'Save changes' }).click();
   await expect(page.getByText(/Saved: Wednesdays 08:00/)).toBeVisible();

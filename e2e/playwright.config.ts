@@ -8,7 +8,7 @@ export default defineConfig({
   // A newsroom serves all specs of a worker; each works on posts of its own, but not at the same time.
   workers: sites.length,
   fullyParallel: false,
-  // What only passes at its second try is listed as flaky at the end, and is a fault to mend.
+  // What only passes at its second try is listed as flaky at the end, and is a fault to fix.
   retries: 1,
   // Generous on purpose: on a busy machine a page can take many seconds, and no test is about how long.
   timeout: 240_000,

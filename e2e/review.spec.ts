@@ -10,9 +10,7 @@ test('what waits is read one after the other, with a word, and handed over', asy
   await writer.keyboard.type('Drain it, then open the tap.');
   await saved(writer);
   await writer.getByRole('button', { name: 'Hand in with a word …' }).click();
-  await writer
-    .getByRole('textbox', { name: 'A word to whoever reviews it' })
-    .fill('The part numbers are checked.');
+  await writer.getByRole('textbox', { name: 'A word to the reviewer' }).fill('The part numbers are checked.');
   await writer.getByRole('button', { name: 'Hand in', exact: true }).click();
   await expect(writer.getByText('Handed in.')).toBeVisible();
 

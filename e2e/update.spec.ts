@@ -18,7 +18,7 @@ test('a correction of a published post waits until it is put before its readers'
   await chief.keyboard.press('End');
   await chief.keyboard.type(`, ${word}`);
   await saved(chief);
-  const waits = chief.getByRole('group', { name: 'Not before readers yet' });
+  const waits = chief.getByRole('group', { name: 'Changes that are not live yet' });
   await expect(waits).toBeVisible();
   await reader.reload();
   expect(await reader.getByRole('article').innerText()).toBe(before);

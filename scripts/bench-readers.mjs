@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { median } from './bench-figures.mjs';
 import { root } from './machine.mjs';
 
+const { shortCode } = await import('@keyroster/core');
 const autocannon = createRequire(join(root, 'e2e', 'package.json'))('autocannon');
 
 /** A bare Express route that sends the same bytes with the same headers. */
@@ -25,15 +26,15 @@ async function load(url, connections) {
 
 /** The path of a post that is long enough to be one, and that can be changed: with a text among its versions. */
 export async function longPost(port, db) {
-  const feed = await (await fetch(`http://127.0.0.1:${port}/feed.json`)).json();
-  const kept = await db('posts as p')
+  const post = await db('posts as p')
+    .where({ stage: 'published', access: 'everyone', blog_id: 1 })
+    .whereRaw('length(p.body_text) > 1500')
     .whereExists((q) => q.from('post_versions as v').whereRaw('v.post_id = p.id and v.body is not null'))
-    .pluck('p.slug');
-  const paths = feed.items
-    .filter((i) => i.content_html.length > 1500)
-    .map((i) => new URL(i.url).pathname)
-    .filter((path) => kept.includes(path.split('/').at(-1)));
-  return paths[0];
+    .whereNotExists((q) => q.from('serial_parts as s').whereRaw('s.post_id = p.id'))
+    .orderBy('p.id')
+    .first('id');
+  const answer = await fetch(`http://127.0.0.1:${port}/s/${shortCode(post.id)}`);
+  return new URL(answer.url).pathname;
 }
 
 export async function benchReaders(port, db, row) {

@@ -83,7 +83,7 @@ async function comments(context, base, row) {
   const page = await context.newPage();
   await page.goto('/desk/comments');
   await page.getByRole('article').first().waitFor();
-  // Whoever moderates sits there already, and their stream is open.
+  // A moderator has the page open already, and its stream.
   await page.waitForTimeout(3000);
   const { posts } = await (await context.request.get('/api/posts?stage=published&limit=1')).json();
   const times = [];

@@ -170,7 +170,7 @@ async function bigLetter({ db, row, startOne, kill }) {
   const unsure = await db('letter_sends').where({ letter_id: letter.id, state: 'unsure' });
   row(
     `a letter to ${SUBSCRIBERS.toLocaleString('en')} subscribers, every server killed at the half`,
-    `${(whole / 1000).toFixed(1)} s (the half after ${(half / 1000).toFixed(1)} s), ${mail.got.size} got it, ${twice} twice, ${unsure.length} in doubt and put to a person`,
+    `${(whole / 1000).toFixed(1)} s (the half after ${(half / 1000).toFixed(1)} s), ${mail.got.size} got it, ${twice} twice, ${unsure.length} in doubt, left for a person to decide`,
     'nothing',
     'within 60 s, each once',
   );

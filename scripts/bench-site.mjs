@@ -81,7 +81,7 @@ async function edits(context, base, path) {
   return all;
 }
 
-/** As a reader has it who comes for the first time: whoever works here gets a page made for them. */
+/** As a reader has it who comes for the first time: people who work here get a page made for them. */
 async function paints(browser, base) {
   const all = [];
   for (let i = 0; i < 5; i++) {

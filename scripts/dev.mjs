@@ -27,7 +27,7 @@ const children = [
     stdio: ['ignore', 'inherit', 'inherit'],
     env: { ...process.env, NG_CLI_ANALYTICS: 'false' },
   }),
-  // The server, started again whenever a file that it has read was built anew.
+  // The server, started again whenever a file that it has read was rebuilt.
   spawn(process.execPath, ['--watch', '--watch-preserve-output', join(root, 'server', 'dist', 'main.js')], {
     env,
     stdio: 'inherit',

@@ -105,7 +105,7 @@ export const memoryEnv = { MALLOC_ARENA_MAX: process.env.MALLOC_ARENA_MAX ?? '2'
 
 export const chromiumPath = () => pathOf('chromium-headless-shell') ?? pathOf('chromium');
 
-/** Sees to a Chromium. One that is there will do where the other build cannot be had. */
+/** Ensures a Chromium. One that is there will do where the other build is not available. */
 export function ensureChromium() {
   if (pathOf('chromium-headless-shell')) return;
   const packages = ['chromium-headless-shell', 'fonts-dejavu-core'];

@@ -9,7 +9,7 @@ const SENDERS: Record<string, { password: string; slug: string }> = {
   newsroom: { password: 'newsroom-password', slug: 'letterbox' },
 };
 
-/** A mail server that takes letters by SMTP (RFC 5321) from whoever signs in, and keeps them. */
+/** A mail server that takes letters by SMTP (RFC 5321) from anyone who signs in, and keeps them. */
 export function mailServer(store: Store, returnsTo: string | null = null): SMTPServer {
   const times: number[] = [];
   const server = new SMTPServer({

@@ -23,7 +23,7 @@ async function endpointOf(address: string): Promise<string | null> {
 }
 
 /**
- * A notebook on the open web, kept in memory: notes about pages elsewhere, which are told of it, and what other pages
+ * A notebook on the open web, kept in memory: notes about pages elsewhere, which are notified, and what other pages
  * say about its own (W3C Recommendation Webmention, 2017).
  */
 export function notebook(base: () => string): Router {

@@ -8,7 +8,7 @@ const PAGES: Record<string, { name: string; says: string }> = {
     name: 'Shop',
     says: 'Rope by the fathom, fenders, lamp glasses, and a windlass that fits the palm of your hand.',
   },
-  repairs: { name: 'Repairs', says: 'Bring it on Tuesdays. Fenders are plaited anew while you wait.' },
+  repairs: { name: 'Repairs', says: 'Bring it on Tuesdays. Fenders are plaited while you wait.' },
   visit: { name: 'Where we are', says: 'At the bottom of the Hallow flight, on the side without the mud.' },
 };
 

@@ -26,7 +26,7 @@ export interface Received {
 export interface Manners {
   slowMs: number;
   /**
-   * What it answers to everything: as usual, not signed in, not understood, broken, nonsense, or led
+   * What it answers to everything: normally, not signed in, not understood, broken, nonsense, or led
    * elsewhere.
    */
   answer: 'usual' | 'unauthorised' | 'refused' | 'broken' | 'nonsense' | 'elsewhere';

@@ -42,7 +42,7 @@ export interface MeChanges {
   mailComments?: boolean;
 }
 
-/** A new password of one's own; whoever sits at an open screen must know the one before. */
+/** A new password of one's own; at an open screen, one must know the one before. */
 export interface NewPassword {
   current: string;
   password: string;
@@ -89,7 +89,7 @@ export interface BlogView {
   firstWeekday: number;
   categories: CategoryView[];
   slots: StandingSlot[];
-  /** What the blog decided about checks; the others stand as usual. */
+  /** What the blog decided about checks; the others use the default. */
   checks: CheckSettings;
   /** Days after which the bin empties itself; null: never. */
   binDays: number | null;

@@ -165,12 +165,12 @@ export const ARCHIVE_ROUTES = {
     method: 'POST',
     path: '/api/bin/erasing',
     who: 'manageBlog',
-    summary: 'What erasing posts for good takes along, in a sentence',
+    summary: 'What is erased together with posts, in a sentence',
   },
   'bin.erase': {
     method: 'POST',
     path: '/api/bin/erased',
     who: 'manageBlog',
-    summary: 'Erase binned posts for good',
+    summary: 'Erase binned posts permanently',
   },
 } as const satisfies RoutesOf<ArchiveRoutes>;

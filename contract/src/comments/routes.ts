@@ -51,7 +51,7 @@ export const COMMENTS_ROUTES = {
     method: 'DELETE',
     path: '/api/comments/:id',
     who: 'manageBlog',
-    summary: 'Delete a comment for good, with its answers',
+    summary: 'Delete a comment permanently, with its answers',
     status: 204,
   },
 } as const satisfies RoutesOf<CommentsRoutes>;

@@ -16,9 +16,9 @@ export interface CommentView {
   /** Of an answer by staff. */
   by: PersonRef | null;
   member: boolean;
-  /** Others of the same person are before readers. */
+  /** Others of the same person are visible to readers. */
   known: boolean;
-  /** What the filter gives, from nought to one. */
+  /** What the filter gives, from 0 to 1. */
   spam: number;
   /** Of a mention, the page that links here. */
   source: string | null;

@@ -46,7 +46,7 @@ export interface NoteView {
   mentions: NoteMention[];
 }
 
-/** Somebody whom a note mentions. Who may not see the post is not told of it. */
+/** Somebody whom a note mentions. People who may not see the post are not notified. */
 export interface NoteMention {
   person: PersonRef;
   sees: boolean;

@@ -82,7 +82,7 @@ export const LETTERS_ROUTES = {
     method: 'POST',
     path: '/api/subscribers/import',
     who: 'manageBlog',
-    summary: 'Put down who is in a file of comma-separated values and agreed elsewhere',
+    summary: 'Add the people in a file of comma-separated values, who agreed elsewhere',
     file: true,
     status: 201,
   },

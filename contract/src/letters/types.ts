@@ -7,7 +7,7 @@ export interface SubscriberView {
   email: string;
   name: string;
   state: SubscriberState;
-  /** By the form on the blog, from a file, or put down in the newsroom. */
+  /** By the form on the blog, from a file, or added in the newsroom. */
   how: 'form' | 'import' | 'newsroom';
   /** The post under which they signed up. */
   post: { id: number; title: string } | null;
@@ -140,7 +140,7 @@ export interface LetterPreview {
 export interface LetterSent {
   version: number;
 }
-/** What is done about those who may have a letter: they get it (perhaps again), or are left be. */
+/** What is done about those who may have a letter: they get it (perhaps again), or are skipped. */
 export interface LetterDoubt {
   again: boolean;
 }

@@ -35,7 +35,7 @@ export interface PlannerCard extends Omit<
   reads: number | null;
 }
 
-/** Asks for a few cards anew, by id. */
+/** Requests a few cards again, by id. */
 export interface CardsQuery {
   ids: number[];
 }
@@ -136,7 +136,7 @@ export interface AwayItem {
 export interface TodayView {
   today: string;
   needs: Need[];
-  /** What whoever asks has to cover, the soonest first. */
+  /** What the requester has to cover, the soonest first. */
   away: AwayItem[];
   /** Open chores that are one’s own, the soonest first. */
   chores: ChoreItem[];

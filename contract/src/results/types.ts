@@ -55,7 +55,7 @@ export interface OutletLine {
   /** Clicks of those who saw it. */
   rate: ShareLine | null;
   verdict: Verdict;
-  /** Hours that did better than the others, beyond chance. */
+  /** Hours that did clearly better than the others. */
   bestHours: { hour: number; count: number; median: number }[];
 }
 

@@ -91,7 +91,7 @@ export interface InviteMade extends InviteView {
   mailed: boolean;
 }
 
-/** What whoever follows an invitation sees. */
+/** What the invited person sees. */
 export interface InviteSeen {
   blog: string;
   name: string;
@@ -99,7 +99,7 @@ export interface InviteSeen {
   role: Role;
   by: string;
   expiresAt: Instant;
-  /** Whoever it is for signs in already, and accepts with that password. */
+  /** The invited person has an account, and accepts with its password. */
   hasAccount: boolean;
 }
 

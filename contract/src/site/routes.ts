@@ -43,7 +43,7 @@ export const SITE_ROUTES = {
     method: 'POST',
     path: '/api/blogs',
     who: 'manageBlog',
-    summary: 'Begin another blog; whoever begins it is its managing editor',
+    summary: 'Create another blog; its creator is its managing editor',
     status: 201,
   },
   'blogs.place': {

@@ -39,7 +39,7 @@ export interface CategoryChanges {
   mergeInto?: number;
 }
 
-/** A blog of the newsroom, as whoever manages one of its blogs sees it. */
+/** A blog of the newsroom, as a managing editor of one of its blogs sees it. */
 export interface NewsroomBlog {
   id: number;
   title: string;

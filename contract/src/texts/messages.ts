@@ -12,7 +12,7 @@ export const TEXT_MESSAGES = {
   awareness: 1,
   /** To the client: so many of its updates of this connection are kept, and the id of the last. */
   kept: 2,
-  /** To the client: an update was refused, and why; the document here and there differ, and it begins anew. */
+  /** To the client: an update was refused, and why; the documents differ, and the client loads its own again. */
   refused: 3,
   /**
    * To the client: up to this update the post has the text. Version, words and stage follow; version 0 when that

@@ -20,7 +20,7 @@ export interface VersionView {
   restored: number | null;
   /** The file, or the writing tool, that its text came from; null when it was written here. */
   imported: string | null;
-  /** Was what had been changed put before readers with it? */
+  /** Were the changes published with it? */
   updated: boolean;
 }
 
@@ -77,7 +77,7 @@ export interface BlockRange {
 }
 export interface Restoring {
   version: number;
-  /** All that whoever writes a post sets, its text alone, or a passage of it. */
+  /** All that the writer of a post sets, its text alone, or a passage of it. */
   what: 'all' | 'text' | 'passage';
   /** The passage in that version, and what it takes the place of in the one that stands. */
   passage?: { before: BlockRange; after: BlockRange };
@@ -85,9 +85,9 @@ export interface Restoring {
 
 /** What updating a published post puts before its readers. */
 export interface UpdateView {
-  /** From the version that readers see to the one that stands; null where they see that one. */
+  /** From the version live now to the current one; null where they are the same. */
   comparison: ComparisonView | null;
-  /** What has to be put right first, in sentences; empty when nothing has. */
+  /** What has to be fixed first, in sentences; empty when nothing has. */
   missing: string;
   /** Spin-offs whose sentences the post does not have any more then. */
   behind: { id: number; kind: PieceKind; outlet: string; sent: boolean }[];

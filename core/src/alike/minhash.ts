@@ -1,4 +1,4 @@
-// A global is looked up anew at every use where modules run in a context of their own.
+// A global is looked up again at every use where modules run in a context of their own.
 const { imul } = Math;
 
 /** Words of a text as shingles compare them: letters and digits, small, whatever stood between them. */

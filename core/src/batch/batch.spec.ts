@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import {
   applyEdit,
   differencesOf,
-  foreseer,
+  predictorFor,
   sameValue,
   formatChange,
   shifted,
@@ -12,7 +12,7 @@ import {
   type Post,
   type PostEdit,
 } from '../index.js';
-import { scene, post, names, foresee, item, anyChange, anyPost } from './testing.js';
+import { scene, post, names, predict, item, anyChange, anyPost } from './testing.js';
 
 describe('a batch', () => {
   it('says what changes, what is so already, and what is refused', () => {
@@ -241,9 +241,9 @@ describe('a batch', () => {
         stage: 'in review',
       }),
     );
-    const made = foreseer([{ kind: 'stage', to: 'cleared' }], scene);
+    const made = predictorFor([{ kind: 'stage', to: 'cleared' }], scene);
     if (!made.ok) throw new Error(made.sentence);
-    const outcomes = drafts.map(made.foresee);
+    const outcomes = drafts.map(made.predict);
     expect(outcomes[0]).toEqual({ state: 'refused', sentence: 'It needs some text.' });
     expect(outcomes.slice(1)).toMatchObject([
       { item: { after: { slug: 'frost-top-gate-beams' } } },
@@ -269,7 +269,7 @@ describe('a batch', () => {
       fc.property(anyPost, anyChange, (of, change) => {
         const edit = single(change, of);
         if (!edit) return;
-        const [many, one] = [foresee([change], of), applyEdit(of, edit, scene)];
+        const [many, one] = [predict([change], of), applyEdit(of, edit, scene)];
         if (!one.ok) expect(many).toEqual({ state: 'refused', sentence: one.sentence });
         else if (one.changed.length === 0) expect(many).toEqual({ state: 'same' });
         else expect(many).toMatchObject({ state: 'changes', edited: one });

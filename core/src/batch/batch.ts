@@ -24,18 +24,18 @@ export type Outcome =
   | { state: 'same' }
   | { state: 'refused'; sentence: string };
 
-export type Foresee = (post: Post) => Outcome;
+export type Predict = (post: Post) => Outcome;
 
 /**
  * Makes the function that says what changes do to a post: the post as it would be with the difference and the
  * effects, that it is so already, or a sentence why not. The changes are made one after the other, each on what
- * the one before left; when one is refused the post is left as it is. Posts are foreseen in turn: an address
+ * the one before left; when one is refused the post is left as it is. Posts are predicted in turn: an address
  * that one takes is taken for those after it. A pattern that cannot be read gives its sentence at once.
  */
-export function foreseer(
+export function predictorFor(
   changes: readonly BatchChange[],
   context: BatchContext,
-): { ok: true; foresee: Foresee } | { ok: false; sentence: string } {
+): { ok: true; predict: Predict } | { ok: false; sentence: string } {
   const finders = new Map<BatchChange, Finder>();
   for (const change of changes) {
     if (change.kind !== 'replace') continue;
@@ -45,7 +45,7 @@ export function foreseer(
   }
   return {
     ok: true,
-    foresee: inTurn(context, (post, scene) => {
+    predict: inTurn(context, (post, scene) => {
       let now = post;
       const steps: StageStep[] = [];
       for (const change of changes) {
@@ -64,15 +64,15 @@ export function foreseer(
 /** Makes the function that says what taking items back does to the posts as they stand by now. */
 export function backward(context: BatchContext): (post: Post, edit: PostEdit) => Outcome {
   let edit: PostEdit | null = null;
-  const foresee = inTurn(context, (post, scene) => applyEdits(post, [edit!], scene));
+  const predict = inTurn(context, (post, scene) => applyEdits(post, [edit!], scene));
   return (post, back) => {
     edit = back;
-    return foresee(post);
+    return predict(post);
   };
 }
 
 /** Posts one after the other, those of the desk only, with addresses that earlier ones took. */
-function inTurn(context: BatchContext, apply: (post: Post, context: BatchContext) => EditAnswer): Foresee {
+function inTurn(context: BatchContext, apply: (post: Post, context: BatchContext) => EditAnswer): Predict {
   const claimed = new Map<string, SlugOwner>();
   const scene: BatchContext = {
     ...context,

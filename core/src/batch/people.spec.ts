@@ -1,4 +1,4 @@
-import { foreseer, type BatchChange, type BatchContext } from '../index.js';
+import { predictorFor, type BatchChange, type BatchContext } from '../index.js';
 import { aContext, aPost as post } from '../post/testing.js';
 
 const scene: BatchContext = {
@@ -9,10 +9,10 @@ const scene: BatchContext = {
   rewritten: () => undefined,
 };
 
-function foresee(changes: BatchChange[], of = post()) {
-  const made = foreseer(changes, scene);
+function predict(changes: BatchChange[], of = post()) {
+  const made = predictorFor(changes, scene);
   if (!made.ok) throw new Error(made.sentence);
-  return made.foresee(of);
+  return made.predict(of);
 }
 
 describe('a batch that the planner or the roster makes', () => {
@@ -20,7 +20,7 @@ describe('a batch that the planner or the roster makes', () => {
     const place = { postId: 3, local: '2026-12-08T08:00:00', writerId: 8, copyDate: '2026-12-04' };
     const change: BatchChange = { kind: 'plan', places: [place] };
     const pitch = post({ id: 3, stage: 'pitch', bylineId: null, run: null });
-    const made = foresee([change], pitch);
+    const made = predict([change], pitch);
     if (made.state !== 'changes') throw new Error(JSON.stringify(made));
     expect(made.edited.post).toMatchObject({
       stage: 'commissioned',
@@ -28,18 +28,18 @@ describe('a batch that the planner or the roster makes', () => {
       run: { local: place.local },
     });
     expect(made.edited.post.brief.copyDate).toBe('2026-12-04');
-    const begun = foresee([change], post({ id: 3, stage: 'drafting', run: null }));
+    const begun = predict([change], post({ id: 3, stage: 'drafting', run: null }));
     if (begun.state !== 'changes') throw new Error(JSON.stringify(begun));
     expect(begun.edited.post).toMatchObject({ stage: 'drafting', bylineId: 8, run: { local: place.local } });
-    expect(foresee([change], post({ id: 4, stage: 'pitch', run: null }))).toEqual({ state: 'same' });
+    expect(predict([change], post({ id: 4, stage: 'pitch', run: null }))).toEqual({ state: 'same' });
     const gap: BatchChange = { kind: 'plan', places: [{ ...place, local: '2027-03-28T01:30:00' }] };
-    expect(foresee([gap], pitch)).toMatchObject({ state: 'refused' });
+    expect(predict([gap], pitch)).toMatchObject({ state: 'refused' });
   });
 
   it('hands over whatever one person has in hand of a post', () => {
     const change: BatchChange = { kind: 'hand over', from: 7, to: 8 };
     const after = (of: Parameters<typeof post>[0]) => {
-      const made = foresee([change], post({ stage: 'drafting', ...of }));
+      const made = predict([change], post({ stage: 'drafting', ...of }));
       if (made.state !== 'changes') return made.state;
       const { bylineId, coauthorIds, editorId, proofreaderId } = made.edited.post;
       return { bylineId, coauthorIds, editorId, proofreaderId };

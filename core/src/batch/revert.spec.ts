@@ -1,13 +1,13 @@
 import fc from 'fast-check';
 import { BATCH_FIELDS, inverse, sameValue, valuesBack, type BatchChange, type Post } from '../index.js';
 import { published } from '../post/testing.js';
-import { scene, post, foresee, written, revert, anyChange, anyPost } from './testing.js';
+import { scene, post, predict, written, revert, anyChange, anyPost } from './testing.js';
 
 describe('a batch taken back', () => {
   it('applied and inverted is as it was', () => {
     fc.assert(
       fc.property(anyPost, fc.array(anyChange, { minLength: 1, maxLength: 4 }), (of, changes) => {
-        const outcome = foresee(changes, of);
+        const outcome = predict(changes, of);
         if (outcome.state !== 'changes') return;
         const after = outcome.edited.post;
         const fields = (p: Post) => Object.fromEntries(BATCH_FIELDS.map((f) => [f, p[f]]));
@@ -23,7 +23,7 @@ describe('a batch taken back', () => {
   it('taken back restores every field or says why not', () => {
     fc.assert(
       fc.property(anyPost, fc.array(anyChange, { minLength: 1, maxLength: 4 }), (of, changes) => {
-        const outcome = foresee(changes, of);
+        const outcome = predict(changes, of);
         if (outcome.state !== 'changes') return;
         const back = revert(outcome.edited.post, outcome.item);
         if (back.state === 'refused') expect(back.sentence).toMatch(/\.$/);
@@ -80,7 +80,7 @@ describe('a batch taken back', () => {
   it('taken back never loses a later edit', () => {
     fc.assert(
       fc.property(anyPost, anyChange, anyChange, (of, change, later) => {
-        const outcome = foresee([change], of);
+        const outcome = predict([change], of);
         if (outcome.state !== 'changes') return;
         const stands = outcome.edited.post;
         const edited = written(stands, [later]);

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import {
   backward,
-  foreseer,
+  predictorFor,
   type BatchChange,
   type BatchContext,
   type BatchItem,
@@ -45,18 +45,18 @@ export const names = {
   bytes: new Map([[9, 4_800_000]]),
 };
 
-export function foresee(changes: BatchChange[], of = post(), at = scene) {
-  const made = foreseer(changes, at);
+export function predict(changes: BatchChange[], of = post(), at = scene) {
+  const made = predictorFor(changes, at);
   if (!made.ok) throw new Error(made.sentence);
-  return made.foresee(of);
+  return made.predict(of);
 }
 /** What changes do, and what they say of it. */
 export const item = (changes: BatchChange[], of = post(), at = scene) => {
-  const outcome = foresee(changes, of, at);
+  const outcome = predict(changes, of, at);
   return outcome.state === 'changes' ? { state: outcome.state, ...outcome.item } : outcome;
 };
 export const written = (of: Post, changes: BatchChange[], at = scene): Post => {
-  const outcome = foresee(changes, of, at);
+  const outcome = predict(changes, of, at);
   return outcome.state === 'changes' ? outcome.edited.post : of;
 };
 export const revert = (of: Post, back: BatchItem, force = false, at = scene): Outcome =>

@@ -20,7 +20,7 @@ export interface HtmlOptions {
   files?: (id: number) => { src: string; type: string } | undefined;
   /** Where a sign-up for the letter is sent; without it the form is not drawn. */
   signUpAction?: string;
-  /** The name of whoever suggests something; with it, what is suggested is drawn as `<ins>` and `<del>`. */
+  /** The name of the person who suggests; with it, what is suggested is drawn as `<ins>` and `<del>`. */
   suggestedBy?: (personId: number) => string;
 }
 

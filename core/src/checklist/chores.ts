@@ -3,7 +3,7 @@ import { formatDistance, formatShortDate } from '../time/format.js';
 import { isDesk, isWriter, type PostFacts } from '../stages/stages.js';
 import type { Actor } from '../people/people.js';
 
-/** Whose a chore is: somebody by name, or whoever is the post’s writer, editor or proofreader at the time. */
+/** Whose a chore is: somebody by name, or the post’s writer, editor or proofreader at the time. */
 export const ASSIGNEES = ['writer', 'editor', 'proofreader', 'person'] as const;
 export type Assignee = (typeof ASSIGNEES)[number];
 

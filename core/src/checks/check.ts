@@ -50,8 +50,8 @@ export const USUAL_WEIGHTS: Readonly<Record<CheckKey, CheckWeight>> = {
   format: 'warns',
 };
 
-/** Where the mend is: what the interface opens when it is asked to help. */
-export type Mend =
+/** Where to fix it: what the interface opens. */
+export type Fix =
   | 'titles'
   | 'address'
   | 'category'
@@ -77,8 +77,8 @@ export interface Check {
   measure: string;
   /** What is wanted. */
   wanted: string;
-  mend: Mend;
-  /** The button that leads to the mend. */
+  fix: Fix;
+  /** The button that leads to the place to fix it. */
   offer: string;
   /** Where in the text: an index of a top-level block, when there is one. */
   block?: number;
@@ -109,7 +109,7 @@ export type Finding = {
   ok: boolean;
   measure: string;
   wanted: string;
-  mend: Mend;
+  fix: Fix;
   offer: string;
   block?: number;
 };

@@ -129,7 +129,7 @@ describe('checks', () => {
     );
     expect(state('links', { pages: { '/draining-calorifier': 'missing' } }).block).toBe(5);
     expect(state('lead picture', { lead: { alt: 'x', bytes: 4_800_000 } })).toMatchObject({
-      mend: 'lighten',
+      fix: 'lighten',
       measure: 'Lead picture weighs 4.8 MB',
     });
   });

@@ -18,7 +18,7 @@ export function tooLongToCheck(settings: CheckSettings = {}): Check[] {
   const state = settings.reading ?? USUAL_WEIGHTS.reading;
   if (state === 'off') return [];
   const wanted = 'a text that can be measured in a few seconds';
-  return [{ key: 'reading', state, measure: 'Too long to measure', wanted, mend: 'text', offer: 'Show' }];
+  return [{ key: 'reading', state, measure: 'Too long to measure', wanted, fix: 'text', offer: 'Show' }];
 }
 
 export interface CheckCounts {

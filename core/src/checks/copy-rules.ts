@@ -11,7 +11,7 @@ export const COPY_RULES = {
         ok: true,
         measure: 'Not copied from another post',
         wanted: 'nothing left over',
-        mend: 'leftover',
+        fix: 'leftover',
         offer: 'Show',
       };
     const n = countLeftovers(leftovers);
@@ -28,7 +28,7 @@ export const COPY_RULES = {
           ? 'Nothing is left of the post it was copied from'
           : `Left over from the post it was copied from: ${parts.join(', ')}`,
       wanted: 'nothing left over',
-      mend: 'leftover',
+      fix: 'leftover',
       offer: 'Show',
       ...(leftovers.blocks.length > 0 ? { block: leftovers.blocks[0]! } : {}),
     };
@@ -41,7 +41,7 @@ export const COPY_RULES = {
         ? `Shares ${Math.round(alike.share * 100)}% of its runs of words with “${alike.title}”`
         : 'No other post is too like it',
       wanted: `less than ${Math.round(TOO_ALIKE * 100)}% shared with any post`,
-      mend: 'alike',
+      fix: 'alike',
       offer: 'Compare',
     };
   },

@@ -15,7 +15,7 @@ export const DETAIL_RULES = {
       ok: countWords(title) > 0 && characters <= TITLE_LENGTH.max,
       measure: `Title of ${formatCount(characters, 'character')}`,
       wanted: `about ${TITLE_LENGTH.usual} characters, ${TITLE_LENGTH.max} at most`,
-      mend: 'titles',
+      fix: 'titles',
       offer: 'Try titles',
     };
   },
@@ -25,7 +25,7 @@ export const DETAIL_RULES = {
         ok: true,
         measure: 'Web address still made from the title',
         wanted: '4 to 6 telling words',
-        mend: 'address',
+        fix: 'address',
         offer: 'Choose one',
       };
     const words = slug.split('-');
@@ -38,7 +38,7 @@ export const DETAIL_RULES = {
         `${formatCount(words.length, 'word')}${filler ? ', with filler' : ''}${counted ? ', with a counting suffix' : ''}: ` +
         `/${slug}`,
       wanted: '4 to 6 telling words, no filler, no copy suffix',
-      mend: 'address',
+      fix: 'address',
       offer: 'Choose another',
     };
   },
@@ -46,14 +46,14 @@ export const DETAIL_RULES = {
     ok: categoryId !== null,
     measure: categoryId === null ? 'No category' : 'Category set',
     wanted: 'a main category',
-    mend: 'category',
+    fix: 'category',
     offer: 'Set it',
   }),
   tags: ({ tags }) => ({
     ok: tags > 0,
     measure: tags === 0 ? 'No tag' : formatCount(tags, 'tag'),
     wanted: 'at least one',
-    mend: 'tags',
+    fix: 'tags',
     offer: 'Add one',
   }),
   excerpt: ({ excerpt }) => {
@@ -62,7 +62,7 @@ export const DETAIL_RULES = {
       ok: n === 1,
       measure: n === 0 ? 'No excerpt' : `Excerpt of ${formatCount(n, 'sentence')}`,
       wanted: 'one sentence',
-      mend: 'excerpt',
+      fix: 'excerpt',
       offer: n === 0 ? 'Write it' : 'Shorten it',
     };
   },
@@ -77,7 +77,7 @@ export const DETAIL_RULES = {
           ? 'No search description'
           : `The excerpt stands in as search description, ${formatCount(n, 'character')}`,
       wanted: '70 to 160 characters, written to be clicked',
-      mend: 'search',
+      fix: 'search',
       offer: own ? 'Change it' : 'Write it',
     };
   },
@@ -87,7 +87,7 @@ export const DETAIL_RULES = {
         ok: false,
         measure: 'No lead picture',
         wanted: 'one of 300–500 kB',
-        mend: 'lead',
+        fix: 'lead',
         offer: 'Choose one',
       };
     const ok = lead.bytes >= LEAD_WEIGHT.poor && lead.bytes <= LEAD_WEIGHT.max;
@@ -100,7 +100,7 @@ export const DETAIL_RULES = {
           : lead.bytes < LEAD_WEIGHT.poor
             ? '300–500 kB; 60 kB looks poor'
             : '300–500 kB is right, less will do',
-      mend: lead.bytes > LEAD_WEIGHT.max ? 'lighten' : 'lead',
+      fix: lead.bytes > LEAD_WEIGHT.max ? 'lighten' : 'lead',
       offer: lead.bytes > LEAD_WEIGHT.max ? 'Lighten' : 'Choose another',
     };
   },
@@ -110,7 +110,7 @@ export const DETAIL_RULES = {
         ok: true,
         measure: 'No format',
         wanted: 'fields filled when there is one',
-        mend: 'format',
+        fix: 'format',
         offer: 'Choose one',
       };
     const errors = errorsOfValues(format.fields, format.values);
@@ -122,7 +122,7 @@ export const DETAIL_RULES = {
           : errors[0]!.sentence +
             (errors.length > 1 ? ` And ${formatCount(errors.length - 1, 'more field')}.` : ''),
       wanted: 'what the format asks for',
-      mend: 'format',
+      fix: 'format',
       offer: 'Fill in',
     };
   },

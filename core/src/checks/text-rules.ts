@@ -29,7 +29,7 @@ export const TEXT_RULES = {
       ok: !wrong && !needs,
       measure: needs ? 'No headings in a text of more than 600 words' : measure,
       wanted: 'from level 2 down, one step at a time',
-      mend: 'heading',
+      fix: 'heading',
       offer: 'Show',
       ...(wrong ? { block: wrong.from } : {}),
     };
@@ -57,7 +57,7 @@ export const TEXT_RULES = {
       ok: empty.length === 0 && lost.length === 0,
       measure,
       wanted: 'every link leads to something readers can see',
-      mend: 'link',
+      fix: 'link',
       offer: 'Show',
       ...blockWith(body, (node) =>
         linksOf({ type: 'doc', content: [node] }).some((l) => wrong(l.href, l.text)),
@@ -78,7 +78,7 @@ export const TEXT_RULES = {
               : `All ${all} pictures have alternative texts`
           : `${formatCount(n, 'picture')} without alternative text`,
       wanted: 'one for every picture',
-      mend: 'alt',
+      fix: 'alt',
       offer: 'Show',
       ...blockWith(
         body,
@@ -97,14 +97,14 @@ export const TEXT_RULES = {
             ? 'Too long to measure its reading level'
             : 'Too short to measure its reading level',
         wanted: 'reading ease of 50 or more',
-        mend: 'measure',
+        fix: 'measure',
         offer: 'Measure',
       };
     return {
       ok: ease >= 50,
       measure: `Reading ease ${Math.round(ease)}, grade ${Math.max(0, grade).toFixed(1)}`,
       wanted: '50 or more; plain English is 60 to 70',
-      mend: 'measure',
+      fix: 'measure',
       offer: 'See where',
     };
   },
@@ -124,7 +124,7 @@ export const TEXT_RULES = {
             ? 'Nothing stands above the fold line'
             : `Fold line after ${formatCount(above, 'word')}`,
       wanted: 'after the opening',
-      mend: 'fold',
+      fix: 'fold',
       offer: 'Place it',
     };
   },
@@ -135,7 +135,7 @@ export const TEXT_RULES = {
         ok: n > 0,
         measure: formatCount(n, 'word'),
         wanted: n > 0 ? 'no length was asked for' : 'some text',
-        mend: 'text',
+        fix: 'text',
         offer: 'Write on',
       };
     return {
@@ -144,7 +144,7 @@ export const TEXT_RULES = {
       wanted:
         `${Math.round(briefLength * 0.8).toLocaleString('en-GB')} to ` +
         `${Math.round(briefLength * 1.25).toLocaleString('en-GB')}, as briefed`,
-      mend: 'text',
+      fix: 'text',
       offer: n < briefLength ? 'Write on' : 'Shorten it',
     };
   },

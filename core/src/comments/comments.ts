@@ -1,6 +1,6 @@
 import { addDays, isLater, type Instant } from '../time/zone.js';
 
-/** Where a comment stands: it waits to be read, is before readers, was refused, or was taken for spam. */
+/** Where a comment stands: it waits to be read, is visible to readers, was refused, or was marked as spam. */
 export const COMMENT_STATES = ['held', 'approved', 'refused', 'spam'] as const;
 export type CommentState = (typeof COMMENT_STATES)[number];
 
@@ -71,7 +71,7 @@ export const commentsShow = (closed: Closed | null): boolean => closed === null 
 
 /** What is known of a comment when it arrives. */
 export interface Arriving {
-  /** Chance that it is spam, from nought to one. */
+  /** Probability that it is spam, from 0 to 1. */
   spam: number;
   /** Something that no person sees was filled in. */
   trapped: boolean;

@@ -48,7 +48,7 @@ The council has a page on the closure: https://council.example.gov.uk/closures
 You might like the survey maps here, they are free: https://maps.example.org/survey
 I am sorry to hear that. He will be missed along the whole cut.
 It was a cold morning but your text made it warmer.
-Do you think that it will be mended before Easter?
+Do you think that it will be repaired before Easter?
 A tip for the next time: put the paper in before the oil.
 I love this blog. I read it with my tea every morning before work.
 The tea room is shut on Mondays now, we stood before the door.

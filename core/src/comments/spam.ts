@@ -51,7 +51,7 @@ export function trainFilter(samples: readonly Sample[]): SpamFilter {
   return { spam, fine, vocabulary: new Set([...spam.of.keys(), ...fine.of.keys()]).size };
 }
 
-/** The logarithm of the odds that a text is spam: above nought it is the likelier of the two. */
+/** The logarithm of the odds that a text is spam: above 0, spam is more likely. */
 export function spamOdds({ spam, fine, vocabulary }: SpamFilter, text: string): number {
   let odds = Math.log(spam.samples / fine.samples);
   for (const token of spamTokens(text)) {

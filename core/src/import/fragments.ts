@@ -59,9 +59,9 @@ export function mendFragments(
       ...(node.content ? { content: node.content.map(visit) } : {}),
     };
   };
-  const mended = visit(body);
+  const repaired = visit(body);
   return {
-    body: mended,
+    body: repaired,
     remarks: [
       ...(lost.size > 0
         ? [

@@ -32,7 +32,7 @@ export function countKept(content: readonly BodyNode[]): ImportReport['kept'] {
     for (const child of node.content ?? []) {
       // A passage that keeps its mark over several runs is one passage.
       const marks = (child.marks ?? []).map((m) => JSON.stringify(m));
-      // Suggestions are told of by themselves.
+      // Suggestions are reported separately.
       for (const mark of child.marks ?? [])
         if (!isSuggestion(mark) && !last.includes(JSON.stringify(mark))) add(mark.type as Kept);
       last = marks.join();

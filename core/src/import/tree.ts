@@ -1,4 +1,4 @@
-/** A parsed HTML document, whoever parsed it: the browser on paste, the server on import. */
+/** A parsed HTML document, parsed by the browser on paste or by the server on import. */
 export type HtmlNode = string | HtmlElement;
 export interface HtmlElement {
   /** Lower-case tag name. */

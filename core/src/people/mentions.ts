@@ -8,7 +8,7 @@ export interface Mention<P> {
 const WORDLY = /[\p{L}\p{M}\p{N}_]/u;
 const plain = (text: string) => text.toLowerCase();
 
-/** By what people can be called: the whole name, and the first name of whoever is the only one to have it. */
+/** By what people can be called: the whole name, and a first name that only one person has. */
 function callings<P extends { name: string }>(people: readonly P[]): { calling: string; person: P }[] {
   const first = (p: P) => p.name.trim().split(/\s+/)[0] ?? '';
   const bearers = new Map<string, number>();

@@ -30,7 +30,7 @@ export interface EditContext {
   /** Did somebody of the desk, who does not write it, open a post since it was handed in? */
   opened(post: Post): boolean;
   /**
-   * What a run time in the past does to a scheduled post: it goes out at once, as whoever looks at one post is
+   * What a run time in the past does to a scheduled post: it is published at once, as people who look at one post are
    * told; or it is refused, since nobody looks at each of many.
    */
   pastRun: 'goes out' | 'refused';

@@ -22,7 +22,7 @@ export type PostEdit =
   | { kind: 'move'; to: Stage; run?: RunTime; note?: string }
   /**
    * Its text becomes this: a body that `checkBody` has passed, with its words counted. It may hold suggestions. With
-   * `shared`, it is what the shared document holds, where each word was let in under the rights of whoever wrote it.
+   * `shared`, it is what the shared document holds, where each word was let in under the rights of its writer.
    */
   | { kind: 'text'; body: BodyNode; words: number; shared?: true }
   /** What was changed in a published post is put before its readers. */
@@ -35,7 +35,7 @@ export type PostEdit =
 
 export interface Edited {
   ok: true;
-  /** The post as it is then. Its version is counted up by whoever stores it. */
+  /** The post as it is then. Its version is counted up by the store. */
   post: Post;
   /** In the order of the registry; empty when everything is so already. */
   changed: PostField[];

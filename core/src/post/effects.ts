@@ -11,7 +11,7 @@ export interface StageStep {
   log?: string;
 }
 
-/** What a change of a post brings with it. Whoever it concerns carries it out; see the server's subscribers. */
+/** A consequence of a change of a post, carried out by the feature it concerns; see the server's subscribers. */
 export type Effect =
   /** A release is planned for this instant, or none is any more. */
   | { kind: 'release planned'; at: Instant | null }
@@ -19,7 +19,7 @@ export type Effect =
   | { kind: 'released' }
   /** It moved, for the log of stages; and with a note, for those who write it. */
   | { kind: 'moved'; step: StageStep }
-  /** Readers knew this address: it leads to the post for good. */
+  /** Readers knew this address: it leads to the post permanently. */
   | { kind: 'slug left'; slug: string }
   /** The post stands at this address: it is no former address of its own any more. */
   | { kind: 'slug taken'; slug: string }
@@ -49,7 +49,7 @@ const isDue = (post: Post) => post.stage === 'scheduled' && !post.binned && post
 const isPublic = (post: Post) => post.stage === 'published' && !post.binned;
 
 /**
- * The effects of a change, from what was before and after alone: the same change has the same effects, whoever
+ * The effects of a change, from what was before and after alone: the same change has the same effects, whatever
  * made it and whether for one post or for thousands.
  */
 export function effectsOf(

@@ -84,7 +84,7 @@ export function revert(post: Post, reverting: Reverting, context: EditContext): 
   const set = setValues(next, fields as SetValues, context);
   if (!set.ok) return set;
   next = { ...next, ...set.values };
-  // A pitch has no date, whoever gave it one since.
+  // A pitch has no date, even if somebody gave it one since.
   if (next.stage === 'pitch') next = { ...next, run: null };
   if (next.run === null) next = { ...next, scheduledAt: null };
   if (next.stage === 'scheduled' && next.run && !next.binned && !isLater(next.run.at, context.now))

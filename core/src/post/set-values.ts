@@ -117,7 +117,7 @@ function secondCategory(post: Post, set: Partial<Post>): { ok: true; values: Par
     : refuse('invalid', 'The second category is the same as the first.', 'secondCategoryId');
 }
 
-/** An address that readers have seen leads to its post for good, so no other post may take it. */
+/** An address that readers have seen leads to its post permanently, so no other post may have it. */
 function badSlug(post: Post, slug: string | null | undefined, context: EditContext): Refusal | null {
   if (slug === undefined || slug === null || slug === post.slug) return null;
   if (!isSlug(slug))

@@ -1,7 +1,7 @@
 import type { Post } from './values.js';
 
 /**
- * What a post in a stage may never lose, whoever changes it and however. Each rule says whether it is broken,
+ * What a post in a stage may never lose, by any change of any person. Each rule says whether it is broken,
  * in a sentence.
  */
 const RULES: readonly ((post: Post) => string | null)[] = [

@@ -84,9 +84,9 @@ describe('what is changed in a published post', () => {
     const withdrawn = apply(held, [{ kind: 'move', to: 'withdrawn' }]);
     expect(withdrawn.post.readersVersion).toBe(3);
     expect(apply(withdrawn.post, [{ kind: 'move', to: 'published' }]).post.readersVersion).toBe(3);
-    const anew = apply(withdrawn.post, [{ kind: 'move', to: 'drafting' }]);
-    expect(anew.post.readersVersion).toBeNull();
-    expect(anew.kinds).toContain('readers caught up');
+    const again = apply(withdrawn.post, [{ kind: 'move', to: 'drafting' }]);
+    expect(again.post.readersVersion).toBeNull();
+    expect(again.kinds).toContain('readers caught up');
     const binned = apply(held, [{ kind: 'bin' }]);
     expect(binned.post.readersVersion).toBe(3);
     expect(apply(binned.post, [{ kind: 'restore' }]).post.readersVersion).toBeNull();

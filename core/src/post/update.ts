@@ -14,7 +14,7 @@ const isOut = (post: Post) => post.stage === 'published' && !post.binned;
 /**
  * Which version readers see once a post was changed; null where they see it as it is. What is changed of a
  * published post is held until it is updated, unless it goes to readers at once; a withdrawn post comes back as it
- * was; one that goes out anew goes out as it is.
+ * was; one that is published again is published as it is.
  */
 export function readersVersionOf(before: Post, after: Post, atOnce: boolean): number | null {
   if (!wasOut(after)) return null;
@@ -23,13 +23,13 @@ export function readersVersionOf(before: Post, after: Post, atOnce: boolean): nu
   return HELD_FIELDS.some((f) => !sameValue(before[f], after[f])) ? before.version : null;
 }
 
-/** Puts what was changed before readers, with all that a release demands. */
+/** Publishes what was changed, with all that a release requires. */
 export function updateStep(post: Post, context: EditContext): StepAnswer {
   const { actor } = context;
   if (post.stage !== 'published')
     return refuse('no-such-move', 'Only what is published is updated; this post is ' + post.stage + '.');
   if (actor === 'clock' || !may(actor, 'update', post))
-    return refuse('not-yours', 'Putting changes before readers is its editor’s to do.');
+    return refuse('not-yours', 'Publishing changes is its editor’s to do.');
   if (post.readersVersion === null) return refuse('invalid', 'Readers see it as it is already.');
   const missed = missedByUpdate(demandFactsOf(post, context));
   return missed ? refuse('demands', missed.sentence) : { ok: true, values: { readersVersion: null } };

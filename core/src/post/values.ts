@@ -51,7 +51,7 @@ export interface PostValues {
   body: BodyNode;
   /** The text with what is suggested in it; null when nothing is. */
   suggested: BodyNode | null;
-  /** Counted from the body by whoever brings it. */
+  /** Counted from the body by the caller. */
   words: number;
   categoryId: number | null;
   secondCategoryId: number | null;

@@ -31,7 +31,7 @@ export function roomIn(problem: Problem, writer: ProposalWriter, week: string): 
   const end = addDays(week, 6);
   const away = daysAway(problem.absences, writer.id, week, end);
   const has = problem.fixed.filter((p) => p.bylineId === writer.id && p.date >= week && p.date <= end);
-  // Whoever has more than fits already keeps it.
+  // Writers who have more than fits already keep it.
   const stand = problem.pitches.filter(({ stands }) => {
     const date =
       stands?.writerId === writer.id ? problem.slots.find((s) => slotKey(s) === stands.slot)?.date : '';

@@ -41,7 +41,7 @@ const DEEDS: Partial<Record<Stage, readonly CoverDeed[]>> = {
 
 /**
  * What must be ready by when, and by whom, so that all that runs from `from` to `to` is scheduled before those
- * days begin: the posts that stand there, and what `placings` puts into the slots that are open.
+ * days begin: the posts on those days, and what `placings` puts into the slots that are open.
  */
 export function coverLines(
   facts: PlanFacts,

@@ -68,7 +68,7 @@ export class Crowding {
       else found.set(name, { inside, max, times: 1 });
     }
     for (const { inside, max, times } of found.values()) {
-      // Where there are no more slots than may stand there, nothing can crowd.
+      // Where there are no more slots than posts allowed, nothing can crowd.
       if (this.problem.slots.filter((s) => inside.includes(s.date)).length <= max) continue;
       const index = this.softLimits.push({ max, cost: WEIGHTS[group] * times }) - 1;
       for (const day of inside) byDay.get(day)!.push(index);

@@ -24,7 +24,7 @@ export interface PlanPost {
   format: string;
   bylineId: number | null;
   tagIds: readonly number[];
-  /** May whoever asks give it another date or writer? */
+  /** May the requester give it another date or writer? */
   mine: boolean;
 }
 
@@ -41,7 +41,7 @@ export interface PlanFacts {
   writers: readonly ProposalWriter[];
   absences: readonly Absence[];
   review: LeadTime;
-  /** Categories that whoever asks may plan; null: all. */
+  /** Categories that the requester may plan; null: all. */
   deskFor: readonly number[] | null;
   categories: readonly { id: number; name: string }[];
 }

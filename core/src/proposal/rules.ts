@@ -19,7 +19,7 @@ export type Rule = (typeof RULES)[number];
 const samePlacing = (a: Placing, b: Placing) =>
   a.pitchId === b.pitchId && a.slot === b.slot && a.writerId === b.writerId;
 
-/** The first rule that keeps a pitch out of a slot, whoever writes it; null when none does. */
+/** The first rule that keeps a pitch out of a slot, for any writer; null when none does. */
 export function slotRule(problem: Problem, pitch: ProposalPitch, slot: SlotDate): Rule | null {
   const { excluded } = problem.wishes;
   if (excluded.pitches.includes(pitch.id) || excluded.slots.includes(slotKey(slot))) return 'excluded';

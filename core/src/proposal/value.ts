@@ -18,7 +18,7 @@ export const WEIGHTS = {
   lastChance: 15,
   /** It is on the day that it must be on. */
   itsDay: 40,
-  /** Whoever pitched it, or is credited already, writes it. */
+  /** Written by the person who pitched it, or is credited already. */
   own: 20,
   /** Each two posts that the writer has had out in the category, up to `knowsMost`. */
   knows: 1,

@@ -18,7 +18,7 @@ const count = (value: unknown): number | null =>
 
 /**
  * Reads the figures in what an outlet answers at the address of a piece: JSON with an object `figures` of whole numbers
- * `views`, `passedOn`, `replies` and `clicks`, what is left out being nought. Null where there are none.
+ * `views`, `passedOn`, `replies` and `clicks`, missing ones being 0. Null where there are none.
  */
 export function readFigures(answer: string): PieceFigures | null {
   let said: unknown;

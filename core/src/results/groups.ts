@@ -9,7 +9,7 @@ export type Verdict = 'more' | 'less' | 'alike' | 'too few';
 export const VERDICT_NAMES: Readonly<Record<Verdict, string>> = {
   more: 'more than the others',
   less: 'less than the others',
-  alike: 'no difference beyond chance',
+  alike: 'no clear difference',
   'too few': 'too few to tell',
 };
 

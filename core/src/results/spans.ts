@@ -25,7 +25,7 @@ export const spanBefore = (span: Span): Span => ({
   to: addDays(span.from, -1),
 });
 
-/** Every day of a span with its value, nought where there is none. */
+/** Every day of a span with its value, 0 where there is none. */
 export function everyDay(span: Span, values: ReadonlyMap<string, number>): { day: string; value: number }[] {
   return Array.from({ length: daysIn(span) }, (_, i) => {
     const day = addDays(span.from, i);

@@ -186,7 +186,7 @@ describe('what a change would take away', () => {
       '“Ice” would be taken from one reader who has it already, until it is due for them again.',
     );
     expect(takenSentence({ postId: 2, readers: 12, fromEverybody: true }, 'Ice')).toBe(
-      '“Ice” is before everybody now; it would be taken from all who come anew, 12 readers who came lately among them.',
+      '“Ice” is visible to everybody now; new readers would lose it, 12 readers who came lately among them.',
     );
   });
 });

@@ -95,7 +95,7 @@ export interface TakenAway {
 
 /**
  * What would be taken from readers by putting a serial's parts in place of what it had. `isOut` says whether a post is
- * before readers: what is not out is nobody's to lose.
+ * published: nobody can lose what is not published.
  */
 export function takenAway(
   before: readonly SerialPart[],
@@ -140,5 +140,5 @@ export const takenSentence = ({ readers, fromEverybody }: TakenAway, title: stri
     readers === 0
       ? ''
       : `, ${readers === 1 ? 'one reader' : `${readers} readers`} who came lately among them`;
-  return `“${title}” is before everybody now; it would be taken from all who come anew${those}.`;
+  return `“${title}” is visible to everybody now; new readers would lose it${those}.`;
 };

@@ -49,7 +49,7 @@ export function bodyOfShared(doc: Y.Doc): BodyAnswer {
 }
 
 /**
- * Makes a shared document hold another text: what is the same stays, so that whoever writes in it meanwhile goes
+ * Makes a shared document hold another text: what is the same stays, so that people who write in it meanwhile go
  * on. Returns the update that does it, or null when the text is that already.
  */
 export function changeShared(doc: Y.Doc, body: BodyNode): Uint8Array | null {

@@ -19,7 +19,7 @@ export type Measure = keyof typeof MEASURES;
 /** Of running text, in px. */
 export const READING_SIZES = { small: 17, medium: 19, large: 22 } as const;
 export type ReadingSize = keyof typeof READING_SIZES;
-/** What can be told of a post beside its title and text. */
+/** Facts that can be shown with a post, next to its title and text. */
 export const POST_FACTS = ['byline', 'date', 'updated', 'category', 'reading time', 'place'] as const;
 export type PostFact = (typeof POST_FACTS)[number];
 

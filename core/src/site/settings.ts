@@ -1,7 +1,7 @@
 import type { CommentHold } from '../comments/comments.js';
 import type { Rotation } from './spotlight.js';
 
-/** How a post's address on the blog is built from its slug. An address of the other build leads on for good. */
+/** How a post's address on the blog is built from its slug. An address of the other build redirects permanently. */
 export const ADDRESS_PATTERNS = ['slug', 'year and month'] as const;
 export type AddressPattern = (typeof ADDRESS_PATTERNS)[number];
 
@@ -31,7 +31,7 @@ export interface SiteSettings {
   wantedPerWeek: number | null;
   /** What the page for newcomers says, and the posts on it. Without posts there is no such page. */
   start: { intro: string; posts: readonly number[] };
-  /** Posts held on top, in the order in which they stand there. */
+  /** Posts held on top, in their order. */
   spotlightOrder: readonly number[];
   /** Posts that take turns on top, a week each. */
   rotation: Rotation | null;

@@ -12,7 +12,7 @@ export const SPECIALS_PATH = '/special';
 export const PART_STATES = ['readable', 'withdrawn', 'not for everybody', 'not out', 'in the bin'] as const;
 export type PartState = (typeof PART_STATES)[number];
 
-/** A post as far as it matters for that; `readable`: whoever brings nothing may read it on the blog. */
+/** A post as far as it matters for that; `readable`: everybody may read it on the blog. */
 export interface PartFacts {
   stage: Stage;
   binned: boolean;

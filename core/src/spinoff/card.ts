@@ -16,7 +16,7 @@ export interface CardLine {
 }
 
 /**
- * A card as geometry: SVG shapes without text, and lines of text with their places, for whoever has the
+ * A card as geometry: SVG shapes without text, and lines of text with their places, for a caller that has the
  * letters to draw.
  */
 export interface CardDrawing {

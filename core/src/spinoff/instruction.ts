@@ -191,7 +191,7 @@ export function instructionRemarks(read: Instruction, limits: OutletLimits, outl
   if (read.tags && limits.tags === 0)
     remarks.push(`The instruction asks for tags, and ${outlet} shows none.`);
   if (read.max && read.max.n === 0) remarks.push('The instruction leaves no room for a word.');
-  for (const part of read.rest) remarks.push(`“${part}” is for you to see to: it could not be measured.`);
+  for (const part of read.rest) remarks.push(`“${part}” is yours to check: it could not be measured.`);
   return remarks;
 }
 

@@ -12,7 +12,7 @@ export interface MovedOn {
   what: 'nothing' | 'others' | 'title' | 'used';
   title: { was: string; is: string } | null;
   /**
-   * Sentences the piece is built from that no longer stand there, with what stands there now, if anything is
+   * Sentences the piece is built from that are gone from the text, with what is there now, if anything is
    * like it.
    */
   used: { was: string; is: string | null }[];

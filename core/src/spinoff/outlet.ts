@@ -127,7 +127,7 @@ export interface PieceError {
   sentence: string;
 }
 
-/** What keeps a piece from its outlet, or would better be mended, in sentences. */
+/** What keeps a piece from its outlet, or should be fixed, in sentences. */
 export function pieceErrors(piece: PieceContent, limits: OutletLimits, outlet: string): PieceError[] {
   const errors: PieceError[] = [];
   const add = (blocks: boolean, sentence: string) => errors.push({ blocks, sentence });

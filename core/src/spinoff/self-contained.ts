@@ -15,7 +15,7 @@ const CLAUSE_POINTING =
 const NEAR_POINTING = /^(?:[\p{L}’'-]+\s+){1,4}(?:these|those|this)\b/iu;
 /** An order about something said before: “leave it open”. */
 const ORDER_POINTING = /^\p{L}+\s+(?:it|them|him|her|these|those|both)\b/iu;
-/** “I look at it most mornings”: nothing stands there that it could be. */
+/** “I look at it most mornings”: nothing in the piece says what “it” is. */
 const IT_POINTING = /^(?:I|We|You)\s+\S+(?:\s+(?:at|to|for|with|on|in|of|up|out|from|about|over))?\s+it\b/iu;
 /** A place that only what was said before tells: “come here”. */
 const ELSEWHERE = /\b(?:here|(?<!(?:in|out|over|and) )there(?=[.,;]|$))/iu;

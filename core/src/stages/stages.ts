@@ -187,7 +187,7 @@ export function isDesk(actor: Actor, post: Pick<PostFacts, 'categoryId'>): boole
   return actor.role === 'editor' && post.categoryId !== null && actor.categories.includes(post.categoryId);
 }
 
-/** Stages that a post comes to by being scheduled, or by coming back before readers. */
+/** Stages that a post reaches by being scheduled, or by being published again. */
 const isScheduling = (to: Stage): boolean => to === 'scheduled' || to === 'published';
 
 /** May somebody of the desk say when a post goes out? */
@@ -251,7 +251,7 @@ function missed(demands: readonly Demand[], facts: DemandFacts): Missed | null {
   return { ok: false, code: 'demands', missing, sentence: sentences.join(' ') };
 }
 
-/** What of that which a release demands is missing before a published post is put before its readers anew. */
+/** What a release requires and a published post lacks, before its changes are published. */
 export const missedByUpdate = (facts: DemandFacts): Missed | null => missed(TO_RELEASE, facts);
 
 /** The moves this actor may make from where the post is, whether or not their demands are met yet. */

@@ -11,7 +11,7 @@ const segmenters = {
 /**
  * Words or sentences of a text by Unicode's boundaries (UAX #29), the same as of the whole text, but cut piece
  * by piece: the cost of Intl.Segmenter grows faster than the text it is given, so that a long one would hold
- * up whoever waits behind it.
+ * up everything behind it.
  */
 export function* segmentsOf(text: string, granularity: 'word' | 'sentence'): Generator<Intl.SegmentData> {
   const segmenter = segmenters[granularity];

@@ -8,7 +8,7 @@ export interface UsedTitle {
 /** Earlier titles by stem, so that a new one is compared only with those that share a word with it. */
 export class TitleIndex {
   private readonly sizes: Uint16Array;
-  /** How many stems each title shares with the one in hand; all nought between two questions. */
+  /** How many stems each title shares with the one in hand; all 0 between two questions. */
   private readonly shared: Uint16Array;
   private readonly byStem = new Map<string, number[]>();
 

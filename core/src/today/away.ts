@@ -21,7 +21,7 @@ export interface AwayNeed {
 
 /**
  * Absences, the soonest first, in which posts lie that are not cleared yet, as far as they are this person's to
- * see to.
+ * handle.
  */
 export function postsInAbsences(
   actor: Actor,

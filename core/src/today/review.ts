@@ -4,7 +4,7 @@ import { formatCount } from '../time/format.js';
 
 /** What of a post decides for whom it waits to be read. */
 export type ReviewFacts = PostFacts & {
-  /** Who reviews it, when it was handed over to somebody; null for whoever of the desk comes first. */
+  /** Who reviews it, when it was handed over to somebody; null for the first free editor. */
   editorId: number | null;
   readersVersion: number | null;
 };

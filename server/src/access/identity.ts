@@ -53,7 +53,7 @@ export const MAX_OPENED = 20;
 
 /**
  * Knows readers by what their browsers bring: the minute of a first visit, signed; a session of a member; posts whose
- * password was given. Which posts are parts that come later is held at hand, and read anew when it changes.
+ * password was given. Which posts are parts that come later is cached, and read again when it changes.
  */
 export class Identities {
   private known = new Map<number, BlogParts>();

@@ -9,7 +9,7 @@ const SHOWN = 200;
 /** How long a link in an e-mail can be followed, and how long somebody stays signed in. */
 export const LINK_MINUTES = 30;
 export const SESSION_DAYS = 90;
-/** Letters to one address in the time that a link lives; more would be a nuisance to whoever it belongs to. */
+/** Letters to one address in the time that a link lives; more would be a nuisance to its owner. */
 const MAX_LETTERS = 3;
 
 const COLUMNS = ['id', 'email', 'joined_at as joinedAt', 'first_visit as firstVisit', 'blocked'] as const;

@@ -136,8 +136,8 @@ export async function joinBlog(
 }
 
 /**
- * Adds somebody to the blog of the person who asks: with a new account, or with the one that they have where whoever
- * asks manages it. Anybody else's account joins by an invitation that its owner accepts, so that nobody learns whose
+ * Adds somebody to the blog of the person who asks: with a new account, or with their existing one where that
+ * person manages it. Anybody else's account joins by an invitation that its owner accepts, so that nobody learns whose
  * it is by adding it.
  */
 export async function addToBlog(
@@ -219,7 +219,7 @@ export async function changePerson(
   changes: PersonChanges,
   passwordHash: string | null,
 ): Promise<void> {
-  // One at a time: whoever comes second sees what the first one left of the roles, also of one's own.
+  // One at a time: the second sees the roles as the first left them, their own included.
   await trx('blogs').where({ id: by.blogId }).forNoKeyUpdate().first('id');
   const own = await findPerson(trx, by.id, by.blogId);
   if (own?.role !== by.role) throw notYours('Changing people');

@@ -97,8 +97,8 @@ function mustKeepSession(req: Request, { publicUrl }: Pick<Settings, 'publicUrl'
   );
   throw new ProblemError(
     'demands',
-    'Nobody can sign in here yet: the newsroom’s address begins with https, but its proxy is not trusted. Whoever runs ' +
-      'it sets TRUSTED_PROXIES to the proxy’s address.',
+    'Nobody can sign in here yet: the newsroom’s address begins with https, but its proxy is not trusted. The person ' +
+      'who runs the server must set TRUSTED_PROXIES to the proxy’s address.',
   );
 }
 

@@ -23,7 +23,7 @@ export async function notifyWritten(trx: Trx, written: readonly Written[]): Prom
   );
 }
 
-/** Has pages for readers made anew; after a change of many posts all of them are, see `notifyWritten`. */
+/** Has readers' pages rendered again; after a change of many posts all of them are, see `notifyWritten`. */
 export async function notifyPages(trx: Trx, effects: readonly { on: Written }[]): Promise<void> {
   if (effects.length > MANY) return emit(trx, { blogId: effects[0]!.on.blogId, kind: 'blog' });
   await emit(

@@ -73,10 +73,10 @@ export async function startServer(settings: Settings, options: { jobs?: boolean 
       resolve();
     });
   });
-  // Longer than whoever calls keeps a connection open (a proxy, a client), so that none is closed under a request.
+  // Longer than callers keep a connection open (a proxy, a client), so that none is closed under a request.
   server.keepAliveTimeout = KEEP_OPEN_MS;
   server.headersTimeout = KEEP_OPEN_MS + 1000;
-  // Whoever comes is answered before the work that waits is looked through.
+  // Requests are answered before waiting work is checked.
   const jobs = options.jobs === false ? null : await startWorker(db, settings.databaseUrl, settings);
   const mailIn =
     settings.mailIn && (await (await import('../letters/incoming.js')).openMailIn(db, settings.mailIn));

@@ -2,7 +2,7 @@ import { inTurns } from '../work/turns.js';
 import type { ItemState } from '@keyroster/contract';
 import { sameValue, type BatchItem, type Edited, type Post } from '@keyroster/core';
 import type { Trx } from '../db/connect.js';
-import { lighterKey, type Foreseen, type Lighter } from './foresee.js';
+import { lighterKey, type Prediction, type Lighter } from './predict.js';
 
 /**
  * Holds the posts, in the order of their ids, so that two batches over the same posts wait for each other and
@@ -45,7 +45,7 @@ export async function sortOut(
   trx: Trx,
   id: number,
   posts: readonly Post[],
-  foreseen: readonly Foreseen[],
+  predictions: readonly Prediction[],
   lighter: Lighter,
 ): Promise<SortedOut> {
   const items = await trx('batch_items')
@@ -55,7 +55,7 @@ export async function sortOut(
   const previewed = new Map(items.map((i) => [i.post_id, i]));
   const sorted: SortedOut = { writes: [], left: [], settled: [] };
   await inTurns(posts, (post, i) => {
-    const { outcome } = foreseen[i]!;
+    const { outcome } = predictions[i]!;
     const item = previewed.get(post.id)!;
     if (outcome.state === 'refused') sorted.left.push({ p: post.id, s: 'refused', t: outcome.sentence });
     else if (outcome.state === 'same')

@@ -13,12 +13,12 @@ import { writePosts } from '../posts/write.js';
 import { giveChores } from './batch-chores.js';
 import { ownPreview, seeBatch } from './batch-views.js';
 import { keepOutcomes, lockItems, sortOut } from './apply-items.js';
-import { foresightOf, type Lighter } from './foresee.js';
+import { predictorOf, type Lighter } from './predict.js';
 import { drawLighter } from './lighten.js';
 import { TookTooLong } from '../work/pool.js';
 import { Unfit } from './unfit.js';
 
-/** Posts foreseen and written in one go; their texts are in memory together. */
+/** Posts predicted and written in one go; their texts are in memory together. */
 const CHUNK = 1000;
 const TEXT_CHUNK = 100;
 
@@ -62,7 +62,7 @@ export async function applyBatch(db: Db, id: number): Promise<void> {
   }
 }
 
-/** What no further try would mend: it cannot be applied, or its texts are more than can be worked through. */
+/** Errors that another try would not fix: it cannot be applied, or its texts are more than can be worked through. */
 const isFinal = (error: unknown): error is Error =>
   error instanceof Unfit ||
   error instanceof TookTooLong ||
@@ -103,7 +103,7 @@ export async function apply(
   if (!batch) return;
   // As they are now: a category or a role may be lost since the preview.
   const person = await findPerson(trx, batch.person_id, batch.blog_id);
-  if (!person) throw new Unfit('Whoever previewed this has no account here any more.');
+  if (!person) throw new Unfit('The person who previewed this has no account here any more.');
   const ids = await lockItems(trx, id);
   const plan = {
     changes: batch.changes,
@@ -111,15 +111,15 @@ export async function apply(
     force: batch.force,
     atOnce: batch.at_once,
   };
-  const answer = await foresightOf(trx, person, plan, ids, lighter);
+  const answer = await predictorOf(trx, person, plan, ids, lighter);
   if (!answer.ok) throw new Unfit(answer.sentence);
-  const { foresight } = answer;
-  const size = foresight.text ? TEXT_CHUNK : CHUNK;
+  const { predictor } = answer;
+  const size = predictor.text ? TEXT_CHUNK : CHUNK;
   let [done, seen] = [0, 0];
   for (let at = 0; at < ids.length; at += size) {
     const chunk = ids.slice(at, at + size);
-    const posts = await loadPosts(trx, batch.blog_id, chunk, foresight);
-    const sorted = await sortOut(trx, id, posts, await foresight.foresee(posts), lighter);
+    const posts = await loadPosts(trx, batch.blog_id, chunk, predictor);
+    const sorted = await sortOut(trx, id, posts, await predictor.predict(posts), lighter);
     await keepOutcomes(trx, id, sorted);
     await writePosts(trx, batch.blog_id, sorted.writes, person.id, { silent: true });
     done += sorted.writes.length;

@@ -133,7 +133,7 @@ describe('a batch that clears', () => {
 });
 
 describe('a batch that is applied later', () => {
-  it('is foreseen again: an editor who lost the category since applies nothing of it', async () => {
+  it('is predicted again: an editor who lost the category since applies nothing of it', async () => {
     const { id } = await room.pitch('chief', 'Edited no more', { categoryId: 1 });
     const shown = await preview([{ kind: 'campaign', to: 'Winter' }], { ids: [id] }, 'editor');
     await room.db('editor_categories').where({ person_id: room.ids.editor }).delete();

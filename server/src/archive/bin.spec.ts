@@ -11,7 +11,7 @@ const { see, preview, apply, drafts } = batchHands(() => room);
 
 describe('the bin', () => {
   it(
-    'gives posts back as drafts, erases them for good with a sentence, and empties ' +
+    'gives posts back as drafts, erases them permanently with a sentence, and empties ' +
       'itself only when told',
     async () => {
       const ids = await drafts(3, 'Binned');
@@ -37,7 +37,7 @@ describe('the bin', () => {
       expect(
         (await room.call('chief', 'post', '/api/bin/erasing', { ids: [ids[1]!] })).body.sentence,
       ).toMatch(
-        /^“Binned 2” goes for good, with \d+ versions?\. Pictures stay in the library\. This cannot be undone\.$/,
+        /^“Binned 2” is erased permanently, with \d+ versions?\. Pictures stay in the library\. This cannot be undone\.$/,
       );
       expect((await room.call('chief', 'post', '/api/bin/erased', { ids: [ids[0]!] })).body.detail).toBe(
         'None of these posts lies in the bin.',

@@ -46,7 +46,7 @@ export async function restorePosts(
   };
 }
 
-/** What erasing takes along, in a sentence. */
+/** What is erased with the posts, in a sentence. */
 export async function weighErasing(
   db: Reader,
   person: CurrentPerson,
@@ -80,13 +80,13 @@ export async function weighErasing(
   return {
     posts: rows.length,
     sentence:
-      `${rows.length === 1 ? `“${rows[0]!.title}” goes` : `${formatCount(rows.length, 'post')} go`} ` +
-      `for good, with ${formatList(along)}. Pictures stay in the library. This cannot be ` +
+      `${rows.length === 1 ? `“${rows[0]!.title}” is` : `${formatCount(rows.length, 'post')} are`} ` +
+      `erased permanently, with ${formatList(along)}. Pictures stay in the library. This cannot be ` +
       'undone.',
   };
 }
 
-/** Erases binned posts for good. */
+/** Erases binned posts permanently. */
 export async function erasePosts(trx: Trx, person: CurrentPerson, ids: readonly number[]): Promise<BinDone> {
   const rows = await binned(trx, person.blogId, ids);
   await erase(

@@ -4,7 +4,7 @@ import { inTransaction } from '../db/write.js';
 import { ProblemError } from '../http/problem.js';
 import { keepDrawn } from '../media/keep-picture.js';
 import { lighter } from '../media/redraw.js';
-import { lighterKey, type Lighter } from './foresee.js';
+import { lighterKey, type Lighter } from './predict.js';
 import { Unfit } from './unfit.js';
 
 interface Wanted {

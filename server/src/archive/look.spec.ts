@@ -127,7 +127,7 @@ describe('looking through many texts', () => {
     await lookThrough(room.db, id);
     expect(await see(id)).toMatchObject({
       state: 'failed',
-      error: 'Whoever asked for this has no account here any more. Nothing was written.',
+      error: 'The person who requested this has no account here any more. Nothing was written.',
     });
   });
 });

@@ -6,10 +6,10 @@ import type { CurrentPerson } from '../http/current-person.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import { planLook } from '../jobs/queue.js';
 import { emit } from '../live/live.js';
-import { foresightOf } from './foresee.js';
-import { foreseenItems, keepItems, partsOf } from './preview.js';
+import { predictorOf } from './predict.js';
+import { predictedItems, keepItems, partsOf } from './preview.js';
 
-/** A look that was not heard of for so long is begun anew: its process has ended. */
+/** A look without a sign of life for so long is restarted: its process has ended. */
 const SILENT = '3 minutes';
 
 interface Looked {
@@ -24,7 +24,7 @@ interface Looked {
 
 /**
  * Looks through the posts of a batch, a part of them in each transaction, and says after each how far it is. It ends
- * early when the batch is cancelled or somebody else has begun it anew. Killed half-way, it is begun anew.
+ * early when the batch is cancelled or another process has restarted it. Killed half-way, it is restarted.
  */
 export async function lookThrough(db: Db, id: number): Promise<void> {
   const batch = await beginLook(db, id);
@@ -68,7 +68,8 @@ async function beginLook(db: Db, id: number): Promise<Looked | undefined> {
 
 async function look(db: Db, id: number, batch: Looked): Promise<void> {
   const person = await findPerson(db, batch.person_id, batch.blog_id);
-  if (!person) throw new ProblemError('invalid', 'Whoever asked for this has no account here any more.');
+  if (!person)
+    throw new ProblemError('invalid', 'The person who requested this has no account here any more.');
   const plan = {
     changes: batch.changes,
     reverts: batch.takes_back,
@@ -76,11 +77,11 @@ async function look(db: Db, id: number, batch: Looked): Promise<void> {
     atOnce: batch.at_once,
     preview: true,
   };
-  const answer = await foresightOf(db, person, plan, batch.chosen);
+  const answer = await predictorOf(db, person, plan, batch.chosen);
   if (!answer.ok) throw new ProblemError('invalid', answer.sentence);
-  for (const part of partsOf(batch.chosen, answer.foresight)) {
+  for (const part of partsOf(batch.chosen, answer.predictor)) {
     // Outside a transaction: a pattern may take its time over these texts.
-    const items = await foreseenItems(db, batch.blog_id, answer.foresight, part);
+    const items = await predictedItems(db, batch.blog_id, answer.predictor, part);
     const ours = await inTransaction(db, async (trx) => {
       // Only where it was left, so that of two that look one ends here.
       const going = await trx('batches')
@@ -103,7 +104,7 @@ async function look(db: Db, id: number, batch: Looked): Promise<void> {
 const tell = (trx: Trx, { blog_id, person_id }: Looked) =>
   emit(trx, { blogId: blog_id, kind: 'batch', personId: person_id });
 
-/** Has looks begun anew that ended with their process. */
+/** Restarts looks that ended with their process. */
 export async function planLooking(db: Db): Promise<void> {
   await inTransaction(db, async (trx) => {
     const silent = await trx('batches')

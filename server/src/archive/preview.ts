@@ -8,7 +8,7 @@ import { keepChoresBack } from './batch-chores.js';
 import { batchNames } from './batch-names.js';
 import { seeBatch } from './batch-views.js';
 import { matchingIds } from './find.js';
-import { foresightOf, readsTexts, type BatchPlan, type Foresight } from './foresee.js';
+import { predictorOf, readsTexts, type BatchPlan, type Predictor } from './predict.js';
 import { planLook } from '../jobs/queue.js';
 
 /** Posts that are looked at in one go; their texts are in memory together. */
@@ -170,10 +170,10 @@ export async function previewItems(
   plan: BatchPlan,
   ids: readonly number[],
 ): Promise<void> {
-  const answer = await foresightOf(trx, person, { ...plan, preview: true }, ids);
+  const answer = await predictorOf(trx, person, { ...plan, preview: true }, ids);
   if (!answer.ok) throw new ProblemError('invalid', answer.sentence);
-  for (const part of partsOf(ids, answer.foresight))
-    await keepItems(trx, batchId, await foreseenItems(trx, person.blogId, answer.foresight, part));
+  for (const part of partsOf(ids, answer.predictor))
+    await keepItems(trx, batchId, await predictedItems(trx, person.blogId, answer.predictor, part));
 }
 
 /** Looks at posts now when that is quick, else leaves it to a job. */
@@ -199,22 +199,22 @@ export interface Part {
   ids: readonly number[];
 }
 
-export function* partsOf(ids: readonly number[], { text }: Foresight): Generator<Part> {
+export function* partsOf(ids: readonly number[], { text }: Predictor): Generator<Part> {
   const step = text ? TEXT_CHUNK : CHUNK;
   for (let at = 0; at < ids.length; at += step) yield { at, ids: ids.slice(at, at + step) };
 }
 
 /** What becomes of a part of the posts, as it is kept with the batch. */
-export async function foreseenItems(
+export async function predictedItems(
   db: Reader,
   blogId: number,
-  foresight: Foresight,
+  predictor: Predictor,
   { at, ids }: Part,
 ): Promise<FutureItem[]> {
-  const posts = await loadPosts(db, blogId, ids, foresight);
-  const foreseen = await foresight.foresee(posts);
+  const posts = await loadPosts(db, blogId, ids, predictor);
+  const predictions = await predictor.predict(posts);
   return posts.map((post, i): FutureItem => {
-    const { outcome, sentence } = foreseen[i]!;
+    const { outcome, sentence } = predictions[i]!;
     const { before, after } = outcome.state === 'changes' ? outcome.item : { before: {}, after: {} };
     return {
       p: post.id,

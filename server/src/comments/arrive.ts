@@ -18,7 +18,7 @@ export interface NewComment {
   email: string;
   text: string;
   memberId: number | null;
-  /** By which their browser is known again; null for whoever works for the blog. */
+  /** By which their browser is known again; null for people who work for the blog. */
   authorKey: Buffer | null;
   /** Who of the newsroom says it; null for readers. */
   personId: number | null;
@@ -44,7 +44,7 @@ async function isKnown(
   return states.includes('approved') && !states.includes('spam');
 }
 
-/** What may be answered: a comment before readers under the same post, which itself answers none. */
+/** What may be answered: a visible comment under the same post, which itself answers none. */
 export async function mayAnswer(db: Reader, postId: number, parentId: number): Promise<boolean> {
   const parent = await db('comments')
     .where({ id: parentId, post_id: postId, state: 'approved', parent_id: null })
@@ -77,7 +77,7 @@ export async function receiveComment(
       member_id: comment.memberId,
       author_key: comment.authorKey,
       person_id: comment.personId,
-      // Writers are told of what readers say.
+      // Writers are notified of comments.
       told_at: staff ? trx.fn.now() : null,
       spam,
     })
@@ -92,7 +92,7 @@ export async function tellOf(trx: Trx, blogId: number, postId: number, state: Co
   await emit(
     trx,
     { blogId, kind: 'comment', postId },
-    // Readers' pages are made anew only for what they show.
+    // Readers' pages are rendered again only for what they show.
     ...(state === 'approved' ? [{ blogId, kind: 'release' as const, postId }] : []),
   );
 }

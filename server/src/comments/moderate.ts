@@ -122,7 +122,7 @@ interface Moved {
   from: CommentState;
 }
 
-/** Tells whoever looks at comments, and has pages made anew on which one came or went. */
+/** Notifies open comment pages, and has the pages rendered again on which one came or went. */
 async function told(
   trx: Trx,
   person: Pick<CurrentPerson, 'id' | 'blogId'>,
@@ -141,7 +141,7 @@ async function told(
   );
 }
 
-/** Moves comments; those that stand there already, or are gone, are left out. */
+/** Moves comments; those that are there already, or are gone, are omitted. */
 export async function moveComments(
   trx: Trx,
   person: CurrentPerson,

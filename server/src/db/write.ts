@@ -8,7 +8,7 @@ const PAUSE_MS = 40;
 const TRY_AGAIN = new Set(['40P01', '40001']);
 
 /**
- * Does work in one transaction: all of it or nothing. What waited for somebody who waited for it is done anew, so
+ * Does work in one transaction: all of it or nothing. A deadlock is retried, so
  * work does nothing outside the database. Throws what the work throws.
  */
 export async function inTransaction<T>(db: Db, work: (trx: Trx) => Promise<T>): Promise<T> {

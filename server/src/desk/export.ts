@@ -163,7 +163,7 @@ export function plainText(body: BodyNode): string {
     .trim()}\n`;
 }
 
-/** Names of whoever suggests something. */
+/** Names of the people who suggest something. */
 type Makers = (personId: number) => string;
 
 async function namesOf(db: Reader, blogId: number): Promise<ReadonlyMap<number, string>> {

@@ -83,7 +83,7 @@ export async function keepImport(
   return { title: read.title, excerpt: read.excerpt, body, report, sentence: formatReport(report) };
 }
 
-/** Who suggests something that came from outside: whoever has that name here, or else who brings it. */
+/** Who suggests something that was imported: the person with that name here, or else the importer. */
 async function personOf(
   trx: Trx,
   person: CurrentPerson,

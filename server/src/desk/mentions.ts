@@ -22,14 +22,14 @@ const CATEGORIES = `
   ) as categories
 `;
 
-/** Everybody who can be mentioned: whoever enters the newsroom. */
+/** Everybody who can be mentioned: the people who may enter the newsroom. */
 const staff = (db: Reader, blogId: number) =>
   db('people as p')
     .join('memberships as m', 'm.person_id', 'p.id')
     .where({ 'm.blog_id': blogId, 'p.active': true })
     .whereNot('m.role', 'reader');
 
-/** Keeps whom new notes mention, and has those told who wish for mail. Nobody is told of what they wrote themselves. */
+/** Keeps whom new notes mention, and notifies those who want e-mail. Nobody is notified of what they wrote themselves. */
 export async function keepMentions(
   trx: Trx,
   blogId: number,

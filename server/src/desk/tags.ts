@@ -43,7 +43,7 @@ export async function changeTag(
   id: number,
   changes: TagChanges,
 ): Promise<TagView[]> {
-  // First the posts and then the tag, as whoever gives posts a tag holds them.
+  // First the posts and then the tag: the order in which tagging locks them.
   await lockPosts(trx, await taggedPosts(trx, id));
   const tag = await trx('tags')
     .where({ blog_id: person.blogId, id })

@@ -54,7 +54,7 @@ export class Manuscript {
 
   private changes = 0;
 
-  /** With names of whoever suggests something, suggestions are tracked changes. */
+  /** With the names of the people who suggest, suggestions are tracked changes. */
   constructor(
     private readonly pictures: ReadonlyMap<number, Picture>,
     private readonly makers: ((personId: number) => string) | null,

@@ -36,7 +36,7 @@ function splitFrontMatter(text: string): { meta: Record<string, unknown> | null;
     if (typeof meta === 'object' && meta !== null && !Array.isArray(meta))
       return { meta: meta as Record<string, unknown>, source: text.slice(front[0].length) };
   } catch {
-    // Said by whoever asked.
+    // Reported by the caller.
   }
   return { meta: null, source: text };
 }

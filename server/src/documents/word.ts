@@ -84,12 +84,12 @@ function withNotes(root: HtmlElement): HtmlElement {
   const isNotes = (node: HtmlElement) =>
     node.tag === 'ol' &&
     node.children.some((li) => typeof li !== 'string' && /^(?:foot|end)note-/.test(li.attrs['id'] ?? ''));
-  const mended = (node: HtmlNode): HtmlNode[] => {
+  const repaired = (node: HtmlNode): HtmlNode[] => {
     if (typeof node === 'string') return [node];
     const { id: _, ...unnamed } = node.attrs;
     const href = node.attrs['href'] ?? '';
     if (/^#(?:foot|end)note-ref-/.test(href)) return [];
-    const children = node.children.flatMap(mended);
+    const children = node.children.flatMap(repaired);
     if (isNotes(node))
       return [
         { tag: 'h2', attrs: { id: NOTES }, children: ['Notes'] },
@@ -101,5 +101,5 @@ function withNotes(root: HtmlElement): HtmlElement {
       { ...node, attrs: /^(?:foot|end)note-/.test(node.attrs['id'] ?? '') ? unnamed : node.attrs, children },
     ];
   };
-  return { ...root, children: root.children.flatMap(mended) };
+  return { ...root, children: root.children.flatMap(repaired) };
 }

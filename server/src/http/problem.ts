@@ -128,7 +128,7 @@ export function asProblem(error: unknown): ProblemError {
   if (e.code?.startsWith('LIMIT_'))
     return new ProblemError('invalid', 'Send exactly one file, in a part named “file”.');
   if (e.constraint && CONSTRAINTS[e.constraint]) return new ProblemError(...CONSTRAINTS[e.constraint]!);
-  // Another unique name or place: whoever came first has it.
+  // Another unique name or place: the first to claim it has it.
   if (e.code === '23505') return new ProblemError('taken', 'That is there already.');
   if (e.code === '23503') return new ProblemError('invalid', 'Something this refers to is not here.');
   // 22P05, 22021: text that PostgreSQL cannot hold.
@@ -144,8 +144,8 @@ export function asProblem(error: unknown): ProblemError {
     log.error({ err: error }, 'the disk of the database is full');
     return new ProblemError(
       'unavailable',
-      'The disk that the newsroom is kept on is full. Nothing was changed, and what you typed is still here. Whoever ' +
-        'runs the server must make room; then save again.',
+      'The disk that the newsroom is kept on is full. Nothing was changed, and what you typed is still here. The ' +
+        'person who runs the server must free some space; then save again.',
     );
   }
   // 22007, 22008: a date that is none came through all the same.

@@ -117,7 +117,7 @@ export async function cancelReleases(trx: Trx, postIds: readonly number[]): Prom
 export const planMeasuring = (trx: Trx, postIds: readonly number[]): Promise<void> =>
   plan(trx, 'measure', forPosts('measure', postIds), { tries: 5, priority: 5, seconds: 1 });
 
-/** Has posts compared with the others before readers, after everything that cannot wait. */
+/** Has posts compared with the other published ones, after everything that cannot wait. */
 export const planRelating = (trx: Reader, postIds: readonly number[]): Promise<void> =>
   plan(trx, 'relate', forPosts('relate', postIds), { tries: 5, priority: 9, queue: 'relate' });
 
@@ -158,7 +158,7 @@ export const planMentionMail = (trx: Trx, mentions: readonly Jobs['mention'][]):
 export const planMemberLink = (trx: Trx, link: Jobs['memberLink']): Promise<void> =>
   plan(trx, 'memberLink', [{ payload: link, key: `member-link:${link.digest}` }], { tries: 6, priority: 4 });
 
-/** Has the writers of a post told of what readers said, a while later: what comes meanwhile is in the same letter. */
+/** Notifies the writers of a post of comments, a while later: all of that time go into one letter. */
 export const planCommentMail = (trx: Trx, postId: number): Promise<void> =>
   plan(trx, 'comments', [{ payload: { postId }, key: `comments:${postId}` }], {
     tries: 6,

@@ -81,7 +81,7 @@ describe('a letter', () => {
   it('is refused without a subject, for nobody, and with what not everybody may read', async () => {
     const waits = await room.cleared('Not out yet');
     const letter = await draft(postId, waits.id);
-    expect(letter.posts.map((p) => p.withheld)).toEqual(['', 'It is not before readers.']);
+    expect(letter.posts.map((p) => p.withheld)).toEqual(['', 'It is not published.']);
     await put('ada@example.org');
     const refused = await send(letter);
     expect([refused.status, refused.body.detail]).toEqual([

@@ -183,7 +183,7 @@ async function mustBeOpen(trx: Trx, { id, posts }: LetterView): Promise<void> {
   const them = withheld.length === 1 ? 'it' : 'them';
   const sentence =
     withheld.length === 0
-      ? 'A post of this letter is not before readers any more. Remove it, and send it then.'
+      ? 'A post of this letter is no longer published. Remove it, then send the letter.'
       : `Not everybody may read ${formatList(withheld.map((p) => `“${p.title}”`))}. Remove ${them}, or wait ` +
         `until readers see ${them}.`;
   throw new ProblemError('demands', sentence, { fields: [{ field: 'postIds', sentence }] });
@@ -237,7 +237,7 @@ export async function resumeLetter(trx: Trx, person: CurrentPerson, id: number):
   return seeLetter(trx, person, id);
 }
 
-/** Those who may have it get it, perhaps a second time; or are left be, and count as having it. */
+/** Those who may have it get it, perhaps a second time; or are skipped, and count as having it. */
 export async function settleDoubt(
   trx: Trx,
   person: CurrentPerson,

@@ -79,7 +79,7 @@ export function letterPages(parts: Services & { places: Places }): RequestHandle
       heading: 'Look into your mail',
       sentence:
         'A letter is on its way to this address. Say yes in it, and you are on the list; until then nothing is sent. ' +
-        'Whoever is on the list already gets none.',
+        'If you are on the list already, none is sent.',
     });
   };
 

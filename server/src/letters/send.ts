@@ -17,7 +17,7 @@ const STOPPED_HALF_WAY = 'The newsroom ended while it handed this over; it may h
 
 /**
  * Hands a letter over to everybody who waits for it, some at once. Each row says that it is being handed over before
- * a word is sent, so that after a process that died only those few are in doubt; they are put to a person and not
+ * a word is sent, so that after a process that died only those few are in doubt; they need a decision and are not
  * sent again by themselves. Run by two processes, the second does nothing.
  */
 export async function handOver(
@@ -34,7 +34,7 @@ export async function handOver(
       .update({ state: 'stopped', note: 'No mail server is set up (MAIL_SERVER).' });
     return;
   }
-  // Letters go out while it is open, so it is not done anew: it holds a lock and writes nothing.
+  // Letters go out while it is open, so it is not retried: it holds a lock and writes nothing.
   // eslint-disable-next-line no-restricted-syntax
   await db.transaction(async (lock) => {
     const { rows } = await lock.raw<{ rows: { got: boolean }[] }>(

@@ -4,7 +4,7 @@ import { planConfirmation } from '../jobs/queue.js';
 import { reachableAgain } from './refusals.js';
 import { forgetErasure } from './erased.js';
 
-/** Letters that ask to confirm, to one address within a day; more would be a nuisance to whoever it belongs to. */
+/** Letters that ask to confirm, to one address within a day; more would be a nuisance to its owner. */
 const MAX_ASKED = 3;
 
 /** Somebody on a list, as their link in a letter tells. */
@@ -93,7 +93,7 @@ export async function leaveList(trx: Trx, { sendId, subscriberId }: SentLetter):
   if (left > 0) await trx('letter_sends').where({ id: sendId }).update({ unsubscribed: true });
 }
 
-/** Whoever never said yes is forgotten: most of them never asked. */
+/** Sign-ups that were never confirmed are deleted: most of them never asked. */
 export async function forgetUnconfirmed(db: Db): Promise<number> {
   return db('subscribers')
     .where({ state: 'asked' })

@@ -120,14 +120,14 @@ export async function listLetters(
   return rows.map((row) => lineOf(row, counting));
 }
 
-/** The posts of a letter in their order, whoever may see them. */
+/** The posts of a letter in their order, without checking who may see them. */
 export async function postIdsOf(db: Reader, letterId: number): Promise<number[]> {
   return db('letter_posts').where({ letter_id: letterId }).orderBy('position').pluck<number[]>('post_id');
 }
 
 /** Why readers do not see a post; empty where everybody does. */
 function withheldOf(post: { stage: Stage; access: Access; delayed: boolean }): string {
-  if (post.stage !== 'published') return 'It is not before readers.';
+  if (post.stage !== 'published') return 'It is not published.';
   return whyNotPublic(post.access, post.delayed) ?? '';
 }
 

@@ -133,7 +133,7 @@ export class Notifier {
       for (const event of missed) this.write(res, frame(masked(event, seen)));
       return;
     }
-    // More than is worth telling one by one: whoever shows anything fetches it anew.
+    // Too many to announce one by one: every open screen fetches again.
     const newest = await this.db('events').where({ blog_id: blogId }).max<{ max: number }>('id').first();
     res.write(frame({ id: newest!.max, kind: 'batch', postId: null, version: null, personId: null }));
   }

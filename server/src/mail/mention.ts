@@ -42,7 +42,7 @@ export async function mailMention(
       'm.mailed_at',
     );
   const person = note ? await findPerson(db, personId, note.blog_id) : null;
-  // Whoever wishes to hear of nothing hears of mentions neither.
+  // People who turned off all e-mail get none of mentions, either.
   const wish = await db('memberships')
     .where({ person_id: personId, blog_id: note?.blog_id ?? 0 })
     .first<{ notify: string } | undefined>('notify');

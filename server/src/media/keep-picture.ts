@@ -93,7 +93,7 @@ export function openPicture(bytes: Buffer): sharp.Sharp {
 }
 
 /**
- * Draws a picture anew as the library keeps it: recognised by its content, upright, at most 3200 pixels a side
+ * Draws a picture again as the library keeps it: recognised by its content, upright, at most 3200 pixels a side
  * and without metadata (a camera's location among it). Drawings (SVG) and anything else are refused. Takes up to
  * seconds: done before there is a transaction.
  */

@@ -94,7 +94,7 @@ export function mediaFiles(db: Db, identities: Identities, staff: readonly Reque
   const missing = (res: Response) => {
     res.status(404).type('text').send('There is nothing at this address.');
   };
-  /** Of the blog that it belongs to: whoever works for another one has nothing to look for in its library. */
+  /** Of the blog that it belongs to: people of another blog have no business in its library. */
   const isForStaff = async (req: Request, res: Response): Promise<boolean> => {
     // A writing tool comes with its owner's key, and fetches what it brought.
     const key = headKey(req);
@@ -148,7 +148,7 @@ export function mediaFiles(db: Db, identities: Identities, staff: readonly Reque
         type: size.type,
         sha256: `${kind.replace(/\W/g, '')}${size.bytes.length}${held.sha256}`,
       });
-      // Shapes are cut anew when the focus moves.
+      // Shapes are cut again when the focus moves.
       if (SHAPE_NAMES.some((s) => kind.startsWith(s)))
         res.set('Cache-Control', held.open ? 'public, max-age=300' : 'private, max-age=0, must-revalidate');
       res.send(size.bytes);

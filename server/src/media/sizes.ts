@@ -87,7 +87,7 @@ async function shapes(picture: MediaBytes): Promise<Size[]> {
 }
 
 async function keepSizes(db: Db | Trx, id: number, sizes: readonly Size[]): Promise<void> {
-  // The picture first: whoever moves its focus meanwhile has locked it, and would wait for the sizes.
+  // The picture first: moving its focus locks it, and would wait for the sizes.
   await db('media')
     .where({ id })
     .update({ sizes_at: db.raw('clock_timestamp()') });
@@ -105,7 +105,7 @@ export async function makeSizes(db: Db, id: number): Promise<void> {
   await inTransaction(db, (trx) => keepSizes(trx, id, made));
 }
 
-/** Cuts the shapes anew, after the focus has moved. */
+/** Cuts the shapes again, after the focus has moved. */
 export async function cutShapes(trx: Trx, id: number): Promise<void> {
   const picture = await whole(trx, id);
   if (picture) await keepSizes(trx, id, await shapes(picture));

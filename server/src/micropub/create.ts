@@ -32,7 +32,7 @@ async function isTaken(trx: Trx, blogId: number, slug: string): Promise<boolean>
 }
 
 /**
- * Makes a post of an entry. It is a draft of whoever sent it where they may begin one, and a pitch with its text else;
+ * Makes a post of an entry. It is a draft of the sender where they may create one, and a pitch with its text else;
  * it never goes out by itself. What has no place in a post is said in a note on it. Answers its id.
  */
 export async function createFromEntry(
@@ -73,7 +73,7 @@ export async function createFromEntry(
     const tags = (parts.tags ?? []).filter((t) => t.toLowerCase() !== category?.name.toLowerCase());
     let slug = parts.slug;
     if (slug && (!isSlug(slug) || (await isTaken(trx, person.blogId, slug)))) {
-      said.push(`The address “${slug.slice(0, 100)}” cannot be had: it is taken, or no address at all.`);
+      said.push(`The address “${slug.slice(0, 100)}” is not available: it is taken or not valid.`);
       slug = undefined;
     }
     const fields = checkedFields({
@@ -98,7 +98,7 @@ export async function createFromEntry(
     );
     if (text) await markImported(trx, row.id, person.id, tool);
     await movePost(trx, row, person, { to: 'drafting' }).catch((error: unknown) => {
-      // Whoever may not begin drafts has pitched one.
+      // People who may not create drafts have pitched one.
       if (!(error instanceof ProblemError)) throw error;
     });
     if (leftOut.length > 0)

@@ -113,7 +113,7 @@ describe('drafts through Micropub', () => {
     const second = await made('chief', { name: ['Again'], content: ['x'], 'mp-slug': ['all-of-it'] });
     expect([second.slug, (await notesOf(second.id))[0]]).toEqual([
       null,
-      expect.stringContaining('cannot be had'),
+      expect.stringContaining('is not available'),
     ]);
   });
 

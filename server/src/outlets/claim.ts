@@ -52,7 +52,7 @@ export async function claim(trx: Trx, sendId: number): Promise<Claimed | null> {
     await planSends(trx, { sendId });
     return null;
   }
-  // Counting what an outlet has and adding to it is one step, whoever does it.
+  // Counting what an outlet has and adding to it is one step for every process.
   await trx.raw('select pg_advisory_xact_lock(4313, ?)', [send.outlet_id]);
   const {
     rows: [gate],

@@ -56,7 +56,7 @@ export function dueTimes(
 }
 
 /**
- * Has the pieces of posts follow their release: those that are not sent get their times anew, and stop, with
+ * Has the pieces of posts follow their release: those that are not sent get new times, and stop, with
  * a sentence, when the post was withdrawn or went to the bin. Part of the transaction that moves the post.
  */
 export async function followReleases(trx: Trx, effects: readonly { on: Written }[]): Promise<void> {

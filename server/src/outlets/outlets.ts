@@ -216,7 +216,7 @@ export async function changeOutlet(
         : {}),
       ...(paused === undefined ? {} : { paused_at: paused ? trx.raw('clock_timestamp()') : null }),
       ...(closed === undefined ? {} : { closed_at: closed ? trx.raw('clock_timestamp()') : null }),
-      // Whoever mends an outlet wants it tried now, not when it has rested.
+      // After fixing an outlet, people want it tried now, not after its pause.
       failures: 0,
       resting_until: null,
       version: row.version + 1,

@@ -53,7 +53,7 @@ export async function prepareRebuild(
   };
   const toMake = await pieceToMake(db, person.blogId, outlet, ask, { only: from, earlier });
   const [asked, chosen] = await piecesOf(source, [toMake, { ...toMake, only: null, earlier: [] }]);
-  // Where the sentences it was built from are gone the engine chooses anew, unless a person shaded them.
+  // Where the sentences it was built from are gone the engine chooses again, unless a person shaded them.
   const answer = !asked!.ok && only === undefined && !another ? chosen! : asked!;
   if (!answer.ok) throw new ProblemError('invalid', `${answer.sentence} The piece is as it was.`);
   const fields = {

@@ -66,7 +66,7 @@ async function carry(
   try {
     pictures = await parcelPictures(db, piece, post, pictureBytes);
   } catch (error) {
-    // The outlet has not been called yet, so that this is no doubt to put to a person.
+    // The outlet has not been called yet, so nobody has to decide.
     log.error({ err: error, send: send.id }, 'pictures of a piece');
     return { outcome: 'again', sentence: 'Its pictures could not be drawn. Nothing was sent.' };
   }
@@ -95,10 +95,10 @@ async function carry(
 export async function planOverdueSends(db: Db): Promise<void> {
   const { due, broken } = await lostSends(db);
   for (const id of due) await inTransaction(db, (trx) => planSends(trx, { sendId: id }));
-  for (const id of broken) await inTransaction(db, (trx) => mend(trx, id));
+  for (const id of broken) await inTransaction(db, (trx) => repair(trx, id));
 }
 
-async function mend(trx: Trx, id: number): Promise<void> {
+async function repair(trx: Trx, id: number): Promise<void> {
   const send = await trx('sends').where({ id, state: 'sending' }).forUpdate().first<SendRow | undefined>();
   if (!send) return;
   const outlet = (await trx('outlets').where({ id: send.outlet_id }).first<OutletRow>())!;

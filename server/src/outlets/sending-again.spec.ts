@@ -74,7 +74,7 @@ describe('a piece on its way', () => {
 
   it(
     'waits when it is told to slow down or the outlet is out of order, and refuses what ' +
-      'a person must mend',
+      'a person must fix',
     async () => {
       const id = await published('Slow water');
       const [slow, wrong, away] = [
@@ -90,7 +90,7 @@ describe('a piece on its way', () => {
       expect([refused.send!.error, led.send!.error]).toEqual([
         'Slipway does not accept the credentials (401).',
         'Ropewalk Stores leads elsewhere, to http://10.0.0.1/inside. That is not followed; ' +
-          'mend the outlet’s address if it moved.',
+          'correct the outlet’s address if it moved.',
       ]);
       const waits = await eventually(async () => {
         const p = await piece(id, slow.id);

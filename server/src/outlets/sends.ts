@@ -141,7 +141,7 @@ export async function answerSend(
   return seeSend(trx, person, id);
 }
 
-/** Tries a piece again that could not be sent, once what was wrong is mended. */
+/** Tries a piece again that could not be sent, once the cause is fixed. */
 export async function sendAgain(trx: Trx, person: CurrentPerson, id: number): Promise<SendWhole> {
   const send = await lockSend(trx, person, id);
   if (send.state !== 'failed' && send.state !== 'waiting')

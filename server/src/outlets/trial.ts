@@ -45,7 +45,7 @@ async function trial(to: Destination): Promise<Outcome> {
     case 'mail':
       return tryMail(to);
     default: {
-      if (to.address === '') return fine('The feed is there; no hub is told of it.');
+      if (to.address === '') return fine('The feed is there; no hub is notified.');
       const answer = await call(to.address, { method: 'GET' }, to.allowed).catch(errorOutcome);
       if ('outcome' in answer) return answer;
       // What takes only POST says so to a GET; that is an answer, too.

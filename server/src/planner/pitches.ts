@@ -7,7 +7,8 @@ import { decode } from '../documents/decode.js';
 import { delimiterOf } from '../documents/delimiter.js';
 import type { UploadedFile } from '../http/handlers.js';
 import { ProblemError } from '../http/problem.js';
-import { pitch } from '../posts/pitch.js';
+import { refused } from '../posts/edit.js';
+import { createPosts, pitchOf, type NewValues } from '../posts/pitch.js';
 
 /** Puts several pitches in the tray, all or none. */
 export async function keepPitches(
@@ -15,8 +16,13 @@ export async function keepPitches(
   person: CurrentPerson,
   { titles, categoryId }: PitchList,
 ): Promise<PitchesKept> {
-  const ids: number[] = [];
-  for (const title of titles) ids.push((await pitch(trx, person, { title, categoryId })).id);
+  const made = await createPosts(
+    trx,
+    person,
+    titles.map((title) => ({ values: pitchOf(person, { title, categoryId }) })),
+  );
+  if (made.refused.length > 0) throw refused(made.refused[0]!.refusal);
+  const { ids } = made;
   return { ids, sentence: `Kept ${formatCount(ids.length, 'pitch', 'pitches')}.` };
 }
 
@@ -113,11 +119,12 @@ export async function importPitches(
     );
   const [categories, writers] = [await byName('categories'), await byName('people')];
   const errors: string[] = [];
-  const ids: number[] = [];
+  const pitches: { line: number; values: NewValues }[] = [];
+  const refuse = (line: number, sentence: string) => {
+    errors.push(`Line ${line}: ${sentence}`);
+  };
   for (const { line, row } of rows) {
-    const refuseRow = (sentence: string) => {
-      errors.push(`Line ${line}: ${sentence}`);
-    };
+    const refuseRow = (sentence: string) => refuse(line, sentence);
     const title = (row.title ?? '').normalize('NFC');
     const categoryId = row.category ? categories.get(row.category.toLowerCase()) : null;
     const bylineId = row.writer ? writers.get(row.writer.toLowerCase()) : null;
@@ -136,17 +143,14 @@ export async function importPitches(
     else if (badDate) refuseRow(`“${badDate.slice(0, 30)}” is not a date like 2026-12-24.`);
     else if (errors.length === 0) {
       try {
-        ids.push(
-          (
-            await pitch(trx, person, {
-              title,
-              thought: (row.thought ?? '').normalize('NFC'),
-              categoryId,
-              ...(bylineId === null ? {} : { bylineId }),
-              dateConstraint,
-            })
-          ).id,
-        );
+        const values = pitchOf(person, {
+          title,
+          thought: (row.thought ?? '').normalize('NFC'),
+          categoryId,
+          ...(bylineId === null ? {} : { bylineId }),
+          dateConstraint,
+        });
+        pitches.push({ line, values });
       } catch (error) {
         if (!(error instanceof ProblemError)) throw error;
         refuseRow(error.message);
@@ -154,7 +158,11 @@ export async function importPitches(
     }
     if (errors.length >= MAX_ERRORS) break;
   }
+  const made = errors.length === 0 ? await createPosts(trx, person, pitches) : { ids: [], refused: [] };
+  for (const { at, refusal } of made.refused.slice(0, MAX_ERRORS))
+    refuse(pitches[at]!.line, refusal.sentence);
   if (errors.length > 0) throw new ProblemError('invalid', `${errors.join(' ')} Nothing was kept.`);
+  const { ids } = made;
   return {
     ids,
     sentence: `Kept ${formatCount(ids.length, 'pitch', 'pitches')} from ${file.name || 'the file'}.`,

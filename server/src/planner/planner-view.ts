@@ -41,7 +41,7 @@ async function peopleOf(db: Reader, blogId: number): Promise<PersonRef[]> {
   ).map(personRef);
 }
 
-/** Late posts that are told of at once; a newsroom with more is past telling. */
+/** Late posts that are listed; a newsroom with more has other problems. */
 const MAX_LATE = 500;
 
 /** How often a published post was read. */

@@ -10,7 +10,7 @@ export type BlockingLoader = (
 
 let loader: BlockingLoader | null = null;
 
-/** Whoever knows the checks tells how to ask them; posts know no checks. */
+/** The feature that has the checks registers how to run them; posts know no checks. */
 export function provideBlocking(provided: BlockingLoader): void {
   loader = provided;
 }

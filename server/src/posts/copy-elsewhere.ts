@@ -16,7 +16,7 @@ const FILE = 'sha256, type, name, size, bytes';
 /**
  * A post taken to another blog of the newsroom: title, text, excerpt, pictures, files, search texts and tags come
  * along. Category and format are the other blog's to give; what was said of the post here, its versions and its run
- * time stay here. It begins in the tray there, credited to whoever takes it. Moved, the one here goes to the bin, and
+ * time stay here. It starts in the tray there, credited to the person who moves it. Moved, the one here goes to the bin, and
  * the addresses that readers knew of it lead to the one there once it is published.
  */
 export async function copyElsewhere(
@@ -69,7 +69,7 @@ export async function copyElsewhere(
   return { person: there, post: made };
 }
 
-/** Has the addresses that a post had before readers lead to another one, and those that led to it already. */
+/** Has the addresses that a post had as published lead to another one, and those that led to it already. */
 async function leadOn(trx: Trx, source: WholePostRow, postId: number): Promise<void> {
   await trx.raw(
     `

@@ -26,7 +26,7 @@ export async function copyPost(
     COPIED_FIELDS.map((f) => [f, postOf(source)[f]]),
   ) as Pick<Required<ReturnType<typeof postOf>>, (typeof COPIED_FIELDS)[number]>;
   const values: SetValues & { title: string } = { ...along, title, bylineId: person.id };
-  // Whoever may not file a post under the source's category leaves that to the desk.
+  // People who may not use the source's category leave it to the desk.
   if (person.role !== 'contributor' && !isDesk(person, { categoryId: source.category_id }))
     Object.assign(values, { categoryId: null, secondCategoryId: null });
   Object.assign(values, await formatOf(trx, source));

@@ -3,6 +3,7 @@ import type { CurrentPerson } from '../http/current-person.js';
 import type { Trx } from '../db/connect.js';
 import { ProblemError } from '../http/problem.js';
 import { contextFor, looksAtText, type EditOptions, type Work } from './context.js';
+import { inTurns } from '../work/turns.js';
 import { lockPosts, loadPosts, postOf, type WholePostRow } from './store.js';
 import { writePosts } from './write.js';
 
@@ -17,10 +18,36 @@ export interface Done {
 export const refused = ({ code, sentence, field }: Refusal): ProblemError =>
   new ProblemError(code, sentence, field ? { fields: [{ field, sentence }] } : {});
 
-/**
- * Edits posts whose rows are held, all of them or none. Throws the refusal as a problem; `titled` names the
- * post in it.
- */
+/** Of several edits, one that is refused: which in the order given, and why. */
+export interface RefusedAt {
+  at: number;
+  refusal: Refusal;
+}
+
+/** Edits posts whose rows are held, all of them or none; of refused ones it tells all. */
+export async function tryWork(
+  trx: Trx,
+  blogId: number,
+  actor: CurrentPerson | 'clock',
+  work: readonly Work[],
+  options: EditOptions = {},
+): Promise<{ refused: RefusedAt[]; done: Done[] }> {
+  const context = await contextFor(trx, blogId, actor, work, options);
+  const outcomes = await inTurns(work, ({ post, edits }) => applyEdits(post, edits, context));
+  const refused = outcomes.flatMap((o, at): RefusedAt[] => (o.ok ? [] : [{ at, refusal: o }]));
+  if (refused.length > 0) return { refused, done: [] };
+  const writes = outcomes.filter((o) => o.ok).map((edited, i) => ({ before: work[i]!.post, edited }));
+  const versions = await writePosts(trx, blogId, writes, actor === 'clock' ? null : actor.id);
+  const done = writes.map(({ edited }, i) => ({
+    id: edited.post.id,
+    version: versions[i]!,
+    sentence: formatEdit(edited, context),
+    stage: edited.post.stage,
+  }));
+  return { refused, done };
+}
+
+/** The same; throws the first refusal as a problem. `titled` names the post in it. */
 async function editWork(
   trx: Trx,
   blogId: number,
@@ -28,20 +55,12 @@ async function editWork(
   work: readonly Work[],
   { titled = false, ...options }: EditOptions & { titled?: boolean } = {},
 ): Promise<Done[]> {
-  const context = await contextFor(trx, blogId, actor, work, options);
-  const writes = work.map(({ post, edits }) => {
-    const edited = applyEdits(post, edits, context);
-    if (!edited.ok)
-      throw refused(titled ? { ...edited, sentence: `“${post.title}”: ${edited.sentence}` } : edited);
-    return { before: post, edited };
-  });
-  const versions = await writePosts(trx, blogId, writes, actor === 'clock' ? null : actor.id);
-  return writes.map(({ edited }, i) => ({
-    id: edited.post.id,
-    version: versions[i]!,
-    sentence: formatEdit(edited, context),
-    stage: edited.post.stage,
-  }));
+  const { refused: all, done } = await tryWork(trx, blogId, actor, work, options);
+  const [first] = all;
+  if (!first) return done;
+  const { at, refusal } = first;
+  const { title } = work[at]!.post;
+  throw refused(titled ? { ...refusal, sentence: `“${title}”: ${refusal.sentence}` } : refusal);
 }
 
 /** Edits one post whose row is held. */

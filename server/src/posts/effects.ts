@@ -28,7 +28,7 @@ export function on<K extends EffectKind>(kind: K, subscriber: Subscriber<K>): vo
   subscribers.set(kind, [...(subscribers.get(kind) ?? []), subscriber as unknown as Subscriber<never>]);
 }
 
-/** Is told of every write, whatever its effects. */
+/** Is notified of every write, whatever its effects. */
 export function onWritten(watcher: (typeof watchers)[number]): void {
   watchers.push(watcher);
 }

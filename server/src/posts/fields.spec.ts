@@ -101,7 +101,7 @@ describe('the fields of a post', () => {
     ['a picture from nowhere', { leadPicture: { media: 9999, alt: '' } }, 400],
     ['an empty title', { title: '  ' }, 400],
     ['a title of 301 characters', { title: 'x'.repeat(301) }, 400],
-    ['a length of nought', { brief: { angle: '', length: 0, copyDate: null } }, 400],
+    ['a length of 0', { brief: { angle: '', length: 0, copyDate: null } }, 400],
     ['a day that is none', { brief: { angle: '', length: null, copyDate: '2031-02-30' } }, 400],
     ['a time that is none', { runAt: 'soon' }, 400],
     ['a character that no database keeps', { excerpt: 'a\u0000b' }, 400],

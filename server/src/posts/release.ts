@@ -9,7 +9,7 @@ import type { EffectOn } from './effects.js';
 /** Later than this counts as late in the log. */
 export const LATE_MS = 10_000;
 
-/** So many other due posts a release takes along, so that a rush shares its transactions. */
+/** A release includes so many other due posts, so that a rush shares its transactions. */
 const TAKEN_ALONG = 24;
 
 /**

@@ -23,7 +23,7 @@ export async function writePosts(
   blogId: number,
   writes: readonly PostWrite[],
   personId: number | null,
-  /** With `silent`, whoever calls tells everybody itself. */
+  /** With `silent`, the caller notifies everybody itself. */
   options: { silent?: boolean } = {},
 ): Promise<number[]> {
   const rows = writes

@@ -19,7 +19,7 @@ import type { Settings } from '../settings.js';
 
 /** For how long an invitation can be followed. */
 const DAYS = 7;
-/** Invitations that are told of: those of the last weeks. */
+/** Invitations that are listed: those of the last weeks. */
 const TOLD = '60 days';
 /** So many may be open at once. */
 const MOST = 200;
@@ -143,11 +143,17 @@ async function openInvite(db: Reader, secret: string, lock = false): Promise<Row
   if (row.usedAt)
     throw new ProblemError('gone', 'This invitation was used already. Sign in with your password.');
   if (row.expired)
-    throw new ProblemError('gone', 'This invitation has expired. Ask whoever invited you for a new one.');
+    throw new ProblemError(
+      'gone',
+      'This invitation has expired. Ask the person who invited you for a new one.',
+    );
   // What somebody may no longer give, their invitations do not give either.
   const by = await findPerson(db, row.madeById, row.blogId);
   if (!by || !roleMay(by.role, 'managePeople'))
-    throw new ProblemError('gone', 'Whoever invited you no longer manages this newsroom. Ask for a new one.');
+    throw new ProblemError(
+      'gone',
+      'The person who invited you no longer manages this newsroom. Ask its managing editor for a new one.',
+    );
   return row;
 }
 

@@ -10,7 +10,7 @@ import { turnarounds } from '../posts/turnarounds.js';
 import { onlyVisible } from '../posts/visible.js';
 import { clockOf } from '../slots/clock.js';
 
-/** What somebody has in hand, as far as whoever asks may see it, the soonest first. */
+/** What somebody has in hand, as far as the requester may see it, the soonest first. */
 async function inHandOf(
   db: Reader,
   asker: CurrentPerson,

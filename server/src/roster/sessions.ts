@@ -4,7 +4,7 @@ import type { OwnSession } from '@keyroster/contract';
 import type { Reader, Trx } from '../db/connect.js';
 import { notFound } from '../http/problem.js';
 
-/** Names a session to its owner without telling what it is: whoever knows it cannot use it. */
+/** Names a session to its owner without revealing it: the name cannot be used to sign in. */
 const nameOf = (sid: string) => createHash('sha256').update(`session ${sid}`).digest('hex');
 
 interface Row {

@@ -36,8 +36,8 @@ describe('serials', () => {
     const refused = await put('editor', made.body.id, { version: 1, parts });
     expect([refused.status, refused.body.code]).toEqual([409, 'takes-away']);
     expect(refused.body.fields.map((f: { sentence: string }) => f.sentence)).toEqual([
-      '“The dry dock” is before everybody now; it would be taken from all who come anew.',
-      '“The launch” is before everybody now; it would be taken from all who come anew.',
+      '“The dry dock” is visible to everybody now; new readers would lose it.',
+      '“The launch” is visible to everybody now; new readers would lose it.',
     ]);
     expect((await (await room.as('chief')).get('/api/serials')).body[0].parts).toEqual([]);
     const kept = await put('editor', made.body.id, { version: 1, parts, accepting: true });

@@ -92,7 +92,7 @@ export async function listSerials(
 const seeSerial = async (db: Reader, person: CurrentPerson, id: number): Promise<SerialView> =>
   (await listSerials(db, person)).find((s) => s.id === id)!;
 
-/** What was decided about who gets what is before readers at once: all pages are made anew. */
+/** A decision about who gets what applies at once: all pages are rendered again. */
 const told = (trx: Trx, person: CurrentPerson) =>
   emit(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
 

@@ -39,7 +39,7 @@ export function actPages(
     const { blog } = await contextAt(services, place);
     res.set('Cache-Control', 'no-store').redirect(303, `${blog.prefix}${path}${doneDeedQuery(done)}`);
   };
-  /** A refusal is a sentence on a page; what nobody foresaw goes on to whoever answers for it. */
+  /** A refusal is a sentence on a page; an unexpected error is passed on. */
   const tried = async (asking: Asking, act: () => Promise<void>): Promise<void> => {
     try {
       await act();

@@ -22,7 +22,7 @@ export async function changeBlog(trx: Trx, person: CurrentPerson, changes: BlogC
       ...(checks === undefined ? {} : { checks: trx.raw('checks || ?::jsonb', [JSON.stringify(checks)]) }),
       ...(binDays === undefined ? {} : { bin_days: binDays }),
     });
-  // What counts as held back has changed: cards and lists are measured anew, by a job.
+  // What counts as held back has changed: cards and lists are measured again, by a job.
   if (checks) await planRemeasuring(trx, person.blogId, { all: true });
   await emit(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
   return blogView(trx, person.blogId);

@@ -50,7 +50,7 @@ async function mustBeFree(
   });
 }
 
-/** Begins a blog at an address of its own, with whoever begins it as its managing editor. */
+/** Creates a blog at an address of its own, with its creator as managing editor. */
 export async function addBlog(
   trx: Trx,
   person: CurrentPerson,

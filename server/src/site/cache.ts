@@ -20,7 +20,7 @@ export interface Page {
   sameForAll?: boolean;
 }
 
-/** A page that says, for good, where another one is. */
+/** A permanent redirect. */
 export const moved = (location: string, tags: readonly string[] = ['lists']): Page => ({
   status: 301,
   type: 'text/html; charset=utf-8',

@@ -50,10 +50,10 @@ export async function addressTaken(
     return 'That is the newsroom’s own address: leave the host empty and choose a path.';
   const first = path.split('/')[1] ?? '';
   if (RESERVED_SLUGS.has(first)) return `${path} leads elsewhere in the newsroom.`;
-  if (host !== null && (await specialAtHost(db, host))) return 'A special stands there.';
+  if (host !== null && (await specialAtHost(db, host))) return 'A special has that address.';
   const places = (await loadPlaces(db)).filter((p) => p.host === host && !leaves(p));
   const same = places.find((p) => p.path === path);
-  if (same) return `“${await titleOf(db, same.id)}” stands there.`;
+  if (same) return `“${await titleOf(db, same.id)}” has that address.`;
   const [around] = places
     .filter((p) => path.startsWith(`${p.path}/`))
     .sort((a, b) => b.path.length - a.path.length);

@@ -16,7 +16,7 @@ export interface Listing {
   base: string;
   /** What stands over it; null on the front page. */
   heading: string | null;
-  /** What search engines are told of it. */
+  /** Its description for search engines. */
   about: string;
   filter: {
     categorySlug?: string;
@@ -106,7 +106,7 @@ export function timeListing(blog: ReaderBlog, year: number, month: number | null
   };
 }
 
-/** The page of a category or tag that was merged into another leads there, for good. */
+/** The page of a category or tag that was merged into another leads there permanently. */
 async function mergedPage({ db, blog }: Context, kind: OldPageKind, slug: string): Promise<ListingAnswer> {
   const to = await movedTo(db, blog.id, kind, slug);
   return to === null ? null : { moved: moved(`${blog.prefix}/${kind}/${to}`) };

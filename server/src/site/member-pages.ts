@@ -155,7 +155,7 @@ export function memberPages(parts: Parts): RequestHandler[] {
     if (!row) {
       const context = await contextAt(parts, place);
       const sentence =
-        'The link was revoked, or its time is over. Ask whoever gave it to you for another one.';
+        'The link was revoked or has expired. Ask the person who gave it to you for a new one.';
       return show(res, context, { heading: 'This preview is over', sentence, form: 'none' }, 410);
     }
     const days = (Date.parse(link.expiresAt) - Date.now()) / 1000 / DAY_SECONDS;

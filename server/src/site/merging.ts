@@ -7,7 +7,7 @@ import { lockPosts } from '../posts/store.js';
 export type OldPageKind = 'category' | 'tag';
 
 /**
- * The page of what is merged away leads to that of what it went into, for good; so do pages that led to it
+ * The page of what is merged away leads permanently to that of what it went into; so do pages that led to it
  * before.
  */
 export async function keepOldPage(
@@ -56,7 +56,7 @@ export async function mergeCategory(
   into: number,
 ): Promise<void> {
   if (into === id) throw new ProblemError('invalid', 'A category cannot be merged into itself.');
-  // First the posts and then the category, as whoever puts posts into a category holds them.
+  // First the posts and then the category: the order in which filing locks them.
   await lockPosts(trx, await filedPosts(trx, person.blogId, id));
   const from = await trx('categories')
     .where({ blog_id: person.blogId, id })

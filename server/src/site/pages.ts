@@ -201,7 +201,7 @@ const lookSheet = (blog: ReaderBlog): Page => ({
   tags: ['look'],
 });
 
-/** A few characters lead to a post for good, whatever becomes of its address. */
+/** A few characters lead to a post permanently, whatever becomes of its address. */
 async function shortAddress({ db, blog }: Context, code: string): Promise<Page | null> {
   const id = idOfShortCode(code);
   if (id === null) return null;

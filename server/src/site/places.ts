@@ -12,7 +12,7 @@ export interface Place {
   path: string;
   /** It is within a site around it there. */
   mounted?: boolean;
-  /** The path of a special of the blog, which alone stands there. */
+  /** The path of a special of the blog, which belongs to it alone. */
   special?: string;
 }
 

@@ -53,7 +53,7 @@ export async function postPage(context: Context, slug: string, path: string | nu
     serial: await serialPlace(db, blog, post.id),
     staff: await staffNotes(context, [post.id]),
     below: context.trying ? null : await commentsBelow(db, blog, post.id),
-    // Search engines are told of what everybody may read.
+    // Search engines are shown what everybody may read.
     noindex: blog.rights !== null || !post.inSearch,
   });
 }
@@ -99,7 +99,7 @@ function framePost(context: Context, post: RenderedPost, around: Around, preview
   });
 }
 
-/** An address that a post once had leads to where it is now, for good; on another blog of the newsroom, too. */
+/** An address that a post once had leads permanently to where it is now; on another blog of the newsroom, too. */
 async function movedPage({ db, blog }: Context, slug: string): Promise<Page | null> {
   const post = await readable(db, blog)
     .join('old_slugs as o', 'o.post_id', 'posts.id')

@@ -29,7 +29,7 @@ describe('a published post that is worked on', () => {
     return { status: reply.status, ...(reply.body as UpdateView) };
   };
   /** Pages are kept until they are told to go; here they are made from the database. */
-  const anew = async (path: string) => {
+  const again = async (path: string) => {
     const page = (await pageAt(room.db, room.running.services.settings, path))!;
     return { status: page.status, text: page.body, location: page.location };
   };
@@ -44,19 +44,19 @@ describe('a published post that is worked on', () => {
     });
     expect(changed.body.sentence).toBe('Saved. Readers see it once the post is updated.');
     for (const path of [`/${slug}`, '/', '/feed.atom', '/feed.rss', '/feed.json']) {
-      const { text } = await anew(path);
+      const { text } = await again(path);
       expect(text).toContain(`Out and about ${n}`);
       expect(text).not.toMatch(/heron|unseen[ -]/i);
     }
-    expect((await anew('/tag/unseen-tag')).status).toBe(404);
+    expect((await again('/tag/unseen-tag')).status).toBe(404);
 
     const done = await update('chief', id);
     expect([done.status, done.body.sentence]).toEqual([200, 'Updated. Readers see it as it is now.']);
-    expect((await anew(`/${slug}`)).text).toContain('A new text about herons.');
+    expect((await again(`/${slug}`)).text).toContain('A new text about herons.');
     const kept = () => room.nobody().get(`/${slug}`);
     await eventually(async () => (await kept()).text.includes('Herons at the weir'));
     for (const path of ['/', '/feed.atom', '/tag/unseen-tag'])
-      expect((await anew(path)).text).toContain('Herons at the weir');
+      expect((await again(path)).text).toContain('Herons at the weir');
     const versions = (await (await room.as('chief')).get(`/api/posts/${id}/versions`)).body as VersionsView;
     expect([versions.versions[0]!.updated, versions.readersSee]).toEqual([true, null]);
   });
@@ -81,30 +81,30 @@ describe('a published post that is worked on', () => {
   it('keeps its address until then, and leads from the former one afterwards', async () => {
     const { id, slug } = await out();
     await room.change('chief', id, { slug: `moved-house-${n}` });
-    expect([(await anew(`/${slug}`)).status, (await anew(`/moved-house-${n}`)).status]).toEqual([200, 404]);
+    expect([(await again(`/${slug}`)).status, (await again(`/moved-house-${n}`)).status]).toEqual([200, 404]);
     await update('chief', id);
-    const old = await anew(`/${slug}`);
+    const old = await again(`/${slug}`);
     expect([old.status, old.location]).toEqual([301, `/moved-house-${n}`]);
-    expect((await anew(`/moved-house-${n}`)).status).toBe(200);
+    expect((await again(`/moved-house-${n}`)).status).toBe(200);
   });
 
   it('is shown to staff alone at once, and never hides its withdrawal', async () => {
     const { id, slug } = await out();
     await room.change('chief', id, { title: 'Held back title' });
     await room.change('chief', id, { access: 'staff' });
-    expect((await anew(`/${slug}`)).status).toBe(404);
+    expect((await again(`/${slug}`)).status).toBe(404);
     await room.change('chief', id, { access: 'everyone' });
-    expect((await anew(`/${slug}`)).status).toBe(200);
+    expect((await again(`/${slug}`)).status).toBe(200);
     await room.move('chief', id, { to: 'withdrawn' });
-    expect((await anew(`/${slug}`)).status).toBe(410);
+    expect((await again(`/${slug}`)).status).toBe(410);
     // What only staff saw is not known to have been there.
     await room.change('chief', id, { access: 'staff' });
-    expect((await anew(`/${slug}`)).status).toBe(404);
+    expect((await again(`/${slug}`)).status).toBe(404);
     await room.change('chief', id, { access: 'everyone' });
     // Published again at once, it is as readers knew it.
     await room.move('chief', id, { to: 'published' });
-    expect((await anew(`/${slug}`)).text).toContain(`Out and about ${n}`);
-    expect((await anew(`/${slug}`)).text).not.toContain('Held back title');
+    expect((await again(`/${slug}`)).text).toContain(`Out and about ${n}`);
+    expect((await again(`/${slug}`)).text).not.toContain('Held back title');
   });
 
   it('takes a merged category over for its readers, past what waits', async () => {
@@ -117,7 +117,7 @@ describe('a published post that is worked on', () => {
     await update('chief', id);
     await room.change('chief', id, { title: 'Waiting title' });
     expect((await chief.patch(`/api/categories/${from.id}`).send({ mergeInto: 1 })).status).toBe(200);
-    const { text } = await anew(`/${slug}`);
+    const { text } = await again(`/${slug}`);
     expect(text).toContain(`Out and about ${n}`);
     expect(text).not.toContain('Waiting title');
     const row = await room.db('readers_versions').where({ post_id: id }).first('category_id');
@@ -146,11 +146,11 @@ describe('a published post that is worked on', () => {
     }
     await room.change('chief', now.id, { title: 'Waiting on' });
     await rewrite(now.id, 'Brand new');
-    const shown = await anew(`/${now.slug}`);
+    const shown = await again(`/${now.slug}`);
     expect(shown.text).toContain('Brand new words');
     expect(shown.text).not.toContain('Waiting on');
     const batch = await rewrite(later.id, 'Unseen', false);
-    expect((await anew(`/${later.slug}`)).text).toContain('Old words');
+    expect((await again(`/${later.slug}`)).text).toContain('Old words');
     // Undone it is as it was, and waits for nothing that readers would notice.
     const undo = await chief.post(`/api/batches/${batch}/back`).send({});
     await chief.post(`/api/batches/${undo.body.id}/apply`).send({});
@@ -161,7 +161,7 @@ describe('a published post that is worked on', () => {
     expect((await room.update('chief', later.id)).body.sentence).toBe(
       'Updated. Readers see it as it is now.',
     );
-    expect((await anew(`/${later.slug}`)).text).toContain('Unseen words');
+    expect((await again(`/${later.slug}`)).text).toContain('Unseen words');
   });
 
   it('is held back by what its checks block', async () => {

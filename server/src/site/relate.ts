@@ -53,8 +53,8 @@ const termsIn = (posts: readonly Source[]): Promise<Map<string, number>[]> =>
   );
 
 /**
- * Finds the posts that are most like one before readers, by the cosine of their terms' weights (see `weightsOf` in
- * core), and puts it among those that it is like. A post that is not before readers loses its terms.
+ * Finds the posts that are most like a published one, by the cosine of their terms' weights (see `weightsOf` in
+ * core), and puts it among those that it is like. A post that is not published loses its terms.
  */
 export async function relatePost(db: Db, postId: number): Promise<void> {
   const [post] = await sources(db).where('p.id', postId);
@@ -122,7 +122,7 @@ async function keepRelated(trx: Trx, postId: number, posts: number): Promise<voi
     )
     .onConflict(['post_id', 'other_id'])
     .merge();
-  // Whoever is like many keeps those that are most like it.
+  // A post like many others keeps those most like it.
   await trx.raw(
     `
       delete from related_posts r using (
@@ -150,7 +150,7 @@ async function keepRelated(trx: Trx, postId: number, posts: number): Promise<voi
   );
 }
 
-/** How rare terms are on a blog; counted anew when it has grown or shrunk by a tenth since. */
+/** How rare terms are on a blog; counted again when it has grown or shrunk by a tenth since. */
 async function corpusOf(db: Db, blogId: number, terms: readonly string[]): Promise<Corpus> {
   const [{ count } = { count: '0' }] = await db('posts')
     .where({ blog_id: blogId, stage: 'published' })
@@ -213,10 +213,10 @@ async function countTerms(db: Db, blogId: number, posts: number): Promise<number
   return mean;
 }
 
-/** What makes a post like others before readers. */
+/** What makes a post like other published ones. */
 const TELLING = ['title', 'excerpt', 'body', 'tagIds', 'categoryId', 'stage', 'readersVersion', 'binned'];
 
-/** Has posts related anew of which readers see something else by then. */
+/** Relates posts again of which readers see something else by then. */
 export async function relateLater(trx: Trx, effects: readonly EffectOn<'pages'>[]): Promise<void> {
   const ids = effects
     .filter(({ on }) => on.changed.some((f) => TELLING.includes(f)))

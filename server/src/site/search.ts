@@ -51,7 +51,7 @@ const marked = (text: string): string =>
 
 /** Ids of posts that the reader may read and that have all the words, as common table `found`. */
 const foundSql = (blog: ReaderBlog) => `
-        -- The question stands here itself, so that the planner knows how many posts have its words.
+        -- The query is inlined, so that the planner knows how many posts have its words.
         found as (
           (
             select

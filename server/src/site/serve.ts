@@ -87,7 +87,7 @@ const MAX_OWN_BYTES = 32 * 1024 * 1024;
 /** Searches of one address in a minute; more is a machine. */
 const MAX_SEARCHES = 60;
 
-/** What is the same for whoever asks: nothing of members, passwords or parts that come later is ever in it. */
+/** What is the same for every reader: nothing of members, passwords or parts that come later is ever in it. */
 const SAME_FOR_ALL = /\/feed\.(?:atom|rss|json)$|^\/(?:sitemap\.xml|robots\.txt|look\.css)$|^\/special\//;
 /** Made by what is asked, and not kept by their path. */
 const SEARCHES = /^\/search(?:\/feed\.(?:atom|rss|json))?$/;

@@ -22,7 +22,7 @@ export interface OpenSpecial {
   parts: (ReaderPost | null)[];
   /** Slugs of what was withdrawn. */
   withdrawn: ReadonlySet<string>;
-  /** The blog as a special shows it: in the special's look, to whoever brings nothing. */
+  /** The blog as a special shows it: in the special's look, for readers without any rights. */
   blog: ReaderBlog;
 }
 
@@ -182,7 +182,7 @@ export async function specialAt(context: Context, path: string, own: boolean): P
   return part === 'look.css' ? specialSheet(open) : partPage(context, open, part);
 }
 
-/** Published specials of a blog; null when it has none, for another page to stand there. */
+/** Published specials of a blog; null when it has none, so that another page can have the address. */
 async function specialsPage(context: Context): Promise<Page | null> {
   const { db, blog, settings } = context;
   const rows = (await specialRows(db, blog.id)).filter((s) => s.publishedAt !== null);

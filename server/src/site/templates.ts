@@ -23,7 +23,7 @@ export const HTML = 'text/html; charset=utf-8';
 
 const longDate = (local: string) => `${formatDate(local)} ${local.slice(0, 4)}`;
 
-/** One thing that is told of a post, in the order of the registry of facts. */
+/** One fact shown with a post, in the order of the registry of facts. */
 interface Told {
   kind: string;
   text?: string;

@@ -21,7 +21,7 @@ const writerRows = (db: Reader, blogId: number) =>
     .where('m.blog_id', blogId)
     .select<WriterRow[]>('p.id', 'p.name', 'm.slug', 'm.biography', 'm.links', 'm.picture_id as pictureId');
 
-/** Somebody whose own page it is; whoever has published nothing yet has none. */
+/** The person whose page it is; people who have published nothing have none. */
 export async function writerAt(db: Reader, blogId: number, slug: string): Promise<WriterRow | null> {
   const [row] = (await writerRows(db, blogId).where('m.slug', slug)) as WriterRow[];
   return row ?? null;

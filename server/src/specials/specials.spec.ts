@@ -201,10 +201,10 @@ describe('specials', () => {
     expect((await get('/special/lamps/lamps')).headers['location']).toBe('http://lamps.example/lamps');
     const place = { host: 'lamps.example', path: '' };
     const chief = await room.as('chief');
-    expect((await chief.put('/api/blog/place').send(place)).body.detail).toBe('A special stands there.');
+    expect((await chief.put('/api/blog/place').send(place)).body.detail).toBe('A special has that address.');
     const other = await begin('Other lamps');
     expect((await put(other, { host: 'lamps.example' })).body.fields).toEqual([
-      { field: 'host', sentence: 'Another special stands there.' },
+      { field: 'host', sentence: 'Another special has that address.' },
     ]);
     expect((await put(other, { host: '127.0.0.1' })).status).toBe(400);
     expect((await put(other, { slug: 'lamps' })).body.fields[0].sentence).toContain(

@@ -131,9 +131,9 @@ async function mustBeFree(
     .where({ host })
     .orWhereRaw(`around -> 'mount' ->> 'host' = ?`, [host])
     .first<{ title: string } | undefined>('title');
-  if (blog) throw refused('taken', 'host', `“${blog.title}” stands there.`);
+  if (blog) throw refused('taken', 'host', `“${blog.title}” has that address.`);
   const special = await trx('specials').where({ host }).whereNot({ id }).first('id');
-  if (special) throw refused('taken', 'host', 'Another special stands there.');
+  if (special) throw refused('taken', 'host', 'Another special has that address.');
 }
 
 /** Throws a sentence where posts or a picture are not on the blog. */

@@ -25,7 +25,7 @@ export class LetterBox {
 
   static async open(): Promise<LetterBox> {
     const box = new LetterBox();
-    // Whoever hands letters over may hang up in the middle of a word.
+    // The sender may hang up in the middle of a word.
     box.server.on('error', () => undefined);
     await new Promise<void>((ready) => box.server.listen(0, '127.0.0.1', ready));
     return box;

@@ -6,7 +6,7 @@ import { addUpdate, contentsOf, readText } from './updates.js';
 
 /**
  * A text that was changed elsewhere than at the desk (a batch, a program, a restore) goes into its shared document as
- * a change, so that whoever has it open keeps what they type, and sees it.
+ * a change, so that people who have it open keep what they type, and see it.
  */
 export async function pushTexts(trx: Trx, effects: readonly EffectOn<'text replaced'>[]): Promise<void> {
   const bodies = new Map(effects.map(({ on: { after } }) => [after.id, deskText(after)!]));

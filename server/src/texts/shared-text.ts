@@ -108,7 +108,7 @@ export class SharedText {
 
   /** Takes in an update that was let in here and is kept. */
   letIn(content: Uint8Array, id: number, by: TextReader): void {
-    // The database told of it before it answered: everybody here has it.
+    // The database announced it before it answered: everybody here has it.
     if (id <= this.lastId) return;
     this.own.add(id);
     this.apply(content, by);

@@ -28,7 +28,7 @@ import {
 /** Words that a process left behind when it died are looked for so often. */
 const SWEEP_MS = 60_000;
 
-/** How often a text is begun anew, when its post changes at that very time. */
+/** How often loading a text is retried when its post changes at that very time. */
 const BEGIN_TRIES = 20;
 
 const REFUSED = 'Changing the text of this post is not yours to do.';
@@ -91,7 +91,7 @@ export class SharedTexts {
     this.open.clear();
   }
 
-  /** Lets somebody into a text; whoever calls has looked whether they may see it. */
+  /** Lets somebody into a text; the caller has checked that they may see it. */
   async join(link: TextLink): Promise<void> {
     let opening = this.opened(link.postId);
     let open = await opening;
@@ -191,7 +191,7 @@ export class SharedTexts {
           if (right === null) this.refuse(link, REFUSED);
           else await this.keepOf(open, link, contents, right);
         } catch (error) {
-          // Neither kept nor answered: the client sends it again to whoever answers next.
+          // Neither kept nor answered: the client sends it again to the next process.
           this.say(error);
           link.close(TEXT_CLOSED.restarts);
         }

@@ -24,7 +24,7 @@ export type StoreAnswer =
 
 /**
  * Has the post take in what was typed into its shared text, through the one way to change a post, as the work of
- * whoever typed last. The text stays where it is when the post refuses it. Where nothing was left to take in, because
+ * the person who typed last. The text stays where it is when the post refuses it. Where nothing was left to take in, because
  * another process was quicker or what was typed was taken back, nothing is said of the post: its version may be that
  * of a change that has nothing to do with the text, and a page that took the number over would never ask for that
  * change. Null when there is no such text.

@@ -17,7 +17,7 @@ import type { WholePostRow } from '../posts/store.js';
 import { checkText } from '../work/computing.js';
 import { postAt } from './versions.js';
 
-/** What whoever writes a post sets comes back; stage, dates, people and address stay as they are. */
+/** What the writer of a post sets comes back; stage, dates, people and address stay as they are. */
 const RESTORED = SETTABLE_FIELDS.filter((field) => POST_FIELDS[field].set === 'write');
 
 /** Restores an earlier version of a post whose row is held, through the one way to change a post. */

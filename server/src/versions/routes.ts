@@ -21,7 +21,7 @@ async function withHistory(trx: Trx, person: CurrentPerson, id: number): Promise
   return post;
 }
 
-/** What is not before readers yet is for those who may put it there. */
+/** What is not published yet is for those who may publish it. */
 async function updatable(trx: Trx, person: CurrentPerson, id: number): Promise<WholePostRow> {
   const post = await visiblePost(trx, person, id);
   if (post.stage === 'published' && !may(person, 'update', factsOf(post)))

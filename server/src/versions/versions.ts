@@ -186,7 +186,7 @@ export async function markImported(trx: Trx, postId: number, personId: number, f
     .update({ imported: from });
 }
 
-/** Gives a version a name, or takes it away. Whoever writes in a post or decides about it may. */
+/** Gives a version a name, or removes it. People who write in a post or decide about it may. */
 export async function nameVersion(
   trx: Trx,
   post: WholePostRow,

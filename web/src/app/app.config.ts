@@ -20,7 +20,7 @@ import { provideIcons } from './ui/icons';
 import { WhenIdle } from './when-idle';
 import { WALL_CALENDAR, type WallCalendar } from './ui/fields/wall-calendar';
 
-/** When whoever came has settled in, in ms. */
+/** When the first screen is in use, in ms. */
 const SETTLED_MS = 30_000;
 
 export const config: ApplicationConfig = {

@@ -17,7 +17,7 @@ const signedIn: CanActivateFn = async (_route, state) => {
   return session.may('enterNewsroom') ? true : router.parseUrl('/sign-in');
 };
 
-/** Who is signed in, or whoever was when there is no connection. */
+/** The person signed in, or without a connection the last one. */
 const maybeSignedIn: CanActivateFn = async (_route, state) => {
   const session = inject(SessionService);
   const router = inject(Router);

@@ -1,3 +1,4 @@
+import { jest } from '@jest/globals';
 import { TestBed } from '@angular/core/testing';
 import { of } from 'rxjs';
 import { SessionService } from './accounts/session.service';
@@ -8,6 +9,7 @@ describe('code of screens that are opened often', () => {
   let isIn: boolean;
   let fetched: number;
   beforeEach(() => {
+    jest.useFakeTimers();
     idle.length = fetched = 0;
     isIn = true;
     Object.assign(window, {
@@ -19,6 +21,7 @@ describe('code of screens that are opened often', () => {
     });
   });
   afterEach(() => {
+    jest.useRealTimers();
     Reflect.deleteProperty(window, 'requestIdleCallback');
     Reflect.deleteProperty(window, 'cancelIdleCallback');
   });
@@ -27,8 +30,12 @@ describe('code of screens that are opened often', () => {
       .preload({ data }, () => of(++fetched))
       .subscribe();
 
-  it('is fetched once the browser has nothing else to do', () => {
+  it('is fetched after the first screen, once the browser has nothing else to do', () => {
     preload({ preload: true });
+    // Waiting for the first screen's data, a browser is idle, too.
+    jest.advanceTimersByTime(1000);
+    expect(idle).toEqual([]);
+    jest.advanceTimersByTime(1000);
     expect(fetched).toBe(0);
     idle[0]!();
     expect(fetched).toBe(1);
@@ -38,14 +45,15 @@ describe('code of screens that are opened often', () => {
     preload({});
     isIn = false;
     preload({ preload: true });
+    jest.advanceTimersByTime(2000);
     expect(idle).toEqual([]);
   });
 
-  it('waits a little where a browser does not say that it is idle', async () => {
+  it('is fetched where a browser does not say that it is idle', () => {
     Reflect.deleteProperty(window, 'requestIdleCallback');
     preload({ preload: true });
     expect(fetched).toBe(0);
-    await new Promise((done) => setTimeout(done, 2100));
+    jest.advanceTimersByTime(2000);
     expect(fetched).toBe(1);
   });
 });

@@ -18,12 +18,14 @@ export const digest: Rule = (m) => {
       url: (m.read.link ?? true) && m.ask.outlet.limits.links ? post.source.url : '',
     };
   });
-  const full = (n: number, told: boolean) =>
-    m.stack(...items.slice(0, n).map((i) => [i.title, told ? i.text : '', i.url].filter(Boolean).join('\n')));
-  for (const told of [true, false]) {
+  const full = (n: number, described: boolean) =>
+    m.stack(
+      ...items.slice(0, n).map((i) => [i.title, described ? i.text : '', i.url].filter(Boolean).join('\n')),
+    );
+  for (const described of [true, false]) {
     for (let n = items.length; n >= 2; n--)
-      if (m.fits(full(n, told)))
-        return { subject: `${m.source.title}, and ${n - 1} more`, parts: [full(n, told)], used };
+      if (m.fits(full(n, described)))
+        return { subject: `${m.source.title}, and ${n - 1} more`, parts: [full(n, described)], used };
   }
   return 'There is not room for even two of the posts.';
 };

@@ -79,7 +79,7 @@ export function outcomeOf(name: string, { status, headers, body }: HttpResponse)
       outcome: 'no',
       sentence:
         `${name} leads elsewhere, to ${(headers.location ?? 'nowhere').slice(0, 200)}. That ` +
-        'is not followed; mend the outlet’s address if it moved.',
+        'is not followed; correct the outlet’s address if it moved.',
     };
   return { outcome: 'no', sentence: `${name} refused it (${status})${said ? `: ${said}` : '.'}` };
 }

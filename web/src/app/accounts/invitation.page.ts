@@ -84,7 +84,7 @@ export class InvitationPage {
   }
 
   protected until(invite: InviteSeen): string {
-    // Whoever is invited knows their own clocks only.
+    // Invited people know their own clocks only.
     return formatShortDate(wallTimeOf(invite.expiresAt, Intl.DateTimeFormat().resolvedOptions().timeZone));
   }
 

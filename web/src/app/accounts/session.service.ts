@@ -82,7 +82,7 @@ export class SessionService {
     this.receive(await this.api.call('setup.make', { body: input }));
   }
 
-  /** Works for another blog from now on; the newsroom begins anew there. */
+  /** Switches to another blog; the newsroom is loaded again for it. */
   async choose(blogId: number): Promise<void> {
     await this.api.call('session.choose', { body: { blogId } });
     chooseBlog(blogId);

@@ -8,8 +8,8 @@ const HIDDEN_MS = 20_000;
 const GATHER_MS = 150;
 
 /**
- * What changed in the newsroom, as the server tells it. Carries no content: whoever shows something fetches
- * it anew.
+ * What changed in the newsroom, as the server tells it. Carries no content: a screen that shows something
+ * fetches it again.
  */
 @Injectable({ providedIn: 'root' })
 export class Live {
@@ -43,7 +43,7 @@ export class Live {
     this.anything();
   }
 
-  /** Anything may have changed: everybody fetches anew. Of a batch itself nothing is known here. */
+  /** Anything may have changed: everybody fetches again. Nothing is known here of a batch itself. */
   private anything(): void {
     for (const kind of LIVE_KINDS.filter((k) => k !== 'batch'))
       this.events.next({ id: 0, kind, postId: null, version: null, personId: null });
@@ -112,7 +112,7 @@ export class Live {
       try {
         await refresh();
       } catch {
-        // Whoever refreshes says what went wrong; the next change is heard all the same.
+        // The screen that refreshes reports what went wrong; the next change is still heard.
       }
     };
     const subscription = this.events

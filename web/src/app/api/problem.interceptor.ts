@@ -21,7 +21,7 @@ const wordsOf = async (answer: unknown): Promise<unknown> => {
   }
 };
 
-/** A reading that takes longer will not come: whoever waits for it, such as what is heard of next, goes on. */
+/** A request that takes longer is given up, so that what waits for it can go on. */
 const READING_MS = 60_000;
 
 /** Makes of every failure an `ApiError` with a sentence for people: the server's own, or one for no answer at all. */

@@ -97,7 +97,7 @@ export class ArchivePage {
       const line = (this.line() ?? '').slice(0, 1000);
       untracked(() => void this.archive.find(line, sort));
     });
-    // Whoever chooses wants to change.
+    // People select posts to change them.
     effect(() => {
       if (this.chosen.some() && !this.inBin())
         untracked(() => {

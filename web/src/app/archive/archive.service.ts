@@ -67,7 +67,7 @@ export class ArchiveService {
     });
   }
 
-  /** Finds anew. The first rows come at once, the order of all of them right after. */
+  /** Searches again. The first rows come at once, the order of all of them right after. */
   async find(line: string, sort: ArchiveOrder): Promise<void> {
     this.left.next();
     this.line.set(line);

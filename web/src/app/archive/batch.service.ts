@@ -107,12 +107,12 @@ export class BatchService {
     this.done.set('');
     this.error.set('');
     const body = { changes: this.changes(), ids: [...ids], atOnce: this.atOnce() };
-    await this.foresee(this.api.request('batches.preview', { body }));
+    await this.requestPreview(this.api.request('batches.preview', { body }));
   }
 
   async revert(id: number, force = false): Promise<void> {
     this.beginOther();
-    await this.foresee(this.api.request('batches.revert', { id, body: { force } }));
+    await this.requestPreview(this.api.request('batches.revert', { id, body: { force } }));
   }
 
   /** Asks what giving somebody’s posts to somebody else would do. */
@@ -120,7 +120,7 @@ export class BatchService {
     this.beginOther();
     this.done.set('');
     this.error.set('');
-    await this.foresee(this.api.request('people.handOver', { id: personId, body }));
+    await this.requestPreview(this.api.request('people.handOver', { id: personId, body }));
   }
 
   private beginOther(): void {
@@ -130,7 +130,7 @@ export class BatchService {
   }
 
   /** Shows a preview once there is one, while a job looks through the texts where that takes its time. */
-  private foresee(asking: Observable<BatchPreview>): Promise<void> {
+  private requestPreview(asking: Observable<BatchPreview>): Promise<void> {
     this.stopLook();
     this.looking.set(true);
     this.outdated.set(true);

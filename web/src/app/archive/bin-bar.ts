@@ -9,7 +9,7 @@ import { ChosenService } from './chosen.service';
 import { ErrorLine } from '../ui/error-line';
 
 /**
- * What can be done with posts in the bin: they come back as drafts, or are erased for good, which is said
+ * What can be done with posts in the bin: they come back as drafts, or are erased permanently, which is said
  * first.
  */
 @Component({
@@ -24,7 +24,7 @@ import { ErrorLine } from '../ui/error-line';
         </p>
         <div class="row">
           <button matButton="outlined" class="refuse" [disabled]="busy()" (click)="erase()">
-            Erase for good</button
+            Erase permanently</button
           ><button matButton="outlined" (click)="asked.set('')">Keep in the bin</button>
         </div>
       } @else {

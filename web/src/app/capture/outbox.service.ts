@@ -45,7 +45,7 @@ export class Outbox {
   readonly waiting = signal<readonly Waiting[]>(read<Waiting[]>(OUTBOX, []));
   /** What arrived since this page was opened, the newest first. */
   readonly arrived = signal<readonly Captured[]>([]);
-  /** Those of whoever is here; of others on the same device nothing is shown. */
+  /** Those of the person signed in; nothing of others on the same device is shown. */
   readonly own = computed(() => this.waiting().filter((w) => w.personId === this.author()?.personId));
   private readonly remembered = signal(read<Author | null>(AUTHOR, null));
   readonly author = computed((): Author | null => {
@@ -98,7 +98,7 @@ export class Outbox {
     if (this.sending || !me) return;
     this.sending = true;
     try {
-      // Asked for anew each time: more may be written down meanwhile.
+      // Read again each time: more may be captured meanwhile.
       for (let next; (next = this.nextOf(me.id));) if (!(await this.bring(next))) return;
     } finally {
       this.sending = false;

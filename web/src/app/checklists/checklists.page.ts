@@ -182,12 +182,19 @@ export class ChecklistsPage {
     }
     if (this.merge.mustChoose()) return;
     const id = this.open()!;
+    const sent = this.merge.values();
     try {
       const saved =
         id === 0
           ? await this.api.call('checklists.add', { body })
           : await this.api.call('checklists.change', { id, body: { ...body, version: this.seen } });
-      this.show(saved);
+      // Who has gone on to another list stays there.
+      if (this.open() === id) {
+        this.open.set(saved.id);
+        this.seen = saved.version;
+        this.error.set('');
+        this.merge.saved(sent, valuesOf(saved));
+      }
       this.messages.done(`Saved “${name}”. Posts under way that it is for have it now.`);
     } catch (error) {
       this.error.set(sentenceOf(error));

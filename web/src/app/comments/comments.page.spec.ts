@@ -70,7 +70,7 @@ describe('the comments', () => {
     );
     await answer((r) => r.flush(view([])), '/api/comments');
     await page.fixture.whenStable();
-    expect(page.page.textContent).toContain('Nothing waits.');
+    expect(page.page.textContent).toContain('No comments are waiting.');
     await press(page.loader, 'Undo');
     await answer((r) => r.flush({ restored: 2, left: 1 }), '/api/comments/moves/9/undo', 'POST');
     await answer((r) => r.flush(view(HELD)), '/api/comments');

@@ -26,10 +26,10 @@ const DEEDS: { to: CommentState; label: string; done: string }[] = [
   { to: 'held', label: 'Hold', done: 'held again' },
 ];
 const NOTHING: Record<CommentState, string> = {
-  held: 'Nothing waits. What comes from somebody new stands here until you have read it.',
-  approved: 'Nothing is approved yet. Comments that readers see stand here.',
+  held: 'No comments are waiting. Comments by new people appear here until you have read them.',
+  approved: 'No approved comments yet. Comments that readers see appear here.',
   refused: 'Nothing was refused.',
-  spam: 'Nothing was taken for spam. What the filter keeps from you stands here, so that nothing is lost.',
+  spam: 'No spam. Comments that the filter holds back appear here, so that none is lost.',
 };
 
 /** What readers say under posts: read, approved, answered or kept away, one by one or many at once. */

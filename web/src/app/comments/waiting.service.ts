@@ -21,7 +21,7 @@ export class WaitingComments {
       const { counts } = await this.api.call('comments.list', { query: { state: 'held' } });
       this.count.set(counts.held);
     } catch {
-      // What stands here is a hint; the page itself says what is amiss.
+      // This is a hint only; the page itself reports errors.
     }
   }
 }

@@ -5,7 +5,6 @@ import type { BodyNode } from '@keyroster/core';
 import { answer, post, refuse, work } from '../../testing/newsroom';
 import { TaskService } from '../api/task.service';
 import { BringIn } from './bring-in.service';
-import { MeasureService } from './measure.service';
 import { PostService } from './post.service';
 import type { TextEditor } from './text-editor';
 
@@ -18,6 +17,7 @@ const words = signal(0);
 let steps: string[];
 let bringIn: BringIn;
 const editor = {
+  isEmpty: () => words() === 0,
   replaceAll: (body: BodyNode) => steps.push(`replaced with ${body.content!.length}`),
   insertBlocks: (blocks: BodyNode[]) => steps.push(`put in ${blocks.map((b) => b.type).join()}`),
   append: (blocks: BodyNode[]) => steps.push(`appended ${blocks.map((b) => b.type).join()}`),
@@ -32,11 +32,7 @@ async function open(parts: object = {}): Promise<void> {
     type: (changes: object) => steps.push(`typed ${Object.keys(changes).join()}`),
   };
   bringIn = await work(BringIn, {
-    providers: [
-      { provide: PostService, useValue: posts },
-      TaskService,
-      { provide: MeasureService, useValue: { words } },
-    ],
+    providers: [{ provide: PostService, useValue: posts }, TaskService],
   });
 }
 const pressInDialog = async (name: string) => {
@@ -73,6 +69,18 @@ describe('a starting text', () => {
 
 describe('a file', () => {
   beforeEach(() => words.set(0));
+
+  it('asks where it goes when something was written while it was read', async () => {
+    await open();
+    const done = bringIn.importFile(editor, file);
+    words.set(3);
+    await read();
+    await pressInDialog('Append at the end');
+    await kept();
+    await done;
+    expect(steps).toContain('appended paragraph');
+    expect(steps).not.toContain('replaced with 2');
+  });
 
   it.each([
     ['Replace the text', 'replaced with 2'],

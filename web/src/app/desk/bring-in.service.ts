@@ -5,7 +5,6 @@ import { Api, sentenceOf } from '../api/api';
 import { TaskService } from '../api/task.service';
 import { MatDialog } from '@angular/material/dialog';
 import { askImportPlace } from './import-place';
-import { MeasureService } from './measure.service';
 import type { Report } from './pasting';
 import { PostService } from './post.service';
 import type { TextEditor } from './text-editor';
@@ -15,7 +14,6 @@ import type { TextEditor } from './text-editor';
 export class BringIn {
   private readonly api = inject(Api);
   private readonly posts = inject(PostService);
-  private readonly measure = inject(MeasureService);
   private readonly dialogs = inject(MatDialog);
   private readonly task = inject(TaskService);
   private readonly cancelled = new Subject<void>();
@@ -31,7 +29,7 @@ export class BringIn {
 
   /** Starter text or a template takes the place of an empty text, and else stands at the caret. */
   start(editor: TextEditor, body: BodyNode): void {
-    const isEmpty = (this.measure.words() ?? 0) === 0;
+    const isEmpty = editor.isEmpty();
     if (isEmpty) editor.replaceAll(body);
     else editor.insertBlocks((body.content ?? []).filter((b) => b.type !== 'foldLine'));
     this.say({
@@ -45,13 +43,16 @@ export class BringIn {
    * before stays among the versions.
    */
   async importFile(editor: TextEditor, file: File): Promise<void> {
-    const isEmpty = (this.measure.words() ?? this.posts.post()?.words ?? 0) === 0;
-    const place = isEmpty ? 'replace' : await askImportPlace(this.dialogs, file.name);
+    const wasEmpty = editor.isEmpty();
+    let place = wasEmpty ? 'replace' : await askImportPlace(this.dialogs, file.name);
     if (place === null) return;
     this.say(null);
     try {
       const read = await this.task.run(this.cancelled, 'import.convert', { file });
       if (read === null) return this.say({ sentence: `The import of “${file.name}” was cancelled.` });
+      // What was written while the file was read is not replaced without a question.
+      if (wasEmpty && !editor.isEmpty()) place = await askImportPlace(this.dialogs, file.name);
+      if (place === null) return;
       // What was typed until now is a version of its own.
       await this.posts.flush();
       const before = this.posts.post()!;

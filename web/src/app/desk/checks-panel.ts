@@ -12,7 +12,7 @@ const STATES = {
 
 /**
  * The one list of checks: what holds the post back, what warns, what is fine; each with its measure, what is
- * wanted, and the way to the mend.
+ * wanted, and the way to fix it.
  */
 @Component({
   selector: 'kr-checks',
@@ -30,8 +30,8 @@ const STATES = {
             @if (c.state !== 'fine' && posts.post()?.rights?.write) {
               <button
                 matButton
-                class="as-words mend"
-                (click)="mend.emit(c)"
+                class="as-words fix"
+                (click)="fix.emit(c)"
                 [attr.aria-label]="c.offer + ': ' + c.measure"
               >
                 {{ c.offer }}
@@ -84,7 +84,7 @@ const STATES = {
     .fine {
       padding: 5px 0;
     }
-    .mend {
+    .fix {
       white-space: nowrap;
     }
   `,
@@ -93,7 +93,7 @@ const STATES = {
 export class ChecksPanel {
   protected readonly measure = inject(MeasureService);
   protected readonly posts = inject(PostService);
-  readonly mend = output<Check>();
+  readonly fix = output<Check>();
   protected readonly states = STATES;
 
   protected sum(): string {

@@ -121,7 +121,7 @@ export class DetailsPanel {
     const stands = p.slug
       ? this.session.addressOf({ slug: p.slug, runLocal: p.runLocal })
       : `Left empty, it becomes ${p.proposedSlug} when the post is cleared.`;
-    return p.releasedAt ? `${stands} If it changes, the old one leads here for good.` : stands;
+    return p.releasedAt ? `${stands} If it changes, the old address keeps leading here.` : stands;
   });
   protected readonly proposals = computed(() => {
     const p = this.posts.post();

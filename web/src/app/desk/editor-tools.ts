@@ -22,7 +22,7 @@ export class EditorTools {
   readonly pictureAsked = output();
   readonly insertAsked = output();
   readonly findAsked = output();
-  /** Is what is typed a suggestion? Whoever must suggest cannot turn it off. */
+  /** Is what is typed a suggestion? People who may only suggest cannot turn it off. */
   readonly suggests = input(false);
   readonly mustSuggest = input(false);
   readonly suggestAsked = output();

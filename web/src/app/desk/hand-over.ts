@@ -14,7 +14,7 @@ import { PostService } from './post.service';
     <form (submit)="$event.preventDefault(); done()" novalidate>
       <kr-choice
         label="Who reads it"
-        none="whoever of the desk comes first"
+        none="the first free editor"
         [options]="editors()"
         [value]="chosen()"
         (changed)="chosen.set($event)"
@@ -34,7 +34,7 @@ export class HandOver {
   readonly handed = output<{ id: number | null; name: string }>();
   readonly cancelled = output();
   protected readonly chosen = signal<number | null>(this.posts.post()?.editor?.id ?? null);
-  /** Those who decide about posts of its category, and whoever has it now. */
+  /** Those who decide about posts of its category, and the person who has it now. */
   protected readonly editors = computed(() => {
     const category = this.posts.post()?.categoryId;
     return this.people().filter(

@@ -139,7 +139,7 @@ describe('the moves of a post', () => {
     const drafting = { stage: 'drafting', moves: [move('in review', 'Hand in')] };
     await open(drafting);
     await press(panel.loader, 'Hand in with a word …');
-    await type(panel.loader, 'A word to whoever reviews it', 'The names are checked.');
+    await type(panel.loader, 'A word to the reviewer', 'The names are checked.');
     await press(panel.loader, 'Hand in');
     expect(done).toEqual([{ to: 'in review', note: 'The names are checked.' }]);
     expect(panel.page.querySelector('.next')!.textContent).toContain('Open the next: The next one');

@@ -110,7 +110,7 @@ export class MovesPanel {
 
   constructor() {
     effect(() => this.letters.of(this.posts.post()));
-    // What was said of an earlier stage is true no more once the post has gone on, whoever moved it.
+    // What was said of an earlier stage is true no more once somebody has moved the post on.
     let stage: Stage | undefined;
     effect(() => {
       const now = this.posts.post()?.stage;
@@ -211,7 +211,7 @@ export class MovesPanel {
     const sure = await confirm(this.dialogs, {
       heading: `Withdraw “${title}”?`,
       text:
-        'It leaves the blog and its feeds at once. Whoever follows a link to it reads that it ' +
+        'It leaves the blog and its feeds at once. Readers who follow a link to it read that it ' +
         'may have been withdrawn. What was sent to outlets stays there. You can publish it again at the same address.',
       act: 'Withdraw',
       grave: true,
@@ -232,8 +232,7 @@ export class MovesPanel {
     const before = this.posts.post()?.editor?.id ?? null;
     void this.act(async () => {
       await this.posts.change({ editorId: id });
-      const sentence =
-        id === null ? 'It waits for whoever of the desk comes first.' : `It waits for ${name} now.`;
+      const sentence = id === null ? 'It waits for the first free editor.' : `It waits for ${name} now.`;
       this.messages.done(sentence, () => this.posts.change({ editorId: before }).then(() => undefined));
       return sentence;
     });

@@ -38,7 +38,7 @@ describe('the notes of the open post', () => {
     expect(notes.notes().map((n) => n.id)).toEqual([80]);
   });
 
-  it('come anew when somebody wrote one, and stay when they cannot be fetched', async () => {
+  it('come again when somebody wrote one, and stay when they cannot be fetched', async () => {
     const { notes } = (await show(Host)).component;
     void notes.show(7);
     await answer((r) => r.flush([note(1)]), '/api/posts/7/notes');

@@ -60,7 +60,7 @@ export class OnBlog {
   private readonly api = inject(Api);
   protected readonly session = inject(SessionService);
   readonly postId = input.required<number>();
-  /** What cannot be had is left out: nothing else waits for it. */
+  /** What is not available is omitted: nothing else waits for it. */
   protected readonly all = toSignal(
     toObservable(this.postId).pipe(
       switchMap((id) => this.api.request('onBlog.see', { id }).pipe(catchError(() => EMPTY))),

@@ -34,7 +34,7 @@ import { sectionMove, sectionsOf, sectionStep, type BlockMove, type BodyNode } f
           }
         </button>
       } @empty {
-        <p class="soft">Headings of the text will stand here.</p>
+        <p class="soft">Headings of the text appear here.</p>
       }
     </nav>
     @if (sections().length > 1 && editable()) {

@@ -72,7 +72,7 @@ function draw(state: EditorState, marked: readonly MarkedPassage[]): DecorationS
 
 /**
  * Shades the words that open notes are about. The shading follows the text as it is edited; `remark` draws it
- * anew.
+ * again.
  */
 export const NotePassages = Extension.create({
   name: 'notePassages',

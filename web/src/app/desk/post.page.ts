@@ -151,7 +151,7 @@ export class PostPage {
   });
   protected readonly marked = computed(
     () => this.notes.open().flatMap((n) => (n.passage ? [{ noteId: n.id, passage: n.passage }] : [])),
-    // Drawing the same notes anew would disturb a selection that is being made.
+    // Drawing the same notes again would disturb a selection that is being made.
     { equal: (a, b) => JSON.stringify(a) === JSON.stringify(b) },
   );
   protected readonly brief = computed(() => {
@@ -244,8 +244,8 @@ export class PostPage {
   }
 
   /** Leads to where a check can be met. */
-  protected mend(check: Check): void {
-    const where: Record<Check['mend'], () => void> = {
+  protected fix(check: Check): void {
+    const where: Record<Check['fix'], () => void> = {
       titles: () => this.tab.set('titles'),
       address: () => this.focus('details', '[data-address]'),
       category: () => this.focus('details', '[data-category]'),
@@ -269,7 +269,7 @@ export class PostPage {
       fold: () => this.showBlock(0),
       text: () => this.showBlock(Number.MAX_SAFE_INTEGER),
     };
-    where[check.mend]();
+    where[check.fix]();
   }
 
   private showBlock(index: number): void {

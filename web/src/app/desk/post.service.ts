@@ -18,7 +18,7 @@ const OPEN_MS = 45_000;
 /** What tells most of what is saved comes first. */
 const WORST: readonly Saving[] = ['refused', 'unreachable', 'saving', 'typing', 'saved'];
 
-/** The version that readers see when a post's text is stored anew: of a published post they keep the one before. */
+/** The version that readers see when a post's text is saved again: of a published post they keep the one before. */
 const readersVersionWith = ({ stage, readersVersion, version }: PostView): number | null =>
   stage === 'published' ? (readersVersion ?? version) : readersVersion;
 

@@ -87,7 +87,7 @@ export class SeenOutside {
   readonly store = output<[PostChanges, string]>();
   protected readonly max = maxOf;
   protected readonly home = computed(() => (this.session.blog()?.home ?? '').replace(/^https?:\/\//, ''));
-  /** A few characters that lead to the post for good. */
+  /** A few characters that lead to the post permanently. */
   protected readonly short = computed(() => {
     const post = this.posts.post();
     return post ? `${this.session.blog()?.home ?? ''}/s/${shortCode(post.id)}` : '';

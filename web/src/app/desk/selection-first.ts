@@ -29,7 +29,7 @@ export const SelectionFirst = Extension.create({
   ],
 });
 
-/** Takes a selection of words that the browser has, and has not told of yet. */
+/** Takes a selection that the browser has not reported yet. */
 export function readSelection(view: EditorView): void {
   const on = view.dom.ownerDocument.getSelection();
   const { selection, doc } = view.state;

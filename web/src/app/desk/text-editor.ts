@@ -153,6 +153,17 @@ export class TextEditor {
   }
 
   /** Puts the text in place of what is there, as one step that can be undone. */
+  /** Does it hold nothing but empty lines? A picture is something. */
+  isEmpty(): boolean {
+    let isEmpty = true;
+    this.editor.state.doc.descendants((node) => {
+      const isThing = node.isAtom && !['foldLine', 'hardBreak'].includes(node.type.name);
+      if (node.isText ? node.text?.trim() : isThing) isEmpty = false;
+      return isEmpty;
+    });
+    return isEmpty;
+  }
+
   replaceAll(body: BodyNode): void {
     this.editor
       .chain()

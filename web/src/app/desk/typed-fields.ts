@@ -28,7 +28,7 @@ export interface TypedInto {
 
 /**
  * The lines around a text, title and excerpt: kept on this device as they are typed, and on the server after a short
- * quiet, field by field. What others change elsewhere is taken along; the same line changed by both is asked about.
+ * quiet, field by field. What others change elsewhere is included; the same line changed by both is asked about.
  */
 export class TypedFields {
   private timer: ReturnType<typeof setTimeout> | undefined;

@@ -13,7 +13,7 @@ import { PostService } from './post.service';
   template: `
     @if (posts.post(); as p) {
       @if (p.stage === 'published' && p.readersVersion !== null) {
-        <div class="remark" role="group" aria-label="Not before readers yet">
+        <div class="remark" role="group" aria-label="Changes that are not live yet">
           <p>
             <b>Readers do not see the last changes yet.</b> They see
             <a
@@ -36,7 +36,7 @@ import { PostService } from './post.service';
               </button>
             </div>
           } @else {
-            <p class="soft">Its editor puts them before readers.</p>
+            <p class="soft">Its editor publishes them.</p>
           }
         </div>
       }
@@ -53,7 +53,7 @@ import { PostService } from './post.service';
 export class UpdateBar {
   protected readonly posts = inject(PostService);
   private readonly dialogs = inject(MatDialog);
-  /** Something is to be done; whoever hears it says what came of it. */
+  /** Something is to be done; the listener reports the result. */
   readonly acted = output<() => Promise<string>>();
 
   protected async look(): Promise<void> {

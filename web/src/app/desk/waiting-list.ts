@@ -10,7 +10,7 @@ import { ReviewService } from './review.service';
 const SINCE: Record<ReviewItem['kind'], (day: string) => string> = {
   review: (day) => `handed in ${day}`,
   proofread: (day) => `to proofread since ${day}`,
-  update: (day) => `changed ${day}, not before readers yet`,
+  update: (day) => `changed ${day}, not live yet`,
 };
 
 /** What waits for oneself to read it, the soonest first. */

@@ -69,7 +69,7 @@ export class LetterPreview {
   private readonly api = inject(Api);
   private readonly sanitizer = inject(DomSanitizer);
   readonly letterId = input.required<number>();
-  /** Looked at anew when it changes. */
+  /** Checked again when it changes. */
   readonly version = input.required<number>();
   protected readonly error = signal('');
   protected readonly way = signal<'desk' | 'phone' | 'text'>('desk');

@@ -160,11 +160,14 @@ export class LetterPage {
   protected async save(): Promise<boolean> {
     if (this.merge.mustChoose()) return false;
     const { id, version } = this.letter()!;
-    const { subject, intro, whole } = this.form.getRawValue();
+    const sent = this.merge.values();
+    const { subject, intro, whole, posts } = sent;
     try {
-      const postIds = this.posts().map((p) => p.id);
+      const postIds = posts.map((p) => p.id);
       const body = { version, subject: subject.trim(), intro: intro.trim(), whole, postIds };
-      this.show(await this.api.call('letters.change', { id, body }));
+      const letter = await this.api.call('letters.change', { id, body });
+      this.letter.set(letter);
+      this.merge.saved(sent, valuesOf(letter));
       this.error.set('');
       return true;
     } catch (error) {

@@ -32,9 +32,9 @@ import { SectionHead } from '../ui/section-head';
 const PAUSE_MS = 200;
 /** Those who get the letter first. */
 const SHOWN_STATES: readonly SubscriberState[] = ['active', 'asked', 'left', 'bounced'];
-const HOW = { form: 'on the blog', import: 'from a file', newsroom: 'put down here' } as const;
+const HOW = { form: 'on the blog', import: 'from a file', newsroom: 'added here' } as const;
 
-/** Who gets the letter: found, put down, brought in from a file and taken out into one; and what is counted of it. */
+/** The people who get the letter: searched, added, imported and exported; with counts. */
 @Component({
   imports: [
     EmptyState,

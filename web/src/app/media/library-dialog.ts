@@ -77,7 +77,7 @@ export class LibraryDialog {
   protected async add(files: File[]): Promise<void> {
     const kept = await this.library.send(files);
     if (!this.data.many && kept.length === 1) this.dialog.close(kept);
-    // Whoever adds files here wants them in.
+    // Files added here are meant to be used.
     if (this.data.many) this.chosen.update((c) => [...c, ...kept.filter((p) => !this.has(p))]);
   }
 }

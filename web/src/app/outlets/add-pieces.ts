@@ -54,7 +54,7 @@ const USUAL: Record<PieceKind, readonly OutletKind[]> = {
   'video caption': ['picture network'],
 };
 
-/** What each is, for whoever has not made one yet. */
+/** What each is, for people who have not made one yet. */
 const ABOUT: Record<PieceKind, string> = {
   'short post': 'one thought with a link, as short as the outlet wants it',
   thread: 'the post in a chain of short posts',
@@ -197,7 +197,7 @@ export class AddPieces {
     return said
       ? `Understood: ${said}.`
       : 'Length, tone, link, tags, what to stress and whom it is for are obeyed; the rest ' +
-          'stands with the piece for whoever edits it.';
+          'stays with the piece for the person who edits it.';
   });
   protected readonly remarks = computed(() => {
     return [

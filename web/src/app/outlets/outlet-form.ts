@@ -250,9 +250,12 @@ export class OutletForm {
     if (!isReady(this.form)) return;
     if (this.merge.mustChoose()) return;
     this.busy.set(true);
+    const sent = this.merge.values();
     try {
       const stored = await this.outlets.store(this.outlet()?.id ?? null, this.read());
-      this.draw(stored);
+      this.merge.saved(sent, flat(stored));
+      this.now.set(JSON.stringify(this.form.getRawValue()));
+      this.error.set('');
       this.tried.set('Saved.');
       this.stored.emit(stored);
     } catch (error) {

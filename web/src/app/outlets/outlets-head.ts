@@ -30,7 +30,7 @@ import { PageHead } from '../ui/page-head';
           [active]="at.isActive"
           ><span
             [matBadge]="p.path === '/outlets/log' && needs() > 0 ? needs() : null"
-            [matBadgeDescription]="needs() + ' to see to'"
+            [matBadgeDescription]="needs() + ' to resolve'"
             matBadgeOverlap="false"
             >{{ p.name }}</span
           ></a

@@ -214,6 +214,7 @@ export class PatternsPage {
     if (!isReady(this.form)) return;
     if (this.merge.mustChoose()) return;
     const id = this.chosen();
+    const sent = this.merge.values();
     const { name, stops, ...rest } = this.form.getRawValue();
     const body = {
       ...rest,
@@ -226,7 +227,14 @@ export class PatternsPage {
           ? this.api.call('patterns.change', { id, body: { ...body, version: this.seen } })
           : this.api.call('patterns.add', { body }),
       `The pattern “${body.name}” is kept.`,
-      (all) => (id ? all.find((p) => p.id === id) : all.toSorted((a, b) => b.id - a.id)[0]),
+      (all) => {
+        const kept = id ? all.find((p) => p.id === id) : all.toSorted((a, b) => b.id - a.id)[0];
+        if (!kept) return this.show(kept);
+        this.error.set('');
+        this.seen = kept.version;
+        this.chosen.set(kept.id);
+        this.merge.saved(sent, kept);
+      },
     );
   }
 
@@ -241,21 +249,21 @@ export class PatternsPage {
     await this.act(
       () => this.api.call('patterns.remove', { id }),
       'The pattern is removed. Pieces that were made by it stay.',
-      ([first]) => first,
+      ([first]) => this.show(first),
     );
   }
 
   private async act(
     ask: () => Promise<PatternView[]>,
     said: string,
-    next: (all: PatternView[]) => PatternView | undefined,
+    next: (all: PatternView[]) => void,
   ): Promise<void> {
     if (this.busy()) return;
     this.busy.set(true);
     try {
       const all = await ask();
       this.patterns.set(all);
-      this.show(next(all));
+      next(all);
       this.messages.done(said);
     } catch (error) {
       this.error.set(landRefusal(this.form, error));

@@ -125,7 +125,7 @@ export class PieceSheet {
       untracked(() => {
         const now = draftOf(p);
         const typing = this.shown === p.id && this.dirty();
-        // What is being typed stays when the piece comes anew. Upon another's words it cannot be saved.
+        // What is being typed stays when the piece is loaded again. Upon another's words it cannot be saved.
         if (!typing || isSame(now, this.draft())) this.begin(p);
         else if (isSame(now, this.first())) this.seen = p.version;
         if (this.shown !== p.id) this.instruction.set(p.instruction);

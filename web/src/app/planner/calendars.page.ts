@@ -20,7 +20,7 @@ const KINDS: { kind: CalendarKind; name: string; words: string }[] = [
 ];
 
 /**
- * Addresses that a calendar program can subscribe to. Each holds a secret; whoever has it can read, until it
+ * Addresses that a calendar program can subscribe to. Each holds a secret; anyone who has it can read, until it
  * is ended.
  */
 @Component({

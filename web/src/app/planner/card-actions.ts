@@ -47,7 +47,7 @@ export class CardActions {
         }
         // At once, so that what is done next is done to the post as it is now.
         if (then) this.planner.receive(then);
-        // The card may be drawn anew, and with it the place that had the focus.
+        // The card may be drawn again, and with it the place that had the focus.
         if (document.activeElement === document.body) this.focusCard(post.id);
       });
   }

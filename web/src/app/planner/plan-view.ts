@@ -132,7 +132,7 @@ export function weeksOf(view: PlannerView, shown: readonly PlannerCard[]): WeekV
 
 /**
  * The new view with whatever did not change left as the same objects, so that only what changed is drawn
- * anew; a post that is known in a newer version than the answer holds stays as it is known.
+ * again; a post that is known in a newer version than the answer holds stays as it is known.
  */
 export function settled(before: PlannerView, view: PlannerView): PlannerView {
   const known = new Map([...before.dated, ...before.pitches].map((p) => [p.id, p]));

@@ -70,7 +70,7 @@ export class PlannerService {
 
   /**
    * The plan that dates are judged against: what is drawn, a moment later, so that a drop is drawn without
-   * waiting for the others to be judged anew.
+   * waiting for the others to be judged again.
    */
   private readonly judged = signal<PlannerView | null>(null);
   private readonly judge = computed(() => {
@@ -97,7 +97,7 @@ export class PlannerService {
     let warnings = judge.kept.get(post);
     if (!warnings) {
       warnings = judge.of.warnings(plannedOf(post));
-      // The same words are the same object, so that a card whose warnings stand is not drawn anew.
+      // The same words are the same object, so that a card whose warnings are the same is not drawn again.
       const last = this.warned.get(post.id);
       if (
         last &&
@@ -167,7 +167,7 @@ export class PlannerService {
     }
   }
 
-  /** Fetches anew what changed: a few cards alone, or everything. */
+  /** Fetches again what changed: a few cards alone, or everything. */
   async hear(events: readonly LiveEvent[]): Promise<void> {
     const ids = [...new Set(events.map((e) => (e.kind === 'post' || e.kind === 'note' ? e.postId : null)))];
     if (ids.length > MAX_CARDS_ASKED || ids.includes(null)) return this.refresh();
@@ -200,7 +200,7 @@ export class PlannerService {
     return this.known(post.id) ?? { ...NOT_KNOWN, ...post };
   }
 
-  /** Takes what the server answered about one post, without asking for the rest anew. */
+  /** Takes what the server answered about one post, without fetching the rest again. */
   receive(taken: TakenCard): void {
     const told = this.told();
     if (!told) return;

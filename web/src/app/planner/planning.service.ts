@@ -17,7 +17,7 @@ import { confirm } from '../ui/confirm';
 import type { PlanAsked, PlanFound, PlanTold } from './plan-work';
 import { PlannerService } from './planner.service';
 
-/** How long a plan is looked for before whoever asked is told how good it is. */
+/** How long a plan is computed before its quality is shown. */
 const LOOK_MS = 10_000;
 /** Misfits that a question names. */
 const MAX_NAMED = 3;
@@ -36,7 +36,7 @@ interface Kept {
   wishes: Wishes;
 }
 
-/** What was pinned and left out for this very plan before the page was loaded anew. */
+/** What was pinned and left out for this very plan before the page was reloaded. */
 function keptWishes(task: PlanTask): Wishes {
   const text = sessionStorage.getItem(KEY);
   if (text === null) return NO_WISHES;
@@ -114,7 +114,7 @@ export class PlanningService {
 
   /**
    * Asks for a plan; what was pinned or not ticked for another one is not for this one. Null puts the plan away. When a
-   * day has passed it is asked for anew, and keeps both; of a pin that has passed, the plan says so.
+   * day has passed it is requested again, and keeps both; of a pin that has passed, the plan says so.
    */
   async propose(task: PlanTask | null): Promise<void> {
     const before = this.task();
@@ -192,7 +192,7 @@ export class PlanningService {
     );
   }
 
-  /** What is pinned stays as it is when the plan is worked out anew. */
+  /** What is pinned stays as it is when the plan is computed again. */
   pin({ pitchId, slot, writerId }: Placing, pinned: boolean): void {
     this.wish((wishes) => ({
       ...wishes,
@@ -203,7 +203,7 @@ export class PlanningService {
     }));
   }
 
-  /** Leaves something out and works the plan out anew. */
+  /** Leaves something out and computes the plan again. */
   exclude({ pitchId, slot, writerId }: Placing, what: 'pitch' | 'slot' | 'writer' | 'placing'): void {
     this.wish(({ pinned, excluded }) => ({
       pinned: pinned.filter(
@@ -254,7 +254,7 @@ export class PlanningService {
       await this.planner.refresh();
       await this.propose(task);
       if (batchId === null) {
-        // Said now: asking for the plan anew takes what was said before away.
+        // Said now: requesting the plan again removes the message before.
         if (misfits.length === places.length)
           this.error.set(`${sentence} ${formatList(misfits.slice(0, MAX_NAMED).map((m) => m.why))}`);
         return;

@@ -32,7 +32,7 @@ const refusal = {
 describe('the parts of a serial', () => {
   it('are not saved over what somebody else made of it meanwhile', async () => {
     const page = await show(SerialParts, { inputs: { serial: SERIAL } });
-    await type(page.loader, 'What readers are told of it', 'Mine.');
+    await type(page.loader, 'Introduction for readers', 'Mine.');
     page.fixture.componentRef.setInput('serial', { ...SERIAL, version: 3, intro: 'Theirs.' });
     await page.fixture.whenStable();
     expect(page.page.textContent).toContain('It is now “Theirs.”.');

@@ -91,7 +91,7 @@ export class SerialParts {
   private seen: SerialView | null = null;
 
   protected readonly merge = new FormMerge<SerialValues>(this.form, {
-    labels: { title: 'Title', intro: 'What readers are told of it', parts: 'Parts' },
+    labels: { title: 'Title', intro: 'Introduction for readers', parts: 'Parts' },
     read: () => ({ ...this.form.getRawValue(), parts: this.parts() }),
     draw: { parts: (parts) => this.parts.set(parts) },
     decided: { parts: (parts) => parts.map((p) => [p.postId, p.delay]) },
@@ -137,12 +137,15 @@ export class SerialParts {
   protected async save(accepting = false): Promise<void> {
     if (this.merge.mustChoose()) return;
     const { id, version } = this.seen!;
-    const { title, intro } = this.form.getRawValue();
-    const parts = this.parts().map(({ postId, delay }) => ({ postId, delay }));
+    const sent = this.merge.values();
+    const { title, intro } = sent;
+    const parts = sent.parts.map(({ postId, delay }) => ({ postId, delay }));
     try {
       const body = { version, title: title.trim(), intro: intro.trim(), parts, accepting };
       const saved = await this.api.call('serials.change', { id, body });
-      this.show(saved);
+      this.seen = saved;
+      this.merge.saved(sent, saved);
+      this.error.set('');
       this.kept.emit(saved);
     } catch (error) {
       if (error instanceof ApiError && error.code === 'takes-away') return this.confirmLoss(error.message);

@@ -61,7 +61,7 @@ describe('serials', () => {
     );
     page.page.querySelectorAll<HTMLButtonElement>('[aria-label=Serials] button')[1]!.click();
     await page.fixture.whenStable();
-    expect(page.page.textContent).toContain('None of its parts is out yet.');
+    expect(page.page.textContent).toContain('None of its parts is published yet.');
   });
 
   it('are deleted once that is meant, and stay with a sentence where it is refused', async () => {

@@ -33,7 +33,7 @@ function drawn(element: HTMLElement, option: Parameters<ECharts['setOption']>[0]
   return chart;
 }
 
-/** Reads a day, and as far into the span before. */
+/** Reads a day, and as far into the period before. */
 export function drawDays(element: HTMLElement, days: ResultsView['days'], today: string): ECharts {
   const { verdigris, ink, soft, hair } = colours(element);
   return drawn(element, {
@@ -63,7 +63,7 @@ export function drawDays(element: HTMLElement, days: ResultsView['days'], today:
         areaStyle: { color: verdigris, opacity: 0.12 },
       },
       {
-        name: 'the span before',
+        name: 'the period before',
         type: 'line',
         showSymbol: false,
         data: days.map((d) => d.before),

@@ -30,7 +30,7 @@ export class PlaceFigures {
   readonly of = input.required<{ post: number } | { person: number } | { outlet: number }>();
   /** As words, so that the same is not asked for again. */
   private readonly asked = computed(() => JSON.stringify(this.of()));
-  /** What cannot be had is left out: nothing else waits for it. */
+  /** What is not available is omitted: nothing else waits for it. */
   private readonly figures = toSignal(
     toObservable(this.asked).pipe(
       switchMap((asked) =>

@@ -70,7 +70,7 @@ describe('the results', () => {
     expect(table(page, 'Reads a day').map((row) => row[1])).toEqual(['0', '0', '1,500', '0', '0', '0', '0']);
     expect(table(page, 'Most read posts')[0]!.slice(2)).toEqual(['1,500', 'not over']);
     const text = page.page.textContent!.replace(/\s+/g, ' ');
-    expect(text).toContain('No difference to the span before that could not be chance.');
+    expect(text).toContain('No clear difference from the period before.');
     expect(text).toContain('1 post not a week old yet, left out here.');
     expect(text).toContain('No letter went out in this span.');
     expect(page.page.querySelector<HTMLAnchorElement>('a[download]')!.getAttribute('href')).toMatch(
@@ -95,7 +95,7 @@ describe('the results', () => {
     expect(lengthWords(0.1)).toContain('little to do with it');
     const best = [{ hour: 8, count: 9, median: 20 }];
     expect(hoursWords({ bestHours: best, pieces: 40 })).toBe('seen most at 08:00');
-    expect(hoursWords({ bestHours: [], pieces: 3 })).toBe('too few pieces to tell of hours');
-    expect(hoursWords({ bestHours: [], pieces: 30 })).toBe('no hour is better beyond chance');
+    expect(hoursWords({ bestHours: [], pieces: 3 })).toBe('too few pieces to compare hours');
+    expect(hoursWords({ bestHours: [], pieces: 30 })).toBe('no hour is clearly better');
   });
 });

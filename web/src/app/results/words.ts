@@ -17,10 +17,10 @@ export function changeWords({ value, before }: TotalLine): string {
 
 /** What can be said of the days of a span beside those before. */
 export const SPAN_VERDICTS: Readonly<Record<Verdict, string>> = {
-  more: 'A day was read more than in the span before, beyond chance.',
-  less: 'A day was read less than in the span before, beyond chance.',
-  alike: 'No difference to the span before that could not be chance.',
-  'too few': 'Too few days to tell whether it differs from the span before.',
+  more: 'Daily reads rose compared with the period before; this is statistically clear.',
+  less: 'Daily reads fell compared with the period before; this is statistically clear.',
+  alike: 'No clear difference from the period before.',
+  'too few': 'Too few days to compare with the period before.',
 };
 
 /** What the lengths of titles have to do with how posts did. */
@@ -38,5 +38,5 @@ const MIN_PIECES = 12;
 /** Which hours did better at an outlet, if any. */
 export function hoursWords({ bestHours, pieces }: Pick<OutletLine, 'bestHours' | 'pieces'>): string {
   if (bestHours.length > 0) return `seen most at ${bestHours.map((h) => formatHour(h.hour)).join(', ')}`;
-  return pieces < MIN_PIECES ? 'too few pieces to tell of hours' : 'no hour is better beyond chance';
+  return pieces < MIN_PIECES ? 'too few pieces to compare hours' : 'no hour is clearly better';
 }

@@ -17,7 +17,7 @@ import {
 import { SwitchField } from '../ui/fields';
 import { SectionHead } from '../ui/section-head';
 
-/** Chooses a look: its kind, colours, measure and size, and what is told of a post. */
+/** Chooses a look: its kind, colours, measure and size, and the facts shown with a post. */
 @Component({
   selector: 'kr-look-choice',
   imports: [MatCheckbox, MatRadioModule, SectionHead, SwitchField],

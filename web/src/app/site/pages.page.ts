@@ -119,8 +119,7 @@ export class PagesPage {
     this.put([...this.start(), post]);
   }
   protected readonly titleOf = (post: PickedPost): string => post.title;
-  protected readonly noteOf = (post: PickedPost): string =>
-    post.shown ? '' : 'not before readers: left out';
+  protected readonly noteOf = (post: PickedPost): string => (post.shown ? '' : 'not live: omitted');
   protected remove(id: number): void {
     this.put(this.start().filter((p) => p.id !== id));
   }

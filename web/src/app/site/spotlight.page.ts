@@ -82,8 +82,7 @@ export class SpotlightPage {
   protected readonly heldNote = ({ from, until }: Held): string =>
     `${from <= this.session.today() ? 'on top since' : 'from'} ${this.short(from)}, until ${this.short(until)}`;
   protected readonly titleOf = (post: PickedPost): string => post.title;
-  protected readonly noteOf = (post: PickedPost): string =>
-    post.shown ? '' : 'not before readers: left out';
+  protected readonly noteOf = (post: PickedPost): string => (post.shown ? '' : 'not live: omitted');
   protected readonly short = (date: string): string => formatShortDate(date, this.session.today());
 
   constructor() {

@@ -205,8 +205,11 @@ export class SpecialPage {
     if (!isReady(this.form)) return false;
     if (this.merge.mustChoose()) return false;
     const { id, version } = this.special()!;
+    const sent = this.merge.values();
     try {
-      this.show(await this.api.call('specials.change', { id, body: { version, ...this.draft() } }));
+      const special = await this.api.call('specials.change', { id, body: { version, ...this.draft() } });
+      this.special.set(special);
+      this.merge.saved(sent, valuesOf(special));
       this.error.set('');
       return true;
     } catch (error) {
@@ -231,7 +234,7 @@ export class SpecialPage {
   protected async remove(): Promise<void> {
     const sure = await confirm(this.dialogs, {
       heading: `Delete “${this.special()!.title}”?`,
-      text: 'Its cover, order and look are lost; its posts stay on the blog. Whoever follows a link into it finds nothing.',
+      text: 'Its cover, order and look are lost; its posts stay on the blog. Links to it stop working.',
       act: 'Delete',
       grave: true,
     });

@@ -79,7 +79,7 @@ export class TodayPage {
       ...(of('write') ? [`${of('write')} to write`] : []),
       ...(of('proofread') ? [`${of('proofread')} to proofread`] : []),
       ...(this.sends().length > 0
-        ? [`${formatCount(this.sends().length, 'piece')} to see to at the outlets`]
+        ? [`${formatCount(this.sends().length, 'piece')} to resolve at the outlets`]
         : []),
     ];
     return parts.length > 0 ? `What needs you now: ${parts.join(', ')}.` : 'Nothing needs you now.';

@@ -101,6 +101,17 @@ describe('a form that others save, too', () => {
     expect(merge.isUnsaved()).toBe(true);
   });
 
+  it('shows what came back of what was sent, beside what was typed since', () => {
+    typed({ name: ' Sent ', days: 4 });
+    const sent = merge.values();
+    form.controls.days.setValue(5);
+    merge.saved(sent, { ...start, name: 'Sent', days: 4 });
+    expect([form.value.name, form.value.days, merge.isUnsaved()]).toEqual(['Sent', 5, true]);
+    // It is no other's value that it would have to be chosen from.
+    merge.meet({ ...start, name: 'Sent', days: 4 });
+    expect([form.value.days, merge.meanwhile()]).toEqual([5, []]);
+  });
+
   it('has nothing unsaved once it is saved or what it is about is gone', () => {
     typed({ name: 'Sent ' });
     merge.saved(form.getRawValue());

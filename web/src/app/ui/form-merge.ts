@@ -49,7 +49,8 @@ export class FormMerge<T extends object> {
     private readonly fields: Fields<T>,
   ) {}
 
-  private read(): T {
+  /** What stands on the screen. */
+  values(): T {
     return this.fields.read ? this.fields.read() : (this.form.getRawValue() as T);
   }
   private keys(): (keyof T)[] {
@@ -65,7 +66,7 @@ export class FormMerge<T extends object> {
   isUnsaved(): boolean {
     const drawn = this.drawn();
     if (drawn === null) return false;
-    const mine = this.read();
+    const mine = this.values();
     return this.keys().some((key) => !this.isSame(key, mine[key], drawn[key]));
   }
 
@@ -81,7 +82,7 @@ export class FormMerge<T extends object> {
   meet(now: T): void {
     const before = this.drawn();
     if (this.base === null || before === null || !this.isUnsaved()) return this.open(now);
-    const [mine, base, drawn] = [this.read(), this.base, { ...before }];
+    const [mine, base, drawn] = [this.values(), this.base, { ...before }];
     for (const key of this.keys()) {
       const isMine = !this.isSame(key, mine[key], drawn[key]);
       if (!isMine && !equal(now[key], base[key])) this.put(key, now[key]);
@@ -89,17 +90,23 @@ export class FormMerge<T extends object> {
       if (isMine && !bothSaid && !this.isSame(key, now[key], base[key])) this.other.set(key, now[key]);
       if (bothSaid) this.other.delete(key);
       // A field that was followed, or that both made the same, is as the newsroom has it.
-      if (!isMine || bothSaid) drawn[key] = this.read()[key];
+      if (!isMine || bothSaid) drawn[key] = this.values()[key];
     }
     this.base = now;
     this.drawn.set(drawn);
     this.tell();
   }
 
-  /** What was sent is saved; what was typed since stays unsaved. */
-  saved(sent: T): void {
-    this.settle(sent);
-    this.drawn.set(sent);
+  /** What was sent is saved and came back as `now`; what was typed since stays, unsaved. */
+  saved(sent: T, now: T = sent): void {
+    const [mine, drawn] = [this.values(), { ...sent }];
+    for (const key of this.keys()) {
+      if (!this.isSame(key, mine[key], sent[key])) continue;
+      if (!equal(now[key], mine[key])) this.put(key, now[key]);
+      drawn[key] = this.values()[key];
+    }
+    this.settle(now);
+    this.drawn.set(drawn);
     if (!this.isUnsaved()) this.form.markAsPristine();
   }
 
@@ -126,7 +133,7 @@ export class FormMerge<T extends object> {
     if (!mine) {
       this.put(key, theirs);
       const drawn = this.drawn();
-      if (drawn) this.drawn.set({ ...drawn, [key]: this.read()[key] });
+      if (drawn) this.drawn.set({ ...drawn, [key]: this.values()[key] });
     }
     this.other.delete(key);
     this.tell();
@@ -139,7 +146,7 @@ export class FormMerge<T extends object> {
   }
   private settle(values: T): void {
     this.base = values;
-    this.drawn.set(this.read());
+    this.drawn.set(this.values());
     this.other.clear();
     this.tell();
   }

@@ -7,7 +7,7 @@ import {
 } from '@angular/material/snack-bar';
 import { sentenceOf } from '../api/api';
 
-/** How long what can be undone is said, in ms: whoever has no mouse needs longer to get there. */
+/** How long what can be undone is said, in ms: people without a mouse need longer to get there. */
 const UNDO_MS = 20_000;
 
 /** Says in a sentence what was done, with an undo where there is one. */

@@ -16,7 +16,7 @@ interface Updating {
   title: string;
 }
 
-/** Shows what an update puts before readers, what stands in its way and what falls behind, before it is done. */
+/** Shows what an update publishes, what stands in its way and what falls behind, before it is done. */
 @Component({
   selector: 'kr-update-dialog',
   imports: [ComparedDetails, ComparedText, ErrorLine, MatButton, MatDialogModule],

@@ -74,7 +74,7 @@ export class VersionsPage {
       const id = Number(this.id());
       untracked(() => void this.versions.open(id));
     });
-    // Compared anew when others are asked for, or when the one that stands is another.
+    // Compared again when others are chosen, or when the current one changes.
     const wanted = computed(() => (this.newest() > 0 ? { ...this.pair(), newest: this.newest() } : null), {
       equal: (a, b) => JSON.stringify(a) === JSON.stringify(b),
     });
@@ -94,7 +94,7 @@ export class VersionsPage {
     if (v.restored !== null) return `restored version ${v.restored}`;
     if (v.version === 1) return v.imported ? `began it with ${v.imported}` : 'began it';
     if (v.imported) return `brought in ${v.imported}`;
-    if (v.updated) return 'put before readers';
+    if (v.updated) return 'published';
     if (v.moved) return v.changed.length > 1 ? `${v.stage}; ${formatList(v.changed)}` : v.stage;
     return formatList(v.changed) || 'small things';
   }

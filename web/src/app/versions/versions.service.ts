@@ -28,7 +28,7 @@ export class VersionsService {
   readonly busy = signal(false);
 
   constructor() {
-    // Two versions asked for anew: what was asked before is called off, its comparing too.
+    // Two other versions are requested: the request before is cancelled, and its comparison.
     this.wanted
       .pipe(
         tap(() => this.blocks.set(null)),

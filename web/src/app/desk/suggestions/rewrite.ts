@@ -48,7 +48,7 @@ function isInLine(before: Node, after: Node, { from, oldTo, newTo }: Changed): b
 }
 
 /**
- * Whoever writes in the middle of what another suggests writes words of their own: null when there is nothing
+ * A person who writes in the middle of what another suggests writes words of their own: null when there is nothing
  * to do.
  */
 export function plainWords(before: EditorState, after: EditorState): Transaction | null {

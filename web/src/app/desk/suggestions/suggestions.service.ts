@@ -28,7 +28,7 @@ export class SuggestionsService {
   /** The one that is shown in the text. */
   readonly shown = signal<string | null>(null);
   readonly mayWrite = computed(() => this.posts.post()?.rights.write ?? false);
-  /** Whoever may not write here suggests; whoever may chooses. */
+  /** People who may not write here suggest; people who may write choose. */
   readonly must = computed(() => !this.mayWrite() && (this.posts.post()?.rights.suggest ?? false));
   readonly on = computed(() => this.must() || (this.mayWrite() && this.chosen()));
   /** How many there are: on the screen, or where no text is shown as the server last said. */

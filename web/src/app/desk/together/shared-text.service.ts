@@ -31,7 +31,7 @@ export interface RefusedText {
 /** The text of the post that is open here, as it is written in together. */
 @Injectable()
 export class SharedText {
-  /** The text, once it is here; another one when it had to be begun anew. */
+  /** The text, once it is here; another one when it had to be loaded again. */
   readonly open = signal<TextConnection | null>(null);
   readonly isAway = signal(false);
   readonly isUnsaved = signal(false);
@@ -88,7 +88,7 @@ export class SharedText {
       this.stored.next(stored);
     });
     watch(connection.refused, (sentence) => {
-      // The document here has what that one there has not: it is shown, let go, and fetched anew.
+      // The document here has what that one there has not: it is shown, closed, and fetched again.
       this.refused.set({ sentence, text: textOf(connection) });
       keepUpdate(personId, postId, null);
       this.enter(postId, personId, mayWrite);

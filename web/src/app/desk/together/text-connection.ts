@@ -169,7 +169,7 @@ export class TextConnection {
     if (left) this.sendUpdate(left);
     // What was answered on another connection may be stored by now; the server says so when it has looked.
     if (this.keptId > this.storedId) this.store();
-    // Said anew, so that it counts as news to whoever had forgotten.
+    // Sent again, so that it is news to a client that had dropped it.
     this.awareness.setLocalState({ ...this.awareness.getLocalState() });
   }
 

@@ -8,7 +8,7 @@ import { WALL_DATES } from './wall-date-adapter';
 const SOME_DAY = '2000-01-01T';
 
 /**
- * A time of day on a clock of 24 hours, typed or picked: `HH:MM` or `HH:MM:SS`, or empty. While what stands there is no
+ * A time of day on a clock of 24 hours, typed or picked: `HH:MM` or `HH:MM:SS`, or empty. While the text is no
  * time, the value is empty, `changed` tells nothing, and a form's control is invalid.
  */
 @Component({

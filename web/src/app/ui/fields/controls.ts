@@ -4,7 +4,7 @@ import { FormControl, type AbstractControl, type ValidatorFn } from '@angular/fo
 export const textControl = (value = '', ...validators: ValidatorFn[]): FormControl<string> =>
   new FormControl(value, { nonNullable: true, validators });
 
-/** Says its sentence at the field while what stands there is not as it must be. */
+/** Shows its sentence at the field while the value is not valid. */
 export const must =
   <T>(isGood: (value: T) => boolean, sentence: string): ValidatorFn =>
   ({ value }: AbstractControl<T>) =>

@@ -6,7 +6,7 @@ import { PickedField } from './picked-field';
 import { WALL_DATES } from './wall-date-adapter';
 
 /**
- * A day, typed as people type days or picked: `YYYY-MM-DD`, or empty. While what stands there is no day, the value is
+ * A day, typed as people type days or picked: `YYYY-MM-DD`, or empty. While the text is no day, the value is
  * empty, `changed` tells nothing, and a form's control is invalid.
  */
 @Component({

@@ -72,7 +72,7 @@ export class MomentField extends Field<string> {
     this.tell(this.told);
   }
 
-  /** Told when both stand there, or neither. */
+  /** Emitted when both are given, or neither. */
   protected done(): void {
     if (this.told || (!this.day() && !this.clock())) this.changed.emit(this.told);
   }

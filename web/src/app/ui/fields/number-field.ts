@@ -4,7 +4,7 @@ import { MatInput } from '@angular/material/input';
 import { Field } from './field';
 
 /**
- * A whole number, or null when nothing stands there. One that is not within `min` and `max` is the value as typed, but
+ * A whole number, or null when empty. One that is not within `min` and `max` is the value as typed, but
  * `changed` does not tell it, and a form's control is invalid.
  */
 @Component({
@@ -64,7 +64,7 @@ export class NumberField extends Field<number | null> {
   }
 
   protected write(field: HTMLInputElement): void {
-    // What is shown is what stands there, so that an earlier value can be drawn again.
+    // What is shown is what was typed, so that an earlier value can be drawn again.
     this.shown.set(field.value);
     const none = field.value.trim() === '';
     const n = Number(field.value);

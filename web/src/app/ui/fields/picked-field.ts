@@ -5,7 +5,7 @@ import { Field } from './field';
 @Directive()
 export abstract class PickedField extends Field<string> {
   readonly value = model('');
-  /** What was told last: a value is not drawn anew while it is typed. */
+  /** The last value emitted: a value is not drawn again while it is typed. */
   private told = '';
 
   constructor() {

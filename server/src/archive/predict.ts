@@ -3,7 +3,7 @@ import {
   deskText,
   bodyWords,
   fieldLabels,
-  foreseer,
+  predictorFor,
   formatList,
   valuesBack,
   type BatchChange,
@@ -20,8 +20,8 @@ import type { Reader } from '../db/connect.js';
 import { inTurns } from '../work/turns.js';
 import { rewritesOf, type ReplaceChange } from '../work/computing.js';
 import { loadBlocking } from '../posts/blocking.js';
-import { namedBy, notHere } from './foresee-named.js';
-import { spreadFor } from './foresee-spread.js';
+import { namedBy, notHere } from './predict-named.js';
+import { spreadFor } from './predict-spread.js';
 import { contextFor, contextOf, type Named, type Work } from '../posts/context.js';
 
 /** What a batch is to do: changes, or another batch to be taken back. */
@@ -36,39 +36,39 @@ export interface BatchPlan {
   preview?: boolean;
 }
 
-export interface Foreseen {
+export interface Prediction {
   outcome: Outcome;
-  /** What is to be told of the item, beside why it is refused. */
+  /** A remark about the item, apart from the reason of a refusal. */
   sentence: string;
 }
 
 /** Says what a batch does to posts, a chunk of them after the other. */
-export interface Foresight {
+export interface Predictor {
   /** Must the posts come with their texts? */
   text: boolean;
-  foresee(posts: readonly Post[]): Promise<Foreseen[]>;
+  predict(posts: readonly Post[]): Promise<Prediction[]>;
 }
 
 /** Pictures that were drawn lighter, by picture and weight; see `lighterKey`. */
 export type Lighter = ReadonlyMap<string, number>;
 export const lighterKey = (media: number, maxBytes: number): string => `${media}:${maxBytes}`;
 
-export type ForesightAnswer = { ok: true; foresight: Foresight } | { ok: false; sentence: string };
+export type PredictorAnswer = { ok: true; predictor: Predictor } | { ok: false; sentence: string };
 
 /**
- * Makes the foresight of a batch for those posts: the same for its preview and for applying it, so that a rule
+ * Makes the predictor of a batch for those posts: the same for its preview and for applying it, so that a rule
  * that holds for one holds for the other.
  */
-export async function foresightOf(
+export async function predictorOf(
   db: Reader,
   person: CurrentPerson,
   plan: BatchPlan,
   ids: readonly number[],
   lighter: Lighter = new Map(),
-): Promise<ForesightAnswer> {
+): Promise<PredictorAnswer> {
   return plan.reverts === null
     ? forwards(db, person, plan, ids, lighter)
-    : { ok: true, foresight: await backwards(db, person, plan, lighter) };
+    : { ok: true, predictor: await backwards(db, person, plan, lighter) };
 }
 
 const clearsSome = (changes: readonly BatchChange[]) =>
@@ -106,7 +106,7 @@ async function forwards(
   { changes, preview, atOnce }: BatchPlan,
   ids: readonly number[],
   lighter: Lighter,
-): Promise<ForesightAnswer> {
+): Promise<PredictorAnswer> {
   const clears = clearsSome(changes);
   const text = await readsTexts(db, { changes, reverts: null });
   const anySlug = clears || changes.some((c) => c.kind === 'replace' && c.places.includes('slug'));
@@ -121,7 +121,7 @@ async function forwards(
   let bytes: ReadonlyMap<number, number> = new Map();
   let blocking: BatchContext['blocking'] = () => [];
   let texts: RewrittenTexts = new Map();
-  const made = foreseer(changes, {
+  const made = predictorFor(changes, {
     ...context,
     blocking: (post) => blocking(post),
     // A batch is the desk's: it asks for changes, and takes no hand-in back.
@@ -136,13 +136,13 @@ async function forwards(
   const lightens = changes.some((c) => c.kind === 'lighten');
   return {
     ok: true,
-    foresight: {
+    predictor: {
       text,
-      foresee: async (posts) => {
+      predict: async (posts) => {
         if (lightens) bytes = await bytesOf(db, posts);
         if (replaces.length > 0) texts = await rewrittenTexts(replaces, posts);
         if (clears) blocking = await loadBlocking(db, person.blogId, posts);
-        return inTurns(posts, (post) => ({ outcome: made.foresee(post), sentence: '' }));
+        return inTurns(posts, (post) => ({ outcome: made.predict(post), sentence: '' }));
       },
     },
   };
@@ -153,12 +153,12 @@ async function backwards(
   person: CurrentPerson,
   { reverts, force, preview, atOnce }: BatchPlan,
   lighter: Lighter,
-): Promise<Foresight> {
+): Promise<Predictor> {
   const batchId = reverts!;
   const text = await readsTexts(db, { changes: [], reverts });
   return {
     text,
-    foresee: async (posts) => {
+    predict: async (posts) => {
       const items = await itemsOf(db, batchId, posts);
       const work: Work[] = posts.map((post) => ({ post, edits: [revertEdit(items.get(post.id)!, force)] }));
       const context = await contextFor(db, person.blogId, person, work, {
@@ -166,7 +166,7 @@ async function backwards(
         preview,
         atOnce,
       });
-      const foresee = backward({
+      const predict = backward({
         ...context,
         spread: new Map(),
         bytesOf: () => undefined,
@@ -175,7 +175,7 @@ async function backwards(
       });
       return inTurns(work, ({ post, edits }) => {
         const edit = edits[0] as Extract<PostEdit, { kind: 'revert' }>;
-        return { outcome: foresee(post, edit), sentence: formatSince(valuesBack(post, edit).since, force) };
+        return { outcome: predict(post, edit), sentence: formatSince(valuesBack(post, edit).since, force) };
       });
     },
   };

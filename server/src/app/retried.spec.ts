@@ -4,7 +4,7 @@ import { release } from '../posts/release.js';
 import { Newsroom, fromNow } from '../testing/newsroom.js';
 
 /** Whoever writes to one of these tables first is ended by PostgreSQL as one of two that wait for one another. */
-describe('a write that PostgreSQL ends because of another is done anew, whoever asked', () => {
+describe('a write that PostgreSQL ends because of another is retried', () => {
   let room: Newsroom;
   let key: string;
   let post: { id: number; slug: string };
