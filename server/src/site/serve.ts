@@ -150,8 +150,8 @@ export function readersSide(
     panels.forget();
     searches.forget();
     own.forget();
-    if (event === 'gap' || event.kind === 'blog' || event.kind === 'people' || event.kind === 'batch')
-      pages.forget();
+    // A batch that changes what readers see says so itself, see `notifyPages`.
+    if (event === 'gap' || event.kind === 'blog' || event.kind === 'people') pages.forget();
     else if (event.kind === 'release') pages.forget(['lists', `post:${event.postId}`]);
   });
 
