@@ -140,14 +140,14 @@ test.describe('pasting', () => {
     let reading!: () => void;
     const begun = new Promise<void>((done) => (reading = done));
     // A file that is long in reading: its answer does not come.
-    await page.route('**/api/bring-in', () => reading());
+    await page.route('**/api/bring-in?*', () => reading());
     await page.getByLabel('Import a file').setInputFiles({
       name: 'long.md',
       mimeType: 'text/markdown',
       buffer: Buffer.from('Too long to wait for.'),
     });
     await begun;
-    await page.getByRole('button', { name: 'Cancel', exact: true }).click();
+    await page.getByRole('button', { name: 'Cancel the import' }).click();
     await expect(page.getByText('The import of “long.md” was cancelled.')).toBeVisible();
     await expect(textOf(page)).toHaveText('');
     await textOf(page).click();
