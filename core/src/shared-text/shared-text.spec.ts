@@ -54,6 +54,35 @@ const EVERYTHING = whole(
 );
 
 describe('a text in a shared document', () => {
+  it.each([
+    ['a new text', EMPTY_BODY],
+    ['an empty line of a text', doc(p('Begin.'), p(''))],
+    [
+      'an empty item of a list',
+      doc({ type: 'bulletList', content: [{ type: 'listItem', content: [p('')] }] }),
+    ],
+  ])('has the words of two who start in %s apart once each, when they meet', (_, start) => {
+    const written = (words: string): BodyNode =>
+      JSON.parse(
+        JSON.stringify(whole(start)).replace(
+          /\{"type":"paragraph"\}/,
+          JSON.stringify(p(words)).replaceAll('$', '$$'),
+        ),
+      ) as BodyNode;
+    const first = sharedFrom(whole(start));
+    const [one, two] = [sharedOf([first]), sharedOf([first])];
+    const meet = (a: Uint8Array | null, b: Uint8Array | null) => {
+      if (b) Y.applyUpdate(one, b);
+      if (a) Y.applyUpdate(two, a);
+    };
+    meet(changeShared(one, written('Heron. ')), changeShared(two, written('Kettle. ')));
+    // Each editor then puts into the document what it shows, at the same time.
+    meet(changeShared(one, held(one)), changeShared(two, held(two)));
+    for (const shared of [one, two])
+      for (const word of ['Heron.', 'Kettle.'])
+        expect(JSON.stringify(held(shared)).split(word)).toHaveLength(2);
+  });
+
   it('comes out as it went in, whatever it holds', () => {
     expect(Object.keys(bodySchema.nodes).length).toBeGreaterThan(20);
     expect(held(sharedOf([sharedFrom(EVERYTHING)]))).toEqual(EVERYTHING);

@@ -13,10 +13,26 @@ import {
 /** Where the text lies within its shared document. */
 export const TEXT_FIELD = 'text';
 
+/**
+ * Gives an empty text to every block for words that has none, in the parts of a document named. Two people who start to
+ * write in the same empty block, without seeing each other, then write into one text. With a text for each, both
+ * editors would join the two, and the words of one would be there twice.
+ */
+export function fillEmptyBlocks(parts: Iterable<unknown>): void {
+  for (const part of parts) {
+    if (!(part instanceof Y.XmlFragment)) continue;
+    const isBlock = part instanceof Y.XmlElement && bodySchema.nodes[part.nodeName]?.inlineContent;
+    if (!isBlock) fillEmptyBlocks(part.toArray());
+    else if (part.length === 0) part.insert(0, [new Y.XmlText()]);
+  }
+}
+
 /** A new shared document that holds a text, as one update. Made once a post: two of them would hold it twice. */
 export function sharedFrom(body: BodyNode): Uint8Array {
   const doc = new Y.Doc();
-  prosemirrorToYXmlFragment(Node.fromJSON(bodySchema, body), doc.getXmlFragment(TEXT_FIELD));
+  const text = doc.getXmlFragment(TEXT_FIELD);
+  prosemirrorToYXmlFragment(Node.fromJSON(bodySchema, body), text);
+  fillEmptyBlocks([text]);
   return Y.encodeStateAsUpdate(doc);
 }
 
@@ -60,7 +76,9 @@ export function changeShared(doc: Y.Doc, body: BodyNode): Uint8Array | null {
     mapping: new Map(),
     isOMark: new Map(),
   });
-  return changed ? Y.encodeStateAsUpdate(doc, before) : null;
+  if (!changed) return null;
+  fillEmptyBlocks([doc.getXmlFragment(TEXT_FIELD)]);
+  return Y.encodeStateAsUpdate(doc, before);
 }
 
 /** Is this an update of a shared document at all? Anything may come over the wire. */

@@ -1,7 +1,7 @@
 import { createDecoder, readVarUint, readVarUint8Array } from 'lib0/decoding';
 import { createEncoder, toUint8Array, writeVarString, writeVarUint, type Encoder } from 'lib0/encoding';
 import { writeSyncStep2, writeUpdate } from 'y-protocols/sync';
-import { applyUpdate, Doc, encodeStateAsUpdate } from 'yjs';
+import { applyUpdate, Doc, encodeStateAsUpdate, XmlElement } from 'yjs';
 import { TEXT_MESSAGES } from '@keyroster/contract';
 import { sharedFrom, sharedOf, TEXT_FIELD } from '@keyroster/core/shared-text';
 import { TextConnection } from './text-connection';
@@ -100,6 +100,17 @@ afterEach(() => {
 });
 
 describe('the connection to a text', () => {
+  it('gives a new line its text before anybody writes in it, so that two there write into one', () => {
+    const there = text();
+    last().answer(there);
+    const line = new XmlElement('paragraph');
+    connection.doc.getXmlFragment(TEXT_FIELD).insert(1, [line]);
+    expect(line.length).toBe(1);
+    // It is sent like what is typed, and so it is there once for everybody.
+    last().updates.forEach((update) => applyUpdate(there, update));
+    expect((there.getXmlFragment(TEXT_FIELD).get(1) as XmlElement).length).toBe(1);
+  });
+
   it('brings the text here, and what is typed there', () => {
     expect(connection.state.value).toBe('joining');
     last().answer(text());

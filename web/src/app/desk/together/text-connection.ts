@@ -3,8 +3,9 @@ import { createEncoder, toUint8Array, writeVarUint, writeVarUint8Array, type Enc
 import { BehaviorSubject, Subject } from 'rxjs';
 import { applyAwarenessUpdate, Awareness, encodeAwarenessUpdate } from 'y-protocols/awareness';
 import { messageYjsSyncStep2, messageYjsUpdate, writeSyncStep1, writeUpdate } from 'y-protocols/sync';
-import { applyUpdate, Doc, mergeUpdates } from 'yjs';
+import { applyUpdate, Doc, mergeUpdates, type Transaction } from 'yjs';
 import { TEXT_CLOSED, TEXT_MESSAGES } from '@keyroster/contract';
+import { fillEmptyBlocks } from '@keyroster/core/shared-text';
 
 /** Who is in a text, and where; the server puts the name. */
 export interface TextPerson {
@@ -62,6 +63,7 @@ export class TextConnection {
     private readonly keep: (update: Uint8Array | null) => void,
   ) {
     this.awareness.on('update', this.moved);
+    this.doc.on('afterTransaction', this.fill);
     window.addEventListener('online', this.comeBack);
     window.addEventListener('offline', this.goAway);
     this.connect();
@@ -172,6 +174,12 @@ export class TextConnection {
     // Sent again, so that it is news to a client that had dropped it.
     this.awareness.setLocalState({ ...this.awareness.getLocalState() });
   }
+
+  /** A new line gets its text before anybody writes in it. */
+  private readonly fill = ({ local, changed }: Transaction): void => {
+    if (local && changed.size > 0 && this.mayWrite())
+      this.doc.transact(() => fillEmptyBlocks(changed.keys()));
+  };
 
   private readonly typed = (update: Uint8Array, origin: unknown): void => {
     if (origin === this || !this.mayWrite()) return;
