@@ -47,7 +47,10 @@ export async function tryWork(
   return { refused, done };
 }
 
-/** The same; throws the first refusal as a problem. `titled` names the post in it. */
+/**
+ * Edits posts whose rows are held, all of them or none. Throws the first refusal as a problem; `titled` names the post
+ * in it.
+ */
 async function editWork(
   trx: Trx,
   blogId: number,

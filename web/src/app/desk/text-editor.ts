@@ -152,7 +152,6 @@ export class TextEditor {
     command(this.editor.chain().focus()).run();
   }
 
-  /** Puts the text in place of what is there, as one step that can be undone. */
   /** Does it hold nothing but empty lines? A picture is something. */
   isEmpty(): boolean {
     let isEmpty = true;
@@ -164,6 +163,7 @@ export class TextEditor {
     return isEmpty;
   }
 
+  /** Puts the text in place of what is there, as one step that can be undone. */
   replaceAll(body: BodyNode): void {
     this.editor
       .chain()
