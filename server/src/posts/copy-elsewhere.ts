@@ -16,7 +16,7 @@ const FILE = 'sha256, type, name, size, bytes';
 /**
  * A post taken to another blog of the newsroom: title, text, excerpt, pictures, files, search texts and tags come
  * along. Category and format are the other blog's to give; what was said of the post here, its versions and its run
- * time stay here. It starts in the tray there, credited to the person who takes it there. Moved, the one here goes to the
+ * time stay here. It starts in the tray there, credited to the person who takes it. Moved, the one here goes to the
  * bin, and the addresses that readers knew of it lead to the one there once it is published.
  */
 export async function copyElsewhere(
