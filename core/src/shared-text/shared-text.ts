@@ -19,11 +19,18 @@ export const TEXT_FIELD = 'text';
  * editors would join the two, and the words of one would be there twice.
  */
 export function fillEmptyBlocks(parts: Iterable<unknown>): void {
+  for (const block of bareBlocks(parts)) block.insert(0, [new Y.XmlText()]);
+}
+
+/** Is there an empty block without a text of its own? */
+export const hasBareBlocks = (parts: Iterable<unknown>): boolean => !bareBlocks(parts).next().done;
+
+function* bareBlocks(parts: Iterable<unknown>): Generator<Y.XmlElement> {
   for (const part of parts) {
     if (!(part instanceof Y.XmlFragment)) continue;
     const isBlock = part instanceof Y.XmlElement && bodySchema.nodes[part.nodeName]?.inlineContent;
-    if (!isBlock) fillEmptyBlocks(part.toArray());
-    else if (part.length === 0) part.insert(0, [new Y.XmlText()]);
+    if (!isBlock) yield* bareBlocks(part.toArray());
+    else if (part.length === 0) yield part;
   }
 }
 
@@ -79,6 +86,18 @@ export function changeShared(doc: Y.Doc, body: BodyNode): Uint8Array | null {
   if (!changed) return null;
   fillEmptyBlocks([doc.getXmlFragment(TEXT_FIELD)]);
   return Y.encodeStateAsUpdate(doc, before);
+}
+
+/**
+ * Gives every empty block of a shared document its text, see `fillEmptyBlocks`: documents that were made before that
+ * was done have none. Returns the update that does it, or null when nothing is missing.
+ */
+export function fillShared(doc: Y.Doc): Uint8Array | null {
+  const before = Y.encodeStateVector(doc);
+  let changed = false;
+  doc.once('update', () => (changed = true));
+  doc.transact(() => fillEmptyBlocks([doc.getXmlFragment(TEXT_FIELD)]));
+  return changed ? Y.encodeStateAsUpdate(doc, before) : null;
 }
 
 /** Is this an update of a shared document at all? Anything may come over the wire. */

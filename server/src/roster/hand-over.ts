@@ -30,6 +30,8 @@ export async function previewHandOver(
     .whereNot('m.role', 'reader')
     .first('m.person_id');
   if (!member) throw new ProblemError('invalid', 'That person has no open account in this newsroom.');
+  if (!(await trx('memberships').where({ blog_id: person.blogId, person_id: fromId }).first('person_id')))
+    throw new ProblemError('not-found', 'That person is not in this newsroom.');
   const within = { from, until };
   const ids = await underWay(trx, person, within)
     .where((w) =>

@@ -18,6 +18,7 @@ export async function seenAs(
 ): Promise<SeenAs> {
   const serial = (await listSerials(db, person)).find((s) => s.id === id);
   if (!serial) throw notFound('That serial');
+  if (page === 'part' && !serial.parts.some((part) => part.postId === postId)) throw notFound('That part');
   const { parts, zone } = await allParts(db, person.blogId);
   const now = await databaseNow(db);
   const meaning = meaningOf(firstVisit, zone);

@@ -1,7 +1,7 @@
 import { formatMonth, panelTitle, paragraphsOf, type Panel } from '@keyroster/core';
 import type { Reader } from '../db/connect.js';
 import { newestComments } from './comments.js';
-import { monthsOf } from './months.js';
+import { newestMonths } from './months.js';
 import { newestTitles, spotlitTitles } from './titles.js';
 import type { ReaderBlog } from './reader-blog.js';
 
@@ -44,7 +44,7 @@ async function linksIn(db: Reader, blog: ReaderBlog, panel: Panel): Promise<Show
         note: '',
       }));
     case 'months':
-      return (await monthsOf(db, blog)).slice(0, panel.count).map(({ month, posts }) => ({
+      return (await newestMonths(db, blog, panel.count)).map(({ month, posts }) => ({
         label: formatMonth(month),
         href: `${blog.prefix}/${month.replace('-', '/')}`,
         note: `${posts}`,

@@ -11,6 +11,7 @@ import {
 import { writeSyncStep2, writeUpdate } from 'y-protocols/sync';
 import * as Y from 'yjs';
 import { TEXT_MESSAGES } from '@keyroster/contract';
+import { hasBareBlocks, TEXT_FIELD } from '@keyroster/core/shared-text';
 import { onlySuggests } from '../work/computing.js';
 import type { KeptText } from './updates.js';
 
@@ -62,6 +63,10 @@ export class SharedText {
 
   get isEmpty(): boolean {
     return this.readers.size === 0;
+  }
+  /** Is there an empty line that two people may not begin at once? See `fillText`. */
+  get lacksTexts(): boolean {
+    return hasBareBlocks([this.doc.getXmlFragment(TEXT_FIELD)]);
   }
   /** Everybody here. */
   get everybody(): readonly TextReader[] {
@@ -121,7 +126,6 @@ export class SharedText {
     return true;
   }
 
-  /** Hands an update to everybody here but who made it. */
   /**
    * Is there room for this update? Everything that was ever typed leaves its mark in a document, and words that were
    * let in and taken out again are never too long for a post.
@@ -133,6 +137,7 @@ export class SharedText {
     return this.size + content.length <= MAX_DOCUMENT_BYTES;
   }
 
+  /** Passes an update on to everybody here but who made it. */
   private apply(content: Uint8Array, by: TextReader | null): void {
     this.size += content.length;
     Y.applyUpdate(this.doc, content, by);

@@ -19,6 +19,7 @@ import {
   addUpdate,
   requestAwareness,
   beginText,
+  fillText,
   readText,
   tellAwareness,
   TEXT_CHANNEL,
@@ -169,6 +170,10 @@ export class SharedTexts {
         const tell = (states: Uint8Array) =>
           void tellAwareness(this.db, postId, PROCESS, states).catch(this.say);
         const text = new SharedText(postId, kept, tell);
+        if (text.lacksTexts) {
+          await fillText(this.db, postId);
+          text.merge((await readText(this.db, postId, text.lastId))!);
+        }
         await requestAwareness(this.db, postId, PROCESS);
         return { text, waiting: [], keeping: null, storing: new TextStoring(this.db, text, this.say) };
       }

@@ -1,5 +1,7 @@
 import type { BodyNode } from '@keyroster/core';
-import type { Reader, Trx } from '../db/connect.js';
+import { fillShared, sharedOf } from '@keyroster/core/shared-text';
+import type { Db, Reader, Trx } from '../db/connect.js';
+import { inTransaction } from '../db/write.js';
 import { sharedTextOf } from '../work/computing.js';
 
 /** What is told to other processes of a text: that it has new updates, or who is where in it. */
@@ -151,6 +153,20 @@ export async function addUpdate(
     [postId, personId, Buffer.from(content), fromPost],
   );
   return rows[0]?.id ?? null;
+}
+
+/**
+ * Gives the empty lines of a text that was begun before they had one their own text, so that two people who write in
+ * the same one without seeing each other do not find their words there twice. One process at a time: two that both
+ * gave it a text would bring about what this is to prevent.
+ */
+export async function fillText(db: Db, postId: number): Promise<void> {
+  await inTransaction(db, async (trx) => {
+    await trx('shared_texts').where({ post_id: postId }).forUpdate().first('post_id');
+    const kept = await readText(trx, postId);
+    const missing = kept && fillShared(sharedOf(contentsOf(kept)));
+    if (missing) await addUpdate(trx, postId, null, missing, true);
+  });
 }
 
 /** Tells other processes who is where in a text. What is too long to be told is left out; it comes again. */
