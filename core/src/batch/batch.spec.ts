@@ -209,6 +209,11 @@ describe('a batch', () => {
       state: 'same',
     });
     expect(item([{ kind: 'lighten', max: 400_000 }])).toEqual({ state: 'same' });
+    // What weighs exactly as much as is allowed, or is to be drawn again as such, is light enough.
+    const weighed = (picture: object, max: number) =>
+      item([{ kind: 'lighten', max }], post({ leadPicture: { media: 10, alt: '', ...picture } })).state;
+    expect([390_000, 389_999].map((max) => weighed({}, max))).toEqual(['same', 'changes']);
+    expect([200_000, 199_999].map((max) => weighed({ maxBytes: 200_000 }, max))).toEqual(['same', 'changes']);
     expect(
       differencesOf(
         {

@@ -155,5 +155,13 @@ describe('a batch taken back', () => {
       state: 'refused',
       sentence: expect.stringMatching(/in the past, and it would go out at once|that has passed/),
     });
+    // Its stage alone, with the run time that it kept, which is neither to come nor now.
+    const unscheduled = { before: { stage: 'scheduled' as const }, after: { stage: 'cleared' as const } };
+    const passed = 'It would be scheduled for a time that has passed, and go out at once.';
+    for (const now of ['2026-12-01T08:00:00Z', '2026-12-01T08:00:01Z'])
+      expect(revert(post(), unscheduled, false, { ...scene, now })).toMatchObject({ sentence: passed });
+    expect(revert(post(), unscheduled, false, { ...scene, now: '2026-12-01T07:59:59Z' }).state).toBe(
+      'changes',
+    );
   });
 });

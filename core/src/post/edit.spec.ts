@@ -40,6 +40,10 @@ describe('an edit', () => {
         { kind: 'readers kept', version: 3 },
       ],
     });
+    // Nobody ever came to the address of a post that was never out: nothing has to lead on from it.
+    expect(outcome(aPost(), { kind: 'set', values: { slug: 'weeping-stern-gland-drops' } })).toMatchObject({
+      effects: [{ kind: 'slug taken', slug: 'weeping-stern-gland-drops' }, { kind: 'checks' }],
+    });
     expect(outcome(aPost(), { kind: 'move', to: 'scheduled' })).toMatchObject({
       changed: ['stage', 'stageSince', 'scheduledAt'],
       effects: [

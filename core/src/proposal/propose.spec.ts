@@ -6,7 +6,7 @@ import { conflictsWithDate } from '../planning/date-constraint.js';
 import { startOfWeek } from '../time/week.js';
 import { addDays, daysBetween } from '../time/zone.js';
 import { compile } from './compile.js';
-import { deadlinesOf } from './deadlines.js';
+import { daysThere, deadlinesOf } from './deadlines.js';
 import { explain } from './explain.js';
 import { NO_WISHES, slotKey, type Placing, type Problem } from './problem.js';
 import { propose } from './propose.js';
@@ -113,6 +113,17 @@ describe('a plan proposed', () => {
       [2, '2026-11-26', 7],
       [1, '2026-12-03', 7],
     ]);
+  });
+
+  it('puts a pitch into a slot of its second category, too', () => {
+    const problem = problemOf({
+      slots: [slotOn('2026-12-08', 2)],
+      pitches: [pitchOf(1), pitchOf(2, { secondCategoryId: 3 })],
+      writers: [writerOf(7)],
+    });
+    expect(placed(problem)).toEqual([]);
+    const both = [pitchOf(1), pitchOf(2, { secondCategoryId: 2 })];
+    expect(placed({ ...problem, pitches: both })).toEqual([[2, '2026-12-08', 7]]);
   });
 
   it('holds to dates, categories, formats and who is credited', () => {
@@ -312,6 +323,18 @@ describe('deadlines, worked by hand', () => {
       copy: '2026-12-02',
       cleared: '2026-12-04',
     });
+    // An absence of one day, at either end or between, takes one day; one that only touches the days takes none.
+    const there = (from: string, to = from) =>
+      daysThere([{ id: 1, personId: 7, from, to, note: '' }], 7, '2026-11-23', '2026-11-28');
+    expect(['2026-11-24', '2026-11-26', '2026-11-28'].map((day) => there(day))).toEqual([4, 4, 4]);
+    expect([there('2026-11-20', '2026-11-23'), there('2026-11-29', '2026-12-02')]).toEqual([5, 5]);
+    expect([there('2026-11-20', '2026-11-24'), there('2026-11-28', '2026-12-02')]).toEqual([4, 4]);
+    // Away from tomorrow on, with nothing to write: today is the day for the copy, and yesterday is none.
+    const quick = { id: 7, leadTime: { days: 0, count: 3 } };
+    const from = (day: string) => [{ id: 1, personId: 7, from: day, to: '2026-12-31', note: '' }];
+    const due = (absences: ReturnType<typeof from>) =>
+      deadlinesOf(quick, '2026-12-08', { ...context, absences })?.copy;
+    expect([due(from('2026-11-24')), due(from('2026-11-23'))]).toEqual(['2026-11-23', undefined]);
     const until = [{ id: 1, personId: 7, from: '2026-12-01', to: '2026-12-09', note: '' }];
     expect(deadlinesOf(writer, '2026-12-08', { ...context, absences: until })?.copy).toBe('2026-11-30');
   });

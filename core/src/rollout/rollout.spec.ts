@@ -33,6 +33,9 @@ describe('timings', () => {
     expect(due({ kind: 'next day', time: '17:00' })).toBe('2026-11-25T17:00:00');
     expect(due({ kind: 'weekday', weekday: 5, time: '07:00' })).toBe('2026-11-27T07:00:00');
     expect(due({ kind: 'weekday', weekday: 2, time: '07:00' })).toBe('2026-12-01T07:00:00');
+    // At the very minute of the release: today is still the same day, and that Tuesday is the next one.
+    expect(due({ kind: 'same day', time: '08:00' })).toBe('2026-11-24T08:00:00');
+    expect(due({ kind: 'weekday', weekday: 2, time: '08:00' })).toBe('2026-12-01T08:00:00');
     expect(due({ kind: 'next week', time: '12:30' })).toBe('2026-12-01T12:30:00');
     expect(due({ kind: 'next month', time: '09:00' })).toBe('2026-12-24T09:00:00');
     expect(dueOf({ kind: 'next month', time: '09:00' }, '2027-01-31T08:00:00')).toBe('2027-02-28T09:00:00');

@@ -180,6 +180,16 @@ describe('what a change would take away', () => {
       takenByZone(part, () => true, { before, after: to }, now, one);
     expect(moved('Europe/London', 'UTC')).toEqual([{ postId: 2, readers: 1, fromEverybody: false }]);
     expect(moved('UTC', 'Europe/London')).toEqual([]);
+    // Nobody who came yet has lost anything.
+    expect(
+      takenByZone(
+        part,
+        () => true,
+        { before: 'Europe/London', after: 'UTC' },
+        now,
+        () => 0,
+      ),
+    ).toEqual([]);
   });
   it('is told in a sentence', () => {
     expect(takenSentence({ postId: 2, readers: 1, fromEverybody: false }, 'Ice')).toBe(

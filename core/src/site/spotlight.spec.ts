@@ -50,6 +50,10 @@ describe('posts that are held on top', () => {
     expect(spotlitOn('2026-11-29', all, [1, 2], 9)).toEqual([1, 2, 9]);
     expect(spotlitOn('2026-11-29', all, [], 2)).toEqual([2, 1]);
     expect(spotlitOn('2026-12-03', all, [], null)).toEqual([]);
+    // The first day and the last belong to it.
+    expect(spotlitOn('2026-11-28', all, [], null)).toEqual([2, 1]);
+    expect(spotlitOn('2026-12-02', all, [], null)).toEqual([3, 2]);
+    expect(spotlitOn('2026-11-27', all, [], null)).toEqual([1]);
     const many = [1, 2, 3, 4].map((id) => held(id, '2026-11-01', '2026-11-30'));
     expect(spotlitOn('2026-11-05', many, [4, 3, 2, 1], 9)).toEqual([4, 3, 2]);
   });
@@ -60,6 +64,7 @@ describe('posts that are held on top', () => {
       'On Wed 2 Dec 2 are on top: “Post 3” and “Post 2”, in this order.',
     ]);
     expect(overlapsOf(all.slice(0, 1), [], '2026-11-27')).toEqual([]);
+    expect(overlapsOf(all, [], '2026-12-02')).toHaveLength(1);
     expect(overlapsOf(all, [], '2026-12-05')).toEqual([]);
     const many = [1, 2, 3, 4].map((id) => held(id, '2026-12-01', '2026-12-01'));
     expect(overlapsOf(many, [], '2026-11-27')[0]).toContain('The last 1 post will not be shown.');

@@ -110,6 +110,17 @@ describe('the stage table', () => {
     });
   });
 
+  it('lets an editor who does not schedule neither schedule a post nor publish one again', () => {
+    const out = post({ stage: 'withdrawn', readersVersion: null });
+    const asked = (schedules: boolean) => [
+      judgeMove({ ...editor, schedules }, out, 'published', facts()).ok,
+      judgeMove({ ...editor, schedules }, post({ stage: 'cleared' }), 'scheduled', facts()).ok,
+    ];
+    expect([asked(true), asked(false)]).toEqual([
+      [true, true],
+      [false, false],
+    ]);
+  });
   it('lets the managing editor skip stages on their own post, never the demands', () => {
     const own = post({ stage: 'pitch', bylineId: 1 });
     expect(judgeMove(chief, own, 'scheduled', facts({ bylineId: 1 })).ok).toBe(true);
@@ -166,6 +177,15 @@ describe('may', () => {
     expect(may(proof, 'suggest', post({ proofreaderId: 8 }))).toBe(false);
     expect(may(proof, 'write', post({ proofreaderId: 9, proofreaderWrites: true }))).toBe(true);
     expect(may(proof, 'details', post({ proofreaderId: 9 }))).toBe(false);
+    for (const stage of STAGES) {
+      const mine = post({ stage, proofreaderId: 9, proofreaderWrites: true });
+      const atWork = ['drafting', 'in review', 'cleared', 'scheduled'].includes(stage);
+      expect([stage, may(proof, 'write', mine), may(proof, 'suggest', mine)]).toEqual([
+        stage,
+        atWork,
+        atWork,
+      ]);
+    }
     expect(may(proof, 'note', post({ proofreaderId: 9 }))).toBe(true);
   });
   it('keeps readers out and settings with the managing editor', () => {

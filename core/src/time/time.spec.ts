@@ -105,6 +105,7 @@ describe('wall time to instant', () => {
     expect(isDate('2028-02-29')).toBe(true);
     expect(isLater('2026-11-25T08:00:00.100Z', '2026-11-25T08:00:00Z')).toBe(true);
     expect(isLater('2026-11-25T08:00:00Z', '2026-11-25T08:00:00.100Z')).toBe(false);
+    expect(isLater('2026-11-25T08:00:00Z', '2026-11-25T08:00:00.000Z')).toBe(false);
   });
 });
 

@@ -55,6 +55,22 @@ describe('what needs a person today', () => {
     expect(needs[0]?.late).toBe(true);
     expect(needsOf({ id: 2, role: 'editor', categories: [3] }, posts, now)).toEqual([]);
   });
+  it.each([
+    ['yesterday', '2026-11-24T08:00:00', []],
+    ['earlier today', '2026-11-25T08:00:00', ['goes out']],
+    ['tomorrow', '2026-11-26T23:59:00', ['goes out']],
+    ['the day after', '2026-11-27T00:00:00', []],
+  ])('shows the desk what goes out today and tomorrow: scheduled for %s', (_, runLocal, kinds) => {
+    const posts = [post({ stage: 'scheduled', runLocal })];
+    expect(needsOf(chief, posts, now).map((n) => n.kind)).toEqual(kinds);
+  });
+  it('finds nothing late on the day of its deadline, nor at the minute of its run time', () => {
+    const late = (over: Partial<TodayPost>) => needsOf(chief, [post(over)], now).map((n) => n.late);
+    expect(late({ bylineId: 1, copyDate: '2026-11-25' })).toEqual([false]);
+    expect(late({ bylineId: 1, copyDate: '2026-11-24' })).toEqual([true, true]);
+    expect(late({ stage: 'cleared', runLocal: now })).toEqual([false]);
+    expect(late({ stage: 'cleared', runLocal: '2026-11-25T08:59:59' })).toEqual([true]);
+  });
   it('gives the desk what was pitched by others, and whoever pitched their own', () => {
     const posts = [
       post({ stage: 'pitch', bylineId: null, createdById: 7, title: 'Theirs' }),
