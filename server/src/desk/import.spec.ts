@@ -2,6 +2,8 @@ import { zipSync, strToU8 } from 'fflate';
 import { parse, serialize, type DefaultTreeAdapterTypes as P5 } from 'parse5';
 import spec from 'commonmark-spec';
 import { bodyHtml, bodyText, checkBody, placePictures, type BodyNode } from '@keyroster/core';
+import { SenderGone } from '../http/left.js';
+import { readFile } from './import.js';
 import { Newsroom } from '../testing/newsroom.js';
 import { readMarkdown } from '../documents/markdown.js';
 
@@ -268,6 +270,17 @@ describe('bringing files in', () => {
       Buffer.concat([Buffer.from([0xff, 0xfe]), Buffer.from('Größe', 'utf16le')]),
     );
     expect(bodyText(wide.body.body)).toBe('Größe');
+  });
+
+  it('ends when the sender has gone, before any picture is kept', async () => {
+    const gone = new SenderGone('The sender has gone.');
+    const file = { name: 'p.html', bytes: Buffer.from('<p>See</p><img src="data:image/png;base64,AAAA">') };
+    const [waiting, reading] = [new AbortController(), new AbortController()];
+    waiting.abort(gone);
+    await expect(readFile(file, { signal: waiting.signal })).rejects.toBe(gone);
+    const read = readFile(file, { signal: reading.signal });
+    reading.abort(gone);
+    await expect(read).rejects.toBe(gone);
   });
 
   it('keeps pictures that come along, and says when one cannot be read', async () => {
