@@ -2,6 +2,7 @@ import eslint from '@eslint/js';
 import angular from 'angular-eslint';
 import tseslint from 'typescript-eslint';
 import noFolderCycles from './scripts/lint/no-folder-cycles.mjs';
+import noImportCircles from './scripts/lint/no-import-circles.mjs';
 
 /** The floors of docs/architecture.md: an import may only go down. */
 const FLOORS = {
@@ -127,6 +128,13 @@ export default tseslint.config(
     ignores: ['**/*.spec.ts', '**/testing.ts', '**/testing/*.ts'],
     plugins: { house: { rules: { 'no-folder-cycles': noFolderCycles } } },
     rules: { 'house/no-folder-cycles': ['error', root] },
+  })),
+  // No two files need each other.
+  ...['core/src', 'contract/src', 'server/src', 'web/src', 'demo/src', 'standins/src'].map((root) => ({
+    files: [`${root}/**/*.ts`],
+    ignores: ['**/*.spec.ts', '**/testing.ts', '**/testing/*.ts'],
+    plugins: { circles: { rules: { 'no-import-circles': noImportCircles } } },
+    rules: { 'circles/no-import-circles': ['error', root] },
   })),
   // One way to a transaction, which retries deadlocks.
   {

@@ -1,5 +1,6 @@
 import { addDays, type Access } from '@keyroster/core';
-import { insertPost, type Loading } from './load-posts.js';
+import { insertPost } from './load-posts.js';
+import type { Loading } from './loading.js';
 import { readTexts } from './texts.js';
 
 /** Days after the first visit on which each part of the serial comes. */

@@ -1,5 +1,5 @@
 import { addChecklist, findPerson } from '@keyroster/server';
-import type { Loading } from './load-posts.js';
+import type { Loading } from './loading.js';
 import { CATEGORIES } from './people.js';
 
 const rule = (text: string, assignee: 'writer' | 'editor', daysBefore: number, holds = false) => ({

@@ -1,5 +1,5 @@
 import { spamChance, type CommentState } from '@keyroster/core';
-import type { Loading } from './load-posts.js';
+import type { Loading } from './loading.js';
 
 interface Said {
   /** The post, by its title; null: the newest that is out. */

@@ -1,7 +1,7 @@
 import { bodyWords, keyOf, type BodyNode } from '@keyroster/core';
 import { editPost, findPerson, lockPost } from '@keyroster/server';
 import { daysBefore } from './days.js';
-import type { Loading } from './load-posts.js';
+import type { Loading } from './loading.js';
 
 const paragraph = (text: string): BodyNode => ({ type: 'paragraph', content: [{ type: 'text', text }] });
 

@@ -1,6 +1,6 @@
 import { addDays } from '@keyroster/core';
 import { buildLetter } from '@keyroster/server';
-import type { Loading } from './load-posts.js';
+import type { Loading } from './loading.js';
 
 const NAMES =
   'alder barge bramble cattail coot dipper elver ferry gannet heron islet juncus kelp lapwing moorhen newt osier plover quay reed sedge teal umber vole wharf yarrow'.split(

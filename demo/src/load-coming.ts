@@ -6,7 +6,8 @@ import { planComing, type PlannedText } from './plan.js';
 import { readPitches, readTexts } from './texts.js';
 import { daysBefore } from './days.js';
 import { suggestCorrections } from './history.js';
-import { type Loading, insertPost, loadConversation } from './load-posts.js';
+import { insertPost, loadConversation } from './load-posts.js';
+import type { Loading } from './loading.js';
 
 /** The next such day, `MM-DD`, from a date on. */
 export function nextDay(today: string, day: string): string {

@@ -1,15 +1,8 @@
 import { addDays, bodyText, countWords, meaningOf, proposeSlug, type BodyNode } from '@keyroster/core';
-import {
-  findPerson,
-  lockPost,
-  addNote,
-  adoptPost,
-  readMarkdown,
-  tagIdsOf,
-  type Trx,
-} from '@keyroster/server';
+import { findPerson, lockPost, addNote, adoptPost, readMarkdown, tagIdsOf } from '@keyroster/server';
 import { FORMATS, tagsFor, valuesFor } from './desk.js';
 import { daysBefore } from './days.js';
+import type { Loading } from './loading.js';
 import { loadPassage, passageOf } from './paces.js';
 import { firstDraft, writeDrafts } from './history.js';
 import { CATEGORIES, PEOPLE } from './people.js';
@@ -18,18 +11,6 @@ import { pastDates } from './plan.js';
 import { readTexts, type DemoText } from './texts.js';
 
 export const ZONE = 'Europe/London';
-
-export interface Loading {
-  trx: Trx;
-  blogId: number;
-  now: string;
-  nowLocal: string;
-  people: Map<string, number>;
-  categories: Map<string, number>;
-  pictures: Map<string, number>;
-  formats: Map<string, number>;
-  slugs: Set<string>;
-}
 
 interface NewRow {
   text: DemoText;

@@ -33,7 +33,8 @@ import { PICTURES, pictureAlt, pictureSvg } from './pictures.js';
 import { loadSecondBlog } from './second-blog.js';
 import { standInShop } from './shop.js';
 import { loadSite } from './site.js';
-import { type Loading, ZONE, loadPublished } from './load-posts.js';
+import { ZONE, loadPublished } from './load-posts.js';
+import type { Loading } from './loading.js';
 import { loadComing, loadPitches, nextDay } from './load-coming.js';
 
 /** Loads “Halfway Lock”, dated around now; all but the dates is the same every time. */

@@ -1,6 +1,6 @@
 import { addDays } from '@keyroster/core';
 import { daysBefore } from './days.js';
-import type { Loading } from './load-posts.js';
+import type { Loading } from './loading.js';
 
 /** Days that each writer takes to write, and how often in ten they are a day late. */
 const PACES: Record<string, { days: number; late: number }> = {

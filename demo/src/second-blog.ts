@@ -1,5 +1,5 @@
 import { addDays, newPanel, wallTimeOf, weekday, type Look, type Role } from '@keyroster/core';
-import type { Loading } from './load-posts.js';
+import type { Loading } from './loading.js';
 import { ZONE, insertPost } from './load-posts.js';
 import { readTexts } from './texts.js';
 

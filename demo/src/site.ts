@@ -1,5 +1,5 @@
 import { newPanel, type Look, type MenuEntry, type Panel } from '@keyroster/core';
-import type { Loading } from './load-posts.js';
+import type { Loading } from './loading.js';
 
 /** What writers say of themselves on their own pages; the picture is one of the drawn ones. */
 const WRITERS: Record<

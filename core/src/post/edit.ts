@@ -11,6 +11,7 @@ import { moveTo } from './move.js';
 import { revert, type Reverting } from './revert.js';
 import { setValues, type SetValues } from './set-values.js';
 import { brokenRule } from './stage-rules.js';
+import type { StepAnswer } from './step.js';
 import { readersVersionOf, updateStep } from './update.js';
 import { deskText, type Post, type PostField, type PostValues, type RunTime } from './values.js';
 
@@ -43,9 +44,6 @@ export interface Edited {
   effects: Effect[];
 }
 export type EditAnswer = Edited | Refusal;
-
-/** What one edit makes of a post: values and steps, before the rules that hold for every edit. */
-export type StepAnswer = { ok: true; values: Partial<Post>; steps?: StageStep[] } | Refusal;
 
 /**
  * Applies edits to a post, one after the other, each to what the one before left; all of them, or a refusal with

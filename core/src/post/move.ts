@@ -3,7 +3,7 @@ import { may } from '../stages/may.js';
 import { judgeMove, losesRun, takesRun, type DemandFacts, type Stage } from '../stages/stages.js';
 import { isLater } from '../time/zone.js';
 import { refuse, type EditContext } from './context.js';
-import type { StepAnswer } from './edit.js';
+import type { StepAnswer } from './step.js';
 import type { Post, RunTime } from './values.js';
 
 /**

@@ -2,7 +2,7 @@ import { mayRevertMove, maySchedule, type Stage } from '../stages/stages.js';
 import { isLater } from '../time/zone.js';
 import { refuse, type EditContext } from './context.js';
 import { idSet, sameValue, type Difference } from './difference.js';
-import type { StepAnswer } from './edit.js';
+import type { StepAnswer } from './step.js';
 import type { BatchField } from './fields.js';
 import { moveTo } from './move.js';
 import { setValues, type SetValues } from './set-values.js';

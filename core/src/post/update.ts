@@ -2,7 +2,7 @@ import { may } from '../stages/may.js';
 import { missedByUpdate } from '../stages/stages.js';
 import { refuse, type EditContext } from './context.js';
 import { sameValue } from './difference.js';
-import type { StepAnswer } from './edit.js';
+import type { StepAnswer } from './step.js';
 import { HELD_FIELDS } from './fields.js';
 import { demandFactsOf } from './move.js';
 import type { Post } from './values.js';

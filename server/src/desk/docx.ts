@@ -1,6 +1,6 @@
 import { pictureIds } from '@keyroster/core';
 import type { Reader } from '../db/connect.js';
-import { openPicture } from '../media/keep-picture.js';
+import { openPicture } from '../media/open-picture.js';
 import type { WholePostRow } from '../posts/store.js';
 import type { Picture } from '../documents/manuscript.js';
 import type { DocxAsk } from '../documents/write-docx.js';

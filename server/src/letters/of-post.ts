@@ -3,7 +3,6 @@ import { whyNotPublic } from '@keyroster/core';
 import { isDelayedPart } from '../access/readable.js';
 import type { Reader } from '../db/connect.js';
 import type { PostRow } from '../posts/store.js';
-import type { LetterRow } from './store.js';
 
 /** Subscribers who would get a letter now. */
 export async function activeSubscribers(db: Reader, blogId: number): Promise<number> {
@@ -20,7 +19,7 @@ export async function letterOfPost(
 ): Promise<LetterOfPost> {
   const letter = await db('letters')
     .where({ blog_id: post.blog_id, released_post_id: post.id })
-    .first<Pick<LetterRow, 'id' | 'state' | 'note'> | undefined>('id', 'state', 'note');
+    .first<LetterOfPost['letter'] | undefined>('id', 'state', 'note');
   return {
     subscribers: await activeSubscribers(db, post.blog_id),
     withheld: whyNotPublic(post.access, await isDelayedPart(db, post.id)) ?? '',

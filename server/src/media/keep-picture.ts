@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import sharp, { type OutputInfo } from 'sharp';
+import type { OutputInfo } from 'sharp';
 import type { MediaView } from '@keyroster/contract';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Trx } from '../db/connect.js';
@@ -7,8 +7,8 @@ import { bounded } from '../http/bounded.js';
 import { ProblemError } from '../http/problem.js';
 import { planSizes } from '../jobs/queue.js';
 import { findMedia } from './library.js';
+import { openPicture } from './open-picture.js';
 
-const MAX_PIXELS = 60_000_000;
 /** Wide enough for any page and any cut of it. */
 const MAX_SIDE = 3200;
 const QUALITY = 90;
@@ -20,9 +20,6 @@ const FORMATS: Record<string, 'jpeg' | 'png' | 'webp'> = {
   heif: 'jpeg',
   tiff: 'jpeg',
 };
-
-sharp.concurrency(1);
-sharp.cache(false);
 
 export interface Drawn {
   data: Buffer;
@@ -84,13 +81,6 @@ export async function keepDrawn(
 
 const refused = () =>
   new ProblemError('wrong-file', 'That is not a picture we can keep. Use a JPEG, PNG, WebP or GIF.');
-
-/** Opens bytes as a picture within limits of pixels and time. */
-export function openPicture(bytes: Buffer): sharp.Sharp {
-  return sharp(bytes, { limitInputPixels: MAX_PIXELS, failOn: 'error', animated: false }).timeout({
-    seconds: 20,
-  });
-}
 
 /**
  * Draws a picture again as the library keeps it: recognised by its content, upright, at most 3200 pixels a side

@@ -3,7 +3,8 @@ import { nextQuality, type Encoding } from '@keyroster/core';
 import type { Crop } from '@keyroster/contract';
 import type { Reader } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
-import { openPicture, type Drawn } from './keep-picture.js';
+import type { Drawn } from './keep-picture.js';
+import { openPicture } from './open-picture.js';
 
 interface Source {
   bytes: Buffer;

@@ -2,7 +2,7 @@ import { SHAPES, SHAPE_NAMES, cropFor, type PictureSource } from '@keyroster/cor
 import type { Db, Reader, Trx } from '../db/connect.js';
 import { inTransaction } from '../db/write.js';
 import { planSizes } from '../jobs/queue.js';
-import { openPicture } from './keep-picture.js';
+import { openPicture } from './open-picture.js';
 
 /** Widths of the copies for the page, in pixels; a copy is never wider than the picture. */
 const WIDTHS = [480, 960, 1600] as const;

@@ -4,7 +4,7 @@ import type { Trx } from '../db/connect.js';
 import { ProblemError } from '../http/problem.js';
 import { emit } from '../live/live.js';
 import { type WholePostRow } from '../posts/store.js';
-import type { OutletRow } from './outlets.js';
+import type { OutletRow } from './outlet-row.js';
 import { galleryOf } from './pictures.js';
 import { lockPiece, type PieceRow } from './piece-store.js';
 import { cancelSends, planSends } from './plan.js';

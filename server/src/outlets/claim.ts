@@ -3,7 +3,7 @@ import type { Trx } from '../db/connect.js';
 import { emit } from '../live/live.js';
 import { asReadersSee } from '../posts/readers-version.js';
 import { findPost, type WholePostRow } from '../posts/store.js';
-import { type OutletRow } from './outlets.js';
+import type { OutletRow } from './outlet-row.js';
 import { galleryOf } from './pictures.js';
 import { whyNothingGoesOut, whyOthersStay } from './permissions.js';
 import type { PieceRow } from './piece-store.js';

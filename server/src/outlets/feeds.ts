@@ -5,7 +5,7 @@ import { mayReadSql } from '../access/readable.js';
 import { sendTagged } from '../http/etag.js';
 import { escaped } from '../site/feeds.js';
 import type { Services } from '../http/services.js';
-import type { OutletRow } from './outlets.js';
+import type { OutletRow } from './outlet-row.js';
 import { pieceCard } from './pictures.js';
 import { isDrawn } from './pieces.js';
 import { type PieceRow } from './piece-store.js';

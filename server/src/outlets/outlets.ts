@@ -1,5 +1,5 @@
 import type { NewOutlet, OutletChanges, OutletView } from '@keyroster/contract';
-import { proposeSlug, roleMay, type OutletLimits } from '@keyroster/core';
+import { proposeSlug, roleMay } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
@@ -7,26 +7,7 @@ import { emit } from '../live/live.js';
 import { planSends } from './plan.js';
 import { encrypt, decrypt } from './encrypt.js';
 import { homeOf } from './destination.js';
-
-export interface OutletRow {
-  id: number;
-  blog_id: number;
-  name: string;
-  slug: string;
-  kind: OutletView['kind'];
-  protocol: OutletView['protocol'];
-  address: string;
-  settings: OutletView['settings'];
-  limits: OutletLimits;
-  voice: string;
-  credentials: Buffer | null;
-  knows_keys: boolean;
-  paused_at: string | null;
-  closed_at: string | null;
-  failures: number;
-  resting_until: string | null;
-  version: number;
-}
+import type { OutletRow } from './outlet-row.js';
 
 const feedsOf = (home: string, row: Pick<OutletRow, 'protocol' | 'slug'>) =>
   row.protocol === 'feed'

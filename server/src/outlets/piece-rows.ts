@@ -1,6 +1,6 @@
 import type { SendState } from '@keyroster/contract';
 import type { Reader } from '../db/connect.js';
-import type { OutletRow } from './outlets.js';
+import type { OutletRow } from './outlet-row.js';
 import { type PieceRow } from './piece-store.js';
 
 export type Row = PieceRow & {

@@ -5,7 +5,7 @@ import { ProblemError, notFound, notYours } from '../http/problem.js';
 import { emit } from '../live/live.js';
 import { asReadersSee } from '../posts/readers-version.js';
 import { factsOf, findPost, type WholePostRow } from '../posts/store.js';
-import type { OutletRow } from './outlets.js';
+import type { OutletRow } from './outlet-row.js';
 import { mayMake } from './permissions.js';
 
 /** Versions of a piece that are kept, and pieces of one post. */

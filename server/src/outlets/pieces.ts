@@ -7,7 +7,7 @@ import { emit } from '../live/live.js';
 import { asReadersSee } from '../posts/readers-version.js';
 import { findPost, lockPosts, type WholePostRow } from '../posts/store.js';
 import { dueTimes } from './follow.js';
-import type { OutletRow } from './outlets.js';
+import type { OutletRow } from './outlet-row.js';
 import { cancelSends, planSends } from './plan.js';
 import { piecesOf, toldIn, type PieceToMake } from '../work/computing.js';
 import { othersToMakeOf, postToMakeOf } from './source.js';
@@ -20,7 +20,7 @@ import {
   outletRow,
   writePiece,
 } from './piece-store.js';
-import { sameSentences } from './rebuild.js';
+import { sameSentences } from './same-sentences.js';
 import { mayMake } from './permissions.js';
 
 const MAX_PIECES = 120;

@@ -17,8 +17,7 @@ import {
   writePiece,
 } from './piece-store.js';
 import { madeFields, pieceToMake } from './pieces.js';
-
-type Told = Awaited<ReturnType<typeof toldIn>>;
+import { sameSentences, type Told } from './same-sentences.js';
 
 /**
  * Builds a piece again from the post as it is now, without keeping it: that may take long, so nothing is held
@@ -76,17 +75,6 @@ export async function keepRebuilt(
   await mustBeOpen(trx, person, piece, post);
   await writePiece(trx, person, piece, fields);
   return piece.post_id;
-}
-
-/**
- * The sentences of the post that a piece was built from, where they are now. Pieces whose sentences all stand
- * are built from the same.
- */
-export async function sameSentences(db: Reader, piece: PieceRow, now: Told): Promise<number[] | null> {
-  const then = (await textsAt(db, piece.post_id, [piece.source_version])).get(piece.source_version)!;
-  const usable = new Set(now.usable);
-  const used = usedNow(then, piece.used, now).filter((at) => usable.has(at));
-  return used.length > 0 ? used : null;
 }
 
 /** Versions that the engine made of the post as it stands; another one is to differ from each. */

@@ -28,7 +28,7 @@ import { mediaSrc } from '../media/sizes.js';
 import { asReadersSee } from '../posts/readers-version.js';
 import { factsOf, findPost, type WholePostRow } from '../posts/store.js';
 import { dueTimes } from './follow.js';
-import type { OutletRow } from './outlets.js';
+import type { OutletRow } from './outlet-row.js';
 import { galleryOf } from './pictures.js';
 import { isDrawn, moveSend } from './pieces.js';
 import { mayMake } from './permissions.js';

@@ -5,7 +5,7 @@ import { log } from '../log.js';
 import { emit } from '../live/live.js';
 import type { Settings } from '../settings.js';
 import { addresseeOf } from './destination.js';
-import { type OutletRow } from './outlets.js';
+import type { OutletRow } from './outlet-row.js';
 import { parcelPictures } from './pictures.js';
 import { lostSends, planSends } from './plan.js';
 import { feedTransport } from './transport/feed.js';

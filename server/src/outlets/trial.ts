@@ -7,7 +7,7 @@ import { fetchConfig } from './transport/micropub.js';
 import { tryMail } from './transport/mail.js';
 import { call } from './transport/call.js';
 import { errorOutcome, outcomeOf, type Destination, type Outcome } from './transport/transport.js';
-import { type OutletRow } from './outlets.js';
+import type { OutletRow } from './outlet-row.js';
 import { addresseeOf } from './destination.js';
 
 /** Asks an outlet whether it would take a piece, and sends none. */

@@ -3,7 +3,8 @@ import { isLater } from '@keyroster/core';
 import type { Page } from './cache.js';
 import type { Context } from './context.js';
 import { originOf } from './linked-data.js';
-import { hasPage, type Listing } from './listing.js';
+import type { Listing } from './listed.js';
+import { hasPage } from './listing.js';
 import { readerPosts, renderPosts } from './readers.js';
 
 const FEED_LENGTH = 20;

@@ -1,5 +1,4 @@
 import { MONTHS } from '@keyroster/core';
-import type { PictureSource } from '@keyroster/core';
 import { moved, type Page } from './cache.js';
 import { framed, type Context } from './context.js';
 import { asScript, schemaBlog } from './linked-data.js';
@@ -8,30 +7,8 @@ import { readerPosts, renderPosts } from './readers.js';
 import { staffNotes } from './staff.js';
 import { spotlitPosts } from './spotlight.js';
 import type { ReaderBlog } from './reader-blog.js';
-import { writerAt, writerListing, type WriterRow } from './writers.js';
-
-/** What a list of posts is of; its pages and its feeds are made from the same. */
-export interface Listing {
-  /** Its path on the blog; empty for the front page. */
-  base: string;
-  /** What stands over it; null on the front page. */
-  heading: string | null;
-  /** Its description for search engines. */
-  about: string;
-  filter: {
-    categorySlug?: string;
-    tagId?: number;
-    writerId?: number;
-    from?: string;
-    before?: string;
-  };
-  /** Shown by search engines. */
-  inSearch: boolean;
-  /** The slug of the category, by which the menu knows its entry. */
-  category?: string;
-  writer?: WriterRow & { picture: PictureSource | null };
-  linkedData?: object;
-}
+import type { Listing } from './listed.js';
+import { writerAt, writerListing } from './writers.js';
 
 /** A list by its address, the address of a list that was merged into another, or nothing. */
 export type ListingAnswer = { listing: Listing } | { moved: Page } | null;

@@ -1,7 +1,7 @@
 import { formatMonth, panelTitle, paragraphsOf, type Panel } from '@keyroster/core';
 import type { Reader } from '../db/connect.js';
 import { newestComments } from './comments.js';
-import { newestMonths } from './months.js';
+import { newestMonths } from './month-counts.js';
 import { newestTitles, spotlitTitles } from './titles.js';
 import type { ReaderBlog } from './reader-blog.js';
 

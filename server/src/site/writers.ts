@@ -3,17 +3,8 @@ import type { Reader } from '../db/connect.js';
 import type { Page } from './cache.js';
 import { framed, type Context } from './context.js';
 import { readable } from '../access/readable.js';
-import type { Listing } from './listing.js';
+import type { Listing, WriterRow } from './listed.js';
 import { mediaSrc, pictureSources } from '../media/sizes.js';
-
-export interface WriterRow {
-  id: number;
-  name: string;
-  slug: string;
-  biography: string;
-  links: { label: string; url: string }[];
-  pictureId: number | null;
-}
 
 const writerRows = (db: Reader, blogId: number) =>
   db('memberships as m')

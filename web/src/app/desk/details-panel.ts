@@ -2,7 +2,6 @@ import { ChangeDetectionStrategy, Component, computed, inject, output, signal } 
 import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { RouterLink } from '@angular/router';
-import type { PostChanges, PostView } from '@keyroster/contract';
 import {
   closedSentence,
   maxOf,
@@ -23,13 +22,11 @@ import { PostPeople } from './post-people';
 import { PostPictures } from './post-pictures';
 import { PostService } from './post.service';
 import { SeenOutside } from './seen-outside';
+import type { Stored } from './stored';
 import { TagsField } from './tags-field';
 import { PlaceFigures } from '../results/place-figures';
 import { ErrorLine } from '../ui/error-line';
 import { WhoReads } from './who-reads';
-
-/** What a part of the details asks to be stored, and how it is called in a sentence. */
-export type Stored = [changes: PostChanges | ((post: PostView) => PostChanges), what: string];
 
 /** Everything of a post but its text. Each field is stored when it is left. */
 @Component({

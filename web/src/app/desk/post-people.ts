@@ -5,7 +5,7 @@ import { MatIcon } from '@angular/material/icon';
 import type { PersonView } from '@keyroster/contract';
 import { Api } from '../api/api';
 import { ChoiceField, FieldSet } from '../ui/fields';
-import type { Stored } from './details-panel';
+import type { Stored } from './stored';
 import { PostService } from './post.service';
 
 /** Who writes the open post, with whom, and who proofreads it. */

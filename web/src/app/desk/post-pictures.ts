@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, inject, output } from '@angular/cor
 import { MatButton } from '@angular/material/button';
 import { formatBytes, type LeftoverField } from '@keyroster/core';
 import { FieldSet, TextField } from '../ui/fields';
-import type { Stored } from './details-panel';
+import type { Stored } from './stored';
 import { LeadPictureService } from './lead-picture.service';
 import { MeasureService } from './measure.service';
 import { PostService } from './post.service';

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import { FACT_NAMES, FORM_NAMES } from '@keyroster/core';
-import type { TitleFacts } from './titles-panel';
+import type { TitleFacts } from './title-facts';
 
 const round = (n: number) => Math.round(n).toLocaleString('en-GB');
 

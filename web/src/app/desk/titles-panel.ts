@@ -9,7 +9,7 @@ import {
 } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import type { TitleTrialView } from '@keyroster/contract';
-import { formatCount, formatDate, type FormResult, type MeasuredTitle } from '@keyroster/core';
+import { formatCount, formatDate } from '@keyroster/core';
 import equal from 'fast-deep-equal';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
@@ -18,13 +18,13 @@ import { Messages } from '../ui/messages.service';
 import { TextField, textControl } from '../ui/fields';
 import { MeasureService } from './measure.service';
 import { PostService } from './post.service';
+import type { TitleFacts } from './title-facts';
 import { TitleFactsList } from './title-facts-list';
 import { ErrorLine } from '../ui/error-line';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { ReactiveFormsModule } from '@angular/forms';
 import { debounceTime } from 'rxjs';
 
-export type TitleFacts = MeasuredTitle & { did: FormResult };
 interface Row {
   title: string;
   trial: TitleTrialView | null;
