@@ -55,8 +55,6 @@ const mediaOrNone = (name: string) => wholeFrom(name, 0, Number.MAX_SAFE_INTEGER
 /** How wide a picture stands, and on which side the text runs past it. */
 export const PICTURE_SIZES = ['column', 'wide', 'small'] as const;
 export const PICTURE_SIDES = ['none', 'left', 'right'] as const;
-export type PictureSize = (typeof PICTURE_SIZES)[number];
-export type PictureSide = (typeof PICTURE_SIDES)[number];
 
 const cell: Record<string, AttributeSpec> = {
   colspan: { default: 1, validate: wholeFrom('colspan', 1, 50) },

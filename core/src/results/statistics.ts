@@ -26,16 +26,6 @@ export function medianInterval(values: readonly number[]): Interval | null {
   return ranks && [sorted[ranks[0] - 1]!, sorted[ranks[1] - 1]!];
 }
 
-/**
- * The value below which a share `p` of sorted values lies, between neighbours in proportion (Hyndman and
- * Fan's type 7).
- */
-export function quantile(sorted: readonly number[], p: number): number {
-  const at = (sorted.length - 1) * p;
-  const below = sorted[Math.floor(at)]!;
-  return below + (at - Math.floor(at)) * (sorted[Math.ceil(at)]! - below);
-}
-
 /** Ranks from one on; equal values share the mean of theirs. */
 function ranksOf(values: readonly number[]): number[] {
   const order = values.map((_, i) => i).sort((a, b) => values[a]! - values[b]!);

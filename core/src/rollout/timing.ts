@@ -76,9 +76,6 @@ export function dueOf(timing: Timing, release: WallTime): WallTime {
   }
 }
 
-/** Does a piece at this time keep it when the release moves? */
-export const standsStill = (timing: Timing) => timing.kind === 'date';
-
 export function formatTiming(timing: Timing): string {
   switch (timing.kind) {
     case 'same hour':

@@ -7,7 +7,6 @@ export interface Archive {
   posts: number;
   holding: ReadonlyMap<string, number>;
 }
-export const NO_ARCHIVE: Archive = { posts: 0, holding: new Map() };
 
 export interface KeyPhrase {
   text: string;
