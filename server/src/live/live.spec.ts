@@ -117,18 +117,17 @@ describe('live events', () => {
   });
 
   it('comes back after the database ended its connection', async () => {
-    await room.db.raw(
-      `
-        select
-          pg_terminate_backend(pid)
-        from
-          pg_stat_activity
-        where
-          datname = current_database()
-          and query ilike 'listen%'
-      `,
-    );
-    await new Promise((done) => setTimeout(done, 1800));
+    const listeners = () =>
+      room
+        .db('pg_stat_activity')
+        .whereRaw(`datname = current_database() and query ilike 'listen%'`)
+        .pluck<number[]>('pid');
+    const ended = await listeners();
+    await room.db.raw('select pg_terminate_backend(pid) from unnest(?::int[]) pid', [ended]);
+    await eventually(async () => {
+      const now = await listeners();
+      return now.length > 0 && !now.some((pid) => ended.includes(pid));
+    });
     const heard = await listen(
       {},
       (e) => e.length >= 1,

@@ -1,5 +1,5 @@
 import type { RolloutView, SendWhole } from '@keyroster/contract';
-import { eventually } from '../testing/newsroom.js';
+import { eventually, jobsDone } from '../testing/newsroom.js';
 import { sendPiece, planOverdueSends } from './send.js';
 import {
   standins,
@@ -41,7 +41,7 @@ describe('a piece on its way', () => {
     expect(unsure.send!.error).toMatch(/hung up before it answered/);
     standins.store.behave('porthole', USUAL);
     await planOverdueSends(room.db);
-    await new Promise((done) => setTimeout(done, 600));
+    await jobsDone(room);
     expect(standins.store.of('porthole').filter((r) => r.text === made.parts[0])).toHaveLength(1);
     expect(
       (await call('writer', 'post', `/api/sends/${unsure.send!.id}/answer`, { there: true })).status,
@@ -121,7 +121,7 @@ describe('a piece on its way', () => {
       (await call('editor', 'patch', `/api/outlets/${outlets.get('slipway')!.id}`, { name: 'Mine' })).status,
     ).toBe(403);
     await call('chief', 'post', `/api/posts/${id}/rollout/approval`, { approved: true });
-    await new Promise((done) => setTimeout(done, 900));
+    await jobsDone(room);
     expect((await rollout(id)).pieces.map((p) => p.send!.state)).toEqual(['waiting', 'waiting']);
     await call('editor', 'put', '/api/sending', { stopped: false });
     await became(id, a.id, 'sent');

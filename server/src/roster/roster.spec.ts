@@ -12,7 +12,7 @@ import type {
 import { mailDigest, planDigests } from '../mail/digest.js';
 import { clockOf } from '../slots/clock.js';
 import { LetterBox } from '../testing/letter-box.js';
-import { eventually, fromNow, Newsroom, PASSWORD, type Who } from '../testing/newsroom.js';
+import { eventually, fromNow, jobsDone, Newsroom, PASSWORD, type Who } from '../testing/newsroom.js';
 
 describe('the roster', () => {
   let room: Newsroom;
@@ -305,7 +305,7 @@ describe('the roster', () => {
       );
       expect(letter).toContain('To: writer Test <writer@test.example>');
       expect(letter).toContain('Byline theirs');
-      await new Promise((later) => setTimeout(later, 800));
+      await jobsDone(room);
       expect(box.letters.filter((l) => l.includes('What needs you'))).toHaveLength(1);
     });
     it('does not go to who changed their mind, or whom nothing needs', async () => {

@@ -1,5 +1,5 @@
 import type { BlogView } from '@keyroster/contract';
-import { Newsroom } from '../testing/newsroom.js';
+import { eventually, Newsroom } from '../testing/newsroom.js';
 
 describe('the blog’s settings', () => {
   let room: Newsroom;
@@ -15,8 +15,7 @@ describe('the blog’s settings', () => {
     expect(
       (await chief.patch('/api/blog').send({ title: 'Renamed <Lock>', tagline: ' Slow & steady ' })).body,
     ).toMatchObject({ title: 'Renamed <Lock>', tagline: 'Slow & steady' });
-    await new Promise((done) => setTimeout(done, 300));
-    expect((await room.nobody().get('/')).text).toContain('Renamed &lt;Lock&gt;');
+    await eventually(async () => (await room.nobody().get('/')).text.includes('Renamed &lt;Lock&gt;'));
     for (const who of ['editor', 'writer', 'proofreader', 'reader'] as const)
       expect((await (await room.as(who)).patch('/api/blog').send({ title: 'Mine' })).status).toBe(403);
     expect((await chief.patch('/api/blog').send({})).status).toBe(400);

@@ -261,6 +261,16 @@ export async function eventually<T>(
   }
 }
 
+/** Waits until no job is at work or due: what jobs were to do, they have done. */
+export const jobsDone = ({ db }: Newsroom): Promise<boolean> =>
+  eventually(async () => {
+    const due = await db('graphile_worker.jobs')
+      .where((job) => job.whereNotNull('locked_at').orWhere('run_at', '<=', db.fn.now()))
+      .whereRaw('attempts < max_attempts')
+      .first('id');
+    return due === undefined;
+  });
+
 /** Waits until somebody waits in the database for what somebody else holds. */
 export const someoneWaits = ({ db }: Newsroom): Promise<boolean> =>
   eventually(async () => {
