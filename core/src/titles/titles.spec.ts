@@ -133,6 +133,24 @@ describe('how titles of a form did here', () => {
     expect([0, 1, 5, 6].map(medianRanks)).toEqual([null, null, null, [1, 6]]);
   });
 
+  it('rests on the same ranks whatever the number of values', () => {
+    // By whole numbers alone, which lose nothing: at most `low - 1` of n coins in 1 of 40 throws.
+    const exact = (n: number) => {
+      let [ways, sum, low] = [1n, 1n, 0];
+      const all = 1n << BigInt(n);
+      for (let k = 1; sum * 40n <= all && k <= n; k++) {
+        low = k;
+        ways = (ways * BigInt(n - k + 1)) / BigInt(k);
+        sum += ways;
+      }
+      return low === 0 ? null : [low, n + 1 - low];
+    };
+    for (const n of [...Array(200).keys(), 500, 1000, 1074, 1075, 1076, 1600, 3000])
+      expect([n, medianRanks(n)]).toEqual([n, exact(n)]);
+    // SciPy 1.17.1, scipy.stats.binom.ppf(0.025, n, 0.5).
+    expect([10_000, 32_768, 100_000].map((n) => medianRanks(n)![0])).toEqual([4_902, 16_207, 49_690]);
+  });
+
   it('covers the true median in at least 95 of 100 samples', () => {
     let x = 7;
     const random = () => (x = (Math.imul(x, 1664525) + 1013904223) >>> 0) / 2 ** 32;
