@@ -173,3 +173,11 @@ export async function tabTo(page: Page, what: Locator, max = 200): Promise<void>
   }
   throw new Error('Tab never reached it.');
 }
+
+/** A post that Mara Winslow may write, open on the desk. */
+export async function openDraft(page: Page, title: string): Promise<number> {
+  const id = await commission(page, title, 'Mara Winslow');
+  await page.goto(`/desk/posts/${id}`);
+  await expect(textOf(page)).toBeVisible();
+  return id;
+}
