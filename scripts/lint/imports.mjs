@@ -14,7 +14,7 @@ export function* sources(folder) {
   }
 }
 
-/** Paths that a file imports by relative names, as they stand there; `lazy`: also those that are fetched when needed. */
+/** Paths that a file imports by relative names; with `lazy`, also those that are fetched when needed. */
 export const importsOf = (file, { lazy = true } = {}) =>
   [...readFileSync(file, 'utf8').matchAll(lazy ? IMPORT : AT_ONCE)].map(([, target]) =>
     resolve(dirname(file), target),

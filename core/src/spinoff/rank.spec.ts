@@ -1,13 +1,6 @@
 import Graph from 'graphology';
 import pagerank from 'graphology-metrics/centrality/pagerank.js';
-import {
-  keyPhrases,
-  pageRank,
-  sentenceGraph,
-  sentenceStems,
-  sourceOf,
-  wholeSentences,
-} from '../index.js';
+import { keyPhrases, pageRank, sentenceGraph, sentenceStems, sourceOf, wholeSentences } from '../index.js';
 import { BODY, source } from './testing.js';
 
 describe('ranking', () => {
