@@ -3,10 +3,10 @@ import Joi from 'joi';
 /** Answers that leaves of schemas take; the first that one takes is used. */
 const LEAVES: readonly unknown[] = [
   'word',
-  '2026-12-10',
+  '2099-12-10',
   '08:00',
-  '2026-12-10T08:00',
-  '2026-12-10T08:00:00Z',
+  '2099-12-10T08:00',
+  '2099-12-10T08:00:00Z',
   'somebody@test.example',
   'https://lock.example/',
   '127.0.0.1:8025',
@@ -17,6 +17,7 @@ const LEAVES: readonly unknown[] = [
   '0a1b2c3d-4e5f-4a6b-8c7d-9e0f1a2b3c4d',
   '0123456789abcdef0123456789abcdef0123456789abcdef0123456789abcdef',
   '0123456789abcdef',
+  '1|2099-12-10',
   1,
   50,
   1000,
@@ -48,31 +49,35 @@ interface Terms {
 
 const termsOf = (schema: Joi.Schema): Terms => (schema as unknown as { $_terms: Terms }).$_terms;
 
-/** Names under which ids stand. */
-const ID_NAME = /^(?:ids?|to|with|media|mergeInto|categories|formats|writes)$|Ids?$/;
+/** Stands wherever a body takes an id, until an id of something is put there. */
+export const SOME_ID = 2_000_000_007;
 
-/** Ids are what has the bounds of `id()` and a name that says so. */
+/** Ids have bounds that nothing else has but a version. */
 const isId = (schema: Joi.Schema, key: string): boolean =>
-  ID_NAME.test(key) && fits(schema, 2_147_483_647) && !takesText(schema);
-const takesText = (schema: Joi.Schema): boolean => fits(schema, 'word');
+  key !== 'version' &&
+  fits(schema, SOME_ID) &&
+  !fits(schema, 0) &&
+  !fits(schema, 1.5) &&
+  !fits(schema, 'word');
 
 /**
- * Bodies that a schema takes, made from the schema alone: with everything that it allows, an alternative each. `idFor`
- * says which id stands under a name.
+ * Bodies that a schema takes, made from the schema alone: with everything that it allows, an alternative each, and with
+ * `SOME_ID` for every id.
  */
-export function sampleBodies(schema: Joi.Schema, idFor: (key: string) => number): Sample[] {
-  return variants(schema, '', idFor)
+export function sampleBodies(schema: Joi.Schema): Sample[] {
+  return variants(schema, '')
     .map((value) => repaired(schema, value))
     .filter((body) => body !== undefined)
     .map((body) => ({ body, idPaths: idPathsIn(body) }));
 }
 
-/** Where ids stand in a body, by the names of its keys. */
-export function idPathsIn(value: unknown, path: IdPath = [], key = ''): IdPath[] {
-  if (Array.isArray(value)) return value.flatMap((item, i) => idPathsIn(item, [...path, i], key));
-  if (value !== null && typeof value === 'object')
-    return Object.entries(value).flatMap(([name, inner]) => idPathsIn(inner, [...path, name], name));
-  return typeof value === 'number' && ID_NAME.test(key) ? [path] : [];
+/** Where ids stand in a body. */
+export function idPathsIn(value: unknown, path: IdPath = []): IdPath[] {
+  if (value === SOME_ID) return [path];
+  if (value === null || typeof value !== 'object') return [];
+  return Object.entries(value).flatMap(([key, inner]) =>
+    idPathsIn(inner, [...path, Array.isArray(value) ? Number(key) : key]),
+  );
 }
 
 /** A body with something else at a place. */
@@ -84,10 +89,10 @@ export function withAt(body: unknown, [first, ...rest]: IdPath, value: unknown):
   return copy;
 }
 
-function variants(schema: Joi.Schema, key: string, idFor: (key: string) => number): unknown[] {
+function variants(schema: Joi.Schema, key: string): unknown[] {
   const { keys, items, matches, whens } = termsOf(schema);
   if (schema.type === 'object' && keys) {
-    const parts = keys.map((part) => [part.key, variants(part.schema, part.key, idFor)] as const);
+    const parts = keys.map((part) => [part.key, variants(part.schema, part.key)] as const);
     const most = Math.max(1, ...parts.map(([, values]) => values.length));
     return Array.from({ length: most }, (_, i) =>
       Object.fromEntries(
@@ -98,19 +103,17 @@ function variants(schema: Joi.Schema, key: string, idFor: (key: string) => numbe
     );
   }
   if (schema.type === 'array') {
-    if (!items?.length && ID_NAME.test(key)) return [[idFor(key)]];
-    const inner = (items ?? []).flatMap((item) =>
-      variants(item, key, idFor).map((value) => repaired(item, value)),
-    );
+    if (!items?.length && fits(schema, [SOME_ID]) && !fits(schema, ['word'])) return [[SOME_ID]];
+    const inner = (items ?? []).flatMap((item) => variants(item, key).map((value) => repaired(item, value)));
     const made = inner.map((value) => [value]).filter((value) => fits(schema, value));
     return made.length > 0 ? made : [[]];
   }
   const branches = [...(matches ?? []), ...(whens ?? [])];
   if (branches.length > 0)
     return branches.flatMap(({ schema: one, then, otherwise }) =>
-      [one, then, otherwise].flatMap((inner) => (inner ? variants(inner, key, idFor) : [])),
+      [one, then, otherwise].flatMap((inner) => (inner ? variants(inner, key) : [])),
     );
-  if (isId(schema, key)) return [idFor(key)];
+  if (isId(schema, key)) return [SOME_ID];
   const only = (schema.describe() as { flags?: { only?: boolean }; allow?: unknown[] }).flags?.only;
   if (only)
     return (schema.describe() as { allow: unknown[] }).allow
