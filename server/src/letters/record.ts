@@ -41,7 +41,10 @@ export async function record(
     await defer(trx, of('deferred'));
     await putBack(trx, of('wait'));
     if (rows.some((r) => r.handed.outcome === 'sent'))
-      await trx('letters').where({ id: letterId }).update({ tries: 0, trouble_since: null, note: '' });
+      await trx('letters')
+        .where({ id: letterId })
+        .where((row) => row.where('tries', '>', 0).orWhereNotNull('trouble_since').orWhereNot('note', ''))
+        .update({ tries: 0, trouble_since: null, note: '' });
     const stopped = await stopFor(trx, letterId, of('stop'));
     const [wait] = of('wait');
     if (!stopped && wait) await waitForServer(trx, letterId, wait.handed.fault);

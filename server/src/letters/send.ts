@@ -57,15 +57,20 @@ export async function handOver(
 
 async function handAll(db: Db, letterId: number, office: PostOffice, signal?: AbortSignal): Promise<void> {
   let told = Date.now();
+  // It stays as it was built until everybody has it, and is large: it is read once.
+  const letter = await db('letters')
+    .where({ id: letterId })
+    .whereNotNull('content')
+    .first<{ blogId: number; content: BuiltLetter } | undefined>('blog_id as blogId', 'content');
+  if (!letter) return;
   // A process that is being stopped ends after those it has begun; the next one goes on.
   while (!signal?.aborted) {
-    const letter = await db('letters as l')
+    const maySend = await db('letters as l')
       .join('blogs as b', 'b.id', 'l.blog_id')
       .where({ 'l.id': letterId, 'l.state': 'sending' })
-      .whereNotNull('l.content')
       .whereNull('b.sending_stopped_at')
-      .first<{ blogId: number; content: BuiltLetter } | undefined>('l.blog_id as blogId', 'l.content');
-    if (!letter) return;
+      .first('l.id');
+    if (!maySend) return;
     const next = await claim(db, letterId);
     if (next.length === 0) {
       if (!(await waitForDeferred(db, letterId))) await finish(db, letterId, letter.blogId);
