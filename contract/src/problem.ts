@@ -1,4 +1,5 @@
 import type { PostField, ZonedChoice } from '@keyroster/core';
+import type { FieldValues } from './versioned.js';
 
 /** Stable codes of everything that can go wrong at the edge. */
 export const PROBLEM_CODES = {
@@ -52,4 +53,6 @@ export interface Problem {
   version?: number;
   changed?: PostField[];
   changedBy?: string;
+  /** With `version-conflict`: what it is now, by field, of what the change was about. */
+  current?: FieldValues;
 }

@@ -1,4 +1,5 @@
 import type { RoleAction } from '@keyroster/core';
+import type { ChangeKind } from './changes/types.js';
 
 export interface RouteRow {
   method: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
@@ -9,6 +10,11 @@ export interface RouteRow {
   /** Success status when it is not 200. */
   status?: 201 | 204;
   ifMatch?: 'required' | 'optional';
+  /**
+   * What it changes or removes. The caller says with If-Match which version they saw (`*`: whichever it is), is told
+   * the present one where that is another, and the change is written down.
+   */
+  saves?: ChangeKind;
   file?: true;
 }
 

@@ -2,6 +2,7 @@ import { ACCESS_ROUTES, type AccessRoutes } from './access/routes.js';
 import { ACCOUNTS_ROUTES, type AccountsRoutes } from './accounts/routes.js';
 import { POSTS_ROUTES, type PostsRoutes } from './posts/routes.js';
 import { ARCHIVE_ROUTES, type ArchiveRoutes } from './archive/routes.js';
+import { CHANGES_ROUTES, type ChangesRoutes } from './changes/routes.js';
 import { DESK_ROUTES, type DeskRoutes } from './desk/routes.js';
 import { MEDIA_ROUTES, type MediaRoutes } from './media/routes.js';
 import { PLANNER_ROUTES, type PlannerRoutes } from './planner/routes.js';
@@ -29,6 +30,7 @@ export interface RouteTypes
     AccountsRoutes,
     PostsRoutes,
     ArchiveRoutes,
+    ChangesRoutes,
     DeskRoutes,
     MediaRoutes,
     PlannerRoutes,
@@ -55,6 +57,7 @@ export const ROUTES: { readonly [K in RouteName]: RouteRow } = {
   ...ACCOUNTS_ROUTES,
   ...POSTS_ROUTES,
   ...ARCHIVE_ROUTES,
+  ...CHANGES_ROUTES,
   ...DESK_ROUTES,
   ...MEDIA_ROUTES,
   ...PLANNER_ROUTES,

@@ -3,6 +3,7 @@ import { accessBodies, accessQueries } from './access/schemas.js';
 import { accountsBodies } from './accounts/schemas.js';
 import { postsBodies, postsQueries } from './posts/schemas.js';
 import { archiveBodies, archiveQueries } from './archive/schemas.js';
+import { changesBodies, changesQueries } from './changes/schemas.js';
 import { deskBodies, deskQueries } from './desk/schemas.js';
 import { mediaBodies, mediaQueries } from './media/schemas.js';
 import { plannerBodies, plannerQueries } from './planner/schemas.js';
@@ -36,6 +37,7 @@ const bodies: Bodies = {
   ...accountsBodies,
   ...postsBodies,
   ...archiveBodies,
+  ...changesBodies,
   ...deskBodies,
   ...mediaBodies,
   ...plannerBodies,
@@ -56,6 +58,7 @@ const queries: Queries = {
   ...accessQueries,
   ...postsQueries,
   ...archiveQueries,
+  ...changesQueries,
   ...deskQueries,
   ...mediaQueries,
   ...plannerQueries,

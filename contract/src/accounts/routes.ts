@@ -121,6 +121,7 @@ export const ACCOUNTS_ROUTES = {
     method: 'PATCH',
     path: '/api/people/:id',
     who: 'managePeople',
+    saves: 'person',
     summary: 'Change a person',
   },
 } as const satisfies RoutesOf<AccountsRoutes>;

@@ -7,6 +7,7 @@ import type {
   AddressPattern,
   CommentRules,
 } from '@keyroster/core';
+import type { Versioned } from '../versioned.js';
 
 export interface PersonRef {
   id: number;
@@ -23,6 +24,8 @@ export interface PersonView extends PersonRef {
   active: boolean;
   /** Posts a week that fit, or null while nobody has said. */
   capacity: number | null;
+  /** Of what this blog has of them: their account, role and page. */
+  version: number;
 }
 
 export interface Me extends PersonRef {
@@ -78,6 +81,7 @@ export interface CategoryView {
   slug: string;
   /** 1 to 10, one of the ten category hues. */
   hue: number;
+  version: number;
 }
 
 export interface BlogView {
@@ -88,7 +92,7 @@ export interface BlogView {
   /** ISO weekday on which weeks begin. */
   firstWeekday: number;
   categories: CategoryView[];
-  slots: StandingSlot[];
+  slots: SlotView[];
   /** What the blog decided about checks; the others use the default. */
   checks: CheckSettings;
   /** Days after which the bin empties itself; null: never. */
@@ -99,6 +103,9 @@ export interface BlogView {
   /** Whether readers can comment, where the post takes comments too. */
   commentRules: CommentRules;
 }
+
+/** A standing slot as it is kept. */
+export type SlotView = StandingSlot & Versioned;
 
 /** A blog of somebody's, and what they are on it. */
 export interface BlogRef {

@@ -1,5 +1,6 @@
 import type { Assignee, ChoreRule } from '@keyroster/core';
 import type { PersonRef } from '../accounts/types.js';
+import type { Versioned } from '../versioned.js';
 
 /** A checklist that posts get by their format or category, or by hand. */
 export interface NewChecklist {
@@ -16,7 +17,7 @@ export interface ChecklistView extends NewChecklist {
 export type ChecklistChanges = NewChecklist & { version?: number };
 
 /** One chore of a post. */
-export interface ChoreView {
+export interface ChoreView extends Versioned {
   id: number;
   /** The checklist that it comes from; null: put here by hand. */
   checklist: string | null;

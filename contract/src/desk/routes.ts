@@ -127,6 +127,7 @@ export const DESK_ROUTES = {
     method: 'PATCH',
     path: '/api/tags/:id',
     who: 'manageTags',
+    saves: 'tag',
     summary: 'Rename a tag, or merge it into another',
   },
   'formats.list': {
@@ -165,12 +166,14 @@ export const DESK_ROUTES = {
     method: 'PATCH',
     path: '/api/templates/:id',
     who: 'manageTags',
+    saves: 'template',
     summary: 'Change a template',
   },
   'templates.remove': {
     method: 'DELETE',
     path: '/api/templates/:id',
     who: 'manageTags',
+    saves: 'template',
     summary: 'Remove a template',
     status: 204,
   },

@@ -12,6 +12,7 @@ import type {
   TagLike,
 } from '@keyroster/core';
 import type { PersonRef } from '../accounts/types.js';
+import type { Versioned } from '../versioned.js';
 
 export interface NewBody {
   body: BodyNode;
@@ -73,7 +74,7 @@ export interface CheckContext extends Pick<CheckFacts, 'alike' | 'pages'> {
   home: string;
 }
 
-export interface TagView extends TagLike {
+export interface TagView extends TagLike, Versioned {
   slug: string;
   posts: number;
 }
@@ -104,7 +105,7 @@ export interface NewFormat {
 /** With the version that was seen, they are refused when somebody changed it since. */
 export type FormatChanges = Partial<NewFormat> & { retired?: boolean; version?: number };
 
-export interface TemplateView {
+export interface TemplateView extends Versioned {
   id: number;
   name: string;
   body: BodyNode;
@@ -143,7 +144,7 @@ export interface OutQuery {
 }
 
 /** A picture of the library. */
-export interface MediaView {
+export interface MediaView extends Versioned {
   id: number;
   src: string;
   type: string;

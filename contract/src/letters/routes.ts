@@ -61,12 +61,14 @@ export const LETTERS_ROUTES = {
     method: 'PATCH',
     path: '/api/subscribers/:id',
     who: 'manageBlog',
+    saves: 'subscriber',
     summary: 'Change the name of a subscriber, or take them off the list',
   },
   'subscribers.remove': {
     method: 'DELETE',
     path: '/api/subscribers/:id',
     who: 'manageBlog',
+    saves: 'subscriber',
     summary:
       'Delete a subscriber; only a digest of the address is kept, so that no file puts it on the list again',
     status: 204,

@@ -1,8 +1,9 @@
 import type { Instant, LetterAtRelease, Stage, SubscriberState } from '@keyroster/core';
 import type { PersonRef } from '../accounts/types.js';
+import type { Versioned } from '../versioned.js';
 
 /** Somebody who signed up for the letter. */
-export interface SubscriberView {
+export interface SubscriberView extends Versioned {
   id: number;
   email: string;
   name: string;

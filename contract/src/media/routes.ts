@@ -51,6 +51,7 @@ export const MEDIA_ROUTES = {
     method: 'PATCH',
     path: '/api/media/:id',
     who: 'addPictures',
+    saves: 'picture',
     summary: 'Describe a picture, set its focus, bin it or take it back',
   },
   'media.weigh': {

@@ -10,6 +10,7 @@ import type {
   Stage,
 } from '@keyroster/core';
 import type { PersonRef } from '../accounts/types.js';
+import type { Versioned } from '../versioned.js';
 import type { ChoreItem } from '../checklists/types.js';
 import type { PostCard } from '../posts/types.js';
 
@@ -191,7 +192,7 @@ export interface AbsenceChanges {
   note?: string;
 }
 
-export interface AbsenceView extends Absence {
+export interface AbsenceView extends Absence, Versioned {
   person: PersonRef;
   /** May the person who asks change it? */
   mine: boolean;

@@ -43,6 +43,7 @@ export const ROSTER_ROUTES = {
     method: 'PATCH',
     path: '/api/people/:id/profile',
     who: 'enterNewsroom',
+    saves: 'profile',
     summary: 'Change what a person says of themselves: one’s own, or anybody’s for the managing editor',
   },
   'people.handOver': {

@@ -105,6 +105,7 @@ export const SITE_ROUTES = {
     method: 'PATCH',
     path: '/api/categories/:id',
     who: 'manageBlog',
+    saves: 'category',
     summary: 'Rename or recolour a category, or merge it into another',
   },
 } as const satisfies RoutesOf<SiteRoutes>;

@@ -23,6 +23,7 @@ export const SLOTS_ROUTES = {
     method: 'PATCH',
     path: '/api/slots/:id',
     who: 'manageBlog',
+    saves: 'slot',
     summary: 'Change a standing slot; posts keep their run times',
   },
   'slots.weigh': {
@@ -35,6 +36,7 @@ export const SLOTS_ROUTES = {
     method: 'DELETE',
     path: '/api/slots/:id',
     who: 'manageBlog',
+    saves: 'slot',
     summary: 'Remove a standing slot; posts keep their run times',
   },
 } as const satisfies RoutesOf<SlotsRoutes>;

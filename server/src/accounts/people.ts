@@ -3,6 +3,7 @@ import { initials, roleMay, type Role } from '@keyroster/core';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
 import { emit } from '../live/live.js';
+import { saveChange, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import { findPerson } from './who.js';
 
@@ -25,6 +26,7 @@ export async function listPeople(db: Reader, asker: CurrentPerson): Promise<Pers
         active: boolean;
         categories: number[];
         capacity: number | null;
+        version: number;
       }[]
     >(
       'p.id',
@@ -33,6 +35,7 @@ export async function listPeople(db: Reader, asker: CurrentPerson): Promise<Pers
       'p.active',
       'm.role',
       'm.capacity',
+      'm.version',
       db.raw(
         `
           array(
@@ -212,22 +215,47 @@ export async function mustManageAccount(trx: Trx, by: CurrentPerson, personId: n
   );
 }
 
+/** Changes the account, role and work of somebody. A new password is not written down in the log of changes. */
 export async function changePerson(
-  trx: Trx,
-  by: CurrentPerson,
+  change: Change,
   personId: number,
   changes: PersonChanges,
   passwordHash: string | null,
-): Promise<void> {
+): Promise<PersonView> {
+  const { trx, person: by } = change;
   // One at a time: the second sees the roles as the first left them, their own included.
   await trx('blogs').where({ id: by.blogId }).forNoKeyUpdate().first('id');
   const own = await findPerson(trx, by.id, by.blogId);
   if (own?.role !== by.role) throw notYours('Changing people');
-  const member = await trx('memberships')
-    .where({ blog_id: by.blogId, person_id: personId })
-    .forUpdate()
-    .first<{ role: Role } | undefined>('role');
-  if (!member) throw notFound('That person');
+  const changed = {
+    kind: 'person' as const,
+    id: personId,
+    read: async () => {
+      const person = (await listPeople(trx, by)).find((p) => p.id === personId);
+      if (!person) throw notFound('That person');
+      return { ...person, writes: await writesOf(trx, by.blogId, personId) };
+    },
+    name: ({ name }: PersonView) => name,
+  };
+  const { writes: _, ...view } = await saveChange(change, changed, ({ role }) =>
+    writePerson(trx, by, { personId, role }, changes, passwordHash),
+  );
+  return view;
+}
+
+const writesOf = (db: Reader, blogId: number, personId: number): Promise<number[]> =>
+  db('writer_categories')
+    .where({ blog_id: blogId, person_id: personId })
+    .orderBy('category_id')
+    .pluck<number[]>('category_id');
+
+async function writePerson(
+  trx: Trx,
+  by: CurrentPerson,
+  { personId, role }: { personId: number; role: Role },
+  changes: PersonChanges,
+  passwordHash: string | null,
+): Promise<void> {
   if (personId === by.id && ((changes.role && changes.role !== by.role) || changes.active === false)) {
     throw new ProblemError(
       'invalid',
@@ -241,14 +269,9 @@ export async function changePerson(
   };
   if (Object.keys(fields).length > 0) await mustManageAccount(trx, by, personId);
   if (Object.keys(fields).length > 0) await trx('people').where({ id: personId }).update(fields);
-  if (changes.capacity !== undefined)
-    await trx('memberships')
-      .where({ blog_id: by.blogId, person_id: personId })
-      .update({ capacity: changes.capacity });
-  if (changes.role)
-    await trx('memberships')
-      .where({ blog_id: by.blogId, person_id: personId })
-      .update({ role: changes.role });
+  const membership = trx('memberships').where({ blog_id: by.blogId, person_id: personId });
+  if (changes.capacity !== undefined) await membership.clone().update({ capacity: changes.capacity });
+  if (changes.role) await membership.clone().update({ role: changes.role });
   if (changes.writes) await giveWrites(trx, by.blogId, personId, changes.writes);
   if (changes.role || changes.categories) {
     const categories =
@@ -256,10 +279,9 @@ export async function changePerson(
       (await trx('editor_categories')
         .where({ blog_id: by.blogId, person_id: personId })
         .pluck<number[]>('category_id'));
-    await giveCategories(trx, by.blogId, personId, changes.role ?? member.role, categories);
+    await giveCategories(trx, by.blogId, personId, changes.role ?? role, categories);
   }
   if (changes.active === false || passwordHash !== null) await endSessions(trx, personId);
-  await emit(trx, { blogId: by.blogId, kind: 'people', personId: by.id });
 }
 
 /** Ends every session of a person, on every device; with `but`, all but this one. */

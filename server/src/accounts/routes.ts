@@ -1,5 +1,5 @@
 import { roleMay } from '@keyroster/core';
-import { ProblemError, notFound } from '../http/problem.js';
+import { notFound } from '../http/problem.js';
 import { prepared, type Handlers } from '../http/handlers.js';
 import { sessionView } from './session-view.js';
 import { tokenHandlers } from './tokens.js';
@@ -81,12 +81,7 @@ export function accountHandlers(guard: SignInGuard): Handlers {
     ),
     'people.change': prepared(
       async ({ body }) => (body.password === undefined ? null : hashPassword(body.password)),
-      async ({ trx, person, id, body }, hash) => {
-        await changePerson(trx, person, id, body, hash);
-        const changed = (await listPeople(trx, person)).find((p) => p.id === id);
-        if (!changed) throw new ProblemError('not-found', 'That person is not here.');
-        return changed;
-      },
+      ({ id, body, ...change }, hash) => changePerson(change, id, body, hash),
     ),
   };
 }

@@ -8,6 +8,7 @@ import { PasswordTries } from '../access/password-tries.js';
 import { accessHandlers } from '../access/routes.js';
 import { accountHandlers } from '../accounts/routes.js';
 import { commentHandlers } from '../comments/routes.js';
+import { changeHandlers } from '../changes/routes.js';
 import { checklistHandlers } from '../checklists/routes.js';
 import { rosterHandlers } from '../roster/routes.js';
 import { sessions, sessionSecret } from '../accounts/session.js';
@@ -43,6 +44,7 @@ import { rootOf } from '../site/places.js';
 import { serialHandlers } from '../serials/routes.js';
 import { siteHandlers } from '../site/routes.js';
 import { openApi } from './openapi.js';
+import { undoHandlers } from './undo-change.js';
 import { refuseOtherSites } from '../http/origin.js';
 import { problemHandler } from '../http/problem.js';
 import type { Handlers } from '../http/handlers.js';
@@ -174,6 +176,8 @@ export async function makeApp(services: Process): Promise<App> {
     ...accountHandlers(guard),
     ...rosterHandlers(guard),
     ...checklistHandlers,
+    ...changeHandlers,
+    ...undoHandlers,
     ...commentHandlers,
     ...postHandlers,
     ...archiveHandlers,

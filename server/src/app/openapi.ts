@@ -65,13 +65,15 @@ export function openApi(publicUrl: string): Json {
         required: queryJson.required?.includes(key) ?? false,
         schema,
       })),
-      ...(row.ifMatch
+      ...((row.ifMatch ?? row.saves)
         ? [
             {
               name: 'If-Match',
               in: 'header',
-              required: row.ifMatch === 'required',
-              description: 'The version of the post that is being changed',
+              required: row.ifMatch !== 'optional',
+              description: row.saves
+                ? 'The version that is being changed, or * for whichever it is'
+                : 'The version of the post that is being changed',
               schema: { type: 'string' },
             },
           ]

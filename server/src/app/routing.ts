@@ -35,13 +35,15 @@ function checked(schema: Joi.ObjectSchema, value: unknown, where: string): unkno
 }
 
 function versionOf(req: Request, name: RouteName): number | null {
-  const rule = ROUTES[name].ifMatch;
+  const { saves, ifMatch: rule = saves && 'required' } = ROUTES[name];
   if (!rule) return null;
-  const header = req.get('if-match');
-  const match = /^(?:W\/)?"?(\d{1,9})"?$/.exec(header?.trim() ?? '');
+  const header = req.get('if-match')?.trim();
+  const match = /^(?:W\/)?"?(\d{1,9})"?$/.exec(header ?? '');
   if (match) return Number(match[1]);
+  // RFC 9110, 13.1.1: whichever it is now.
+  if (saves && header === '*') return null;
   if (header !== undefined)
-    throw new ProblemError('invalid', 'If-Match must hold the post’s version, like "7".');
+    throw new ProblemError('invalid', 'If-Match must hold the version that you saw, like "7".');
   if (rule === 'required')
     throw new ProblemError(
       'version-needed',

@@ -1,4 +1,4 @@
-import type { ChoreChanges, ChoreItem, ChoreView, NewChore } from '@keyroster/contract';
+import type { ChoreChanges, ChoreItem, ChoreView, NewChore, FieldValues } from '@keyroster/contract';
 import {
   choreDue,
   choreOf,
@@ -11,6 +11,7 @@ import {
   type Post,
 } from '@keyroster/core';
 import { mustBelong, personRef } from '../accounts/people.js';
+import { saveChange, saveRemoval, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
@@ -22,6 +23,8 @@ import { onlyVisible, visiblePost, visiblePostToChange } from '../posts/visible.
 const MOST = 100;
 
 interface ChoreRow {
+  text: string;
+  days_before: number;
   post_id: number;
   assignee: Assignee;
   person_id: number | null;
@@ -31,6 +34,7 @@ interface ChoreRow {
 
 interface Row {
   id: number;
+  version: number;
   postId: number;
   checklist: string | null;
   text: string;
@@ -56,6 +60,7 @@ const rows = (db: Reader, blogId: number) =>
     .orderBy('ch.id')
     .select<Row[]>(
       'ch.id',
+      'ch.version',
       'ch.post_id as postId',
       'c.name as checklist',
       'ch.text',
@@ -102,6 +107,7 @@ export async function listChores(
     const whose = choreOf(row, facts);
     return {
       id: row.id,
+      version: row.version,
       checklist: row.checklist,
       text: row.text,
       assignee: row.assignee,
@@ -173,55 +179,86 @@ const heldTooLate = () =>
 async function choreToChange(trx: Trx, person: CurrentPerson, id: number) {
   const chore = await trx('chores')
     .where({ blog_id: person.blogId, id })
-    .first<ChoreRow | undefined>('post_id', 'assignee', 'person_id', 'holds', 'done_at');
+    .first<ChoreRow | undefined>(
+      'post_id',
+      'text',
+      'assignee',
+      'person_id',
+      'days_before',
+      'holds',
+      'done_at',
+    );
   if (!chore) throw notFound('That chore');
   const post = await visiblePostToChange(trx, person, chore.post_id);
   return { chore, postId: chore.post_id, facts: { ...factsOf(post), ...chorePost(post) } };
 }
 
+type ChoreValues = Required<ChoreChanges> & { postId: number };
+
+const changedChore = (trx: Trx, person: CurrentPerson, id: number, postId: number) => ({
+  kind: 'chore' as const,
+  id,
+  postId,
+  read: async (): Promise<ChoreValues & FieldValues> => {
+    const { chore } = await choreToChange(trx, person, id);
+    return {
+      text: chore.text,
+      assignee: chore.assignee,
+      personId: chore.person_id,
+      daysBefore: chore.days_before,
+      holds: chore.holds,
+      done: chore.done_at !== null,
+      postId,
+    };
+  },
+  name: ({ text }: ChoreValues) => text,
+});
+
 export async function changeChore(
-  trx: Trx,
-  person: CurrentPerson,
+  change: Change,
   id: number,
   { done, ...changes }: ChoreChanges,
 ): Promise<ChoreView> {
-  const { chore, postId, facts } = await choreToChange(trx, person, id);
-  const rule = { assignee: chore.assignee, personId: chore.person_id };
+  const { trx, person } = change;
+  const { chore: found, postId, facts } = await choreToChange(trx, person, id);
+  const rule = { assignee: found.assignee, personId: found.person_id };
   if (done !== undefined && !mayTick(person, facts, rule)) throw notYours('Saying that this chore is done');
   const others = Object.keys(changes).length > 0;
   if (others && !isDesk(person, facts)) throw notYours('Changing the checklist of this post');
-  const holds = (is: boolean, open: boolean) => is && open && facts.stage === 'scheduled';
-  const heldBefore = holds(chore.holds, chore.done_at === null);
-  if (!heldBefore && holds(changes.holds ?? chore.holds, done === undefined ? chore.done_at === null : !done))
-    throw heldTooLate();
-  const assignee = changes.assignee ?? chore.assignee;
-  const personId = assignee === 'person' ? (changes.personId ?? chore.person_id) : null;
-  if (assignee === 'person' && personId === null)
-    throw new ProblemError('invalid', 'Choose whose chore it is.');
-  await mustBelong(trx, person.blogId, personId);
-  await trx('chores')
-    .where({ id })
-    .update({
-      assignee,
-      person_id: personId,
-      ...(changes.text === undefined ? {} : { text: changes.text }),
-      ...(changes.daysBefore === undefined ? {} : { days_before: changes.daysBefore }),
-      ...(changes.holds === undefined ? {} : { holds: changes.holds }),
-      ...(done === undefined
-        ? {}
-        : done
-          ? { done_at: trx.raw('now()'), done_by: person.id }
-          : { done_at: null, done_by: null }),
-    });
-  await tell(trx, person, postId);
+  await saveChange(change, changedChore(trx, person, id, postId), async (chore) => {
+    const holds = (is: boolean, open: boolean) => is && open && facts.stage === 'scheduled';
+    const heldBefore = holds(chore.holds, !chore.done);
+    if (!heldBefore && holds(changes.holds ?? chore.holds, !(done ?? chore.done))) throw heldTooLate();
+    const assignee = changes.assignee ?? chore.assignee;
+    const personId = assignee === 'person' ? (changes.personId ?? chore.personId) : null;
+    if (assignee === 'person' && personId === null)
+      throw new ProblemError('invalid', 'Choose whose chore it is.');
+    await mustBelong(trx, person.blogId, personId);
+    await trx('chores')
+      .where({ id })
+      .update({
+        assignee,
+        person_id: personId,
+        ...(changes.text === undefined ? {} : { text: changes.text }),
+        ...(changes.daysBefore === undefined ? {} : { days_before: changes.daysBefore }),
+        ...(changes.holds === undefined ? {} : { holds: changes.holds }),
+        ...(done === undefined
+          ? {}
+          : done
+            ? { done_at: trx.raw('now()'), done_by: person.id }
+            : { done_at: null, done_by: null }),
+      });
+  });
   return (await listChores(trx, person, postId, id))[0]!;
 }
 
-export async function removeChore(trx: Trx, person: CurrentPerson, id: number): Promise<null> {
+export async function removeChore(change: Change, id: number): Promise<null> {
+  const { trx, person } = change;
   const { postId, facts } = await choreToChange(trx, person, id);
   if (!isDesk(person, facts)) throw notYours('Changing the checklist of this post');
-  await trx('chores').where({ id }).delete();
-  await tell(trx, person, postId);
+  await saveRemoval(change, changedChore(trx, person, id, postId), () =>
+    trx('chores').where({ id }).delete(),
+  );
   return null;
 }
 

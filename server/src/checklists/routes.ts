@@ -9,6 +9,6 @@ export const checklistHandlers: Handlers = {
   'checklists.remove': ({ trx, person, id }) => removeChecklist(trx, person, id),
   'chores.list': ({ trx, person, id }) => listChores(trx, person, id),
   'chores.add': ({ trx, person, id, body }) => addChores(trx, person, id, body),
-  'chores.change': ({ trx, person, id, body }) => changeChore(trx, person, id, body),
-  'chores.remove': ({ trx, person, id }) => removeChore(trx, person, id),
+  'chores.change': ({ id, body, ...change }) => changeChore(change, id, body),
+  'chores.remove': ({ id, ...change }) => removeChore(change, id),
 };

@@ -41,6 +41,7 @@ import * as thirtySeventh from './migrations/0037-deferred-letters.js';
 import * as thirtyEighth from './migrations/0038-mentions.js';
 import * as thirtyNinth from './migrations/0039-text-clients.js';
 import * as fortieth from './migrations/0040-running-tasks.js';
+import * as fortyFirst from './migrations/0041-changes.js';
 
 /** Numbered migrations; once landed they are never edited. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -84,6 +85,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0038-mentions': thirtyEighth,
   '0039-text-clients': thirtyNinth,
   '0040-running-tasks': fortieth,
+  '0041-changes': fortyFirst,
 };
 
 const source: Knex.MigrationSource<string> = {

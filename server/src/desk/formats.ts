@@ -6,7 +6,9 @@ import type {
   NewTemplate,
   TemplateChanges,
   TemplateView,
+  FieldValues,
 } from '@keyroster/contract';
+import { saveAddition, saveChange, saveRemoval, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError, mustBeSeen, notFound } from '../http/problem.js';
@@ -129,17 +131,29 @@ interface TemplateRow {
   id: number;
   name: string;
   body: BodyNode;
+  version: number;
 }
 const templateView = (row: TemplateRow): TemplateView => ({ ...row, text: bodyMarkdown(row.body).trim() });
 
-export async function listTemplates(db: Reader, blogId: number): Promise<TemplateView[]> {
-  return (
-    await db('templates')
-      .where({ blog_id: blogId })
-      .orderBy('name')
-      .select<TemplateRow[]>('id', 'name', 'body')
-  ).map(templateView);
+export async function listTemplates(db: Reader, blogId: number, only?: number): Promise<TemplateView[]> {
+  const query = db('templates')
+    .where({ blog_id: blogId })
+    .orderBy('name')
+    .select<TemplateRow[]>('id', 'name', 'body', 'version');
+  if (only !== undefined) void query.where({ id: only });
+  return (await query).map(templateView);
 }
+
+const changedTemplate = (trx: Trx, { blogId }: CurrentPerson, id: number) => ({
+  kind: 'template' as const,
+  id,
+  read: async (): Promise<TemplateView & FieldValues> => {
+    const [template] = await listTemplates(trx, blogId, id);
+    if (!template) throw notFound('That template');
+    return { ...template };
+  },
+  name: ({ name }: TemplateView) => name,
+});
 
 export async function addTemplate(
   trx: Trx,
@@ -154,31 +168,27 @@ export async function addTemplate(
   if (bodyText(body) === '') throw new ProblemError('invalid', 'A template needs some text to start from.');
   const [row] = await trx('templates')
     .insert({ blog_id: person.blogId, name: input.name, body: JSON.stringify(body), made_by: person.id })
-    .returning<TemplateRow[]>(['id', 'name', 'body']);
-  return templateView(row!);
+    .returning<{ id: number }[]>('id');
+  return saveAddition({ trx, person }, changedTemplate(trx, person, row!.id));
 }
 
-export async function changeTemplate(
-  trx: Trx,
-  person: CurrentPerson,
-  id: number,
-  changes: TemplateChanges,
-): Promise<TemplateView> {
-  if (changes.name !== undefined) await mustBeFree(trx, 'templates', person.blogId, changes.name, id);
-  const [row] = await trx('templates')
-    .where({ blog_id: person.blogId, id })
-    .update({
-      blog_id: person.blogId,
-      ...(changes.name === undefined ? {} : { name: changes.name }),
-      ...(changes.text === undefined ? {} : { body: JSON.stringify(readMarkdown(changes.text).body) }),
-    })
-    .returning<TemplateRow[]>(['id', 'name', 'body']);
-  if (!row) throw notFound('That template');
-  return templateView(row);
+export function changeTemplate(change: Change, id: number, changes: TemplateChanges): Promise<TemplateView> {
+  const { trx, person } = change;
+  return saveChange(change, changedTemplate(trx, person, id), async () => {
+    if (changes.name !== undefined) await mustBeFree(trx, 'templates', person.blogId, changes.name, id);
+    await trx('templates')
+      .where({ id })
+      .update({
+        blog_id: person.blogId,
+        ...(changes.name === undefined ? {} : { name: changes.name }),
+        ...(changes.text === undefined ? {} : { body: JSON.stringify(readMarkdown(changes.text).body) }),
+      });
+  });
 }
 
-export async function removeTemplate(trx: Trx, person: CurrentPerson, id: number): Promise<null> {
-  if ((await trx('templates').where({ blog_id: person.blogId, id }).delete()) === 0)
-    throw notFound('That template');
+export async function removeTemplate(change: Change, id: number): Promise<null> {
+  await saveRemoval(change, changedTemplate(change.trx, change.person, id), () =>
+    change.trx('templates').where({ id }).delete(),
+  );
   return null;
 }

@@ -81,14 +81,14 @@ export const deskHandlers: Handlers = {
     return contextFor(trx, person, post);
   },
   'tags.list': ({ trx, person }) => listTags(trx, person),
-  'tags.change': ({ trx, person, id, body }) => changeTag(trx, person, id, body),
+  'tags.change': ({ id, body, ...change }) => changeTag(change, id, body),
   'formats.list': ({ trx, person }) => listFormats(trx, person.blogId),
   'formats.add': ({ trx, person, body }) => addFormat(trx, person, body),
   'formats.change': ({ trx, person, id, body }) => changeFormat(trx, person, id, body),
   'templates.list': ({ trx, person }) => listTemplates(trx, person.blogId),
   'templates.add': ({ trx, person, body }) => addTemplate(trx, person, body),
-  'templates.change': ({ trx, person, id, body }) => changeTemplate(trx, person, id, body),
-  'templates.remove': ({ trx, person, id }) => removeTemplate(trx, person, id),
+  'templates.change': ({ id, body, ...change }) => changeTemplate(change, id, body),
+  'templates.remove': ({ id, ...change }) => removeTemplate(change, id),
   'trials.list': async ({ trx, person, id }) => listTrials(trx, (await visiblePost(trx, person, id)).id),
   'trials.keep': async ({ trx, person, id, body }) =>
     saveTrial(trx, await visiblePostToChange(trx, person, id), person, body.title),

@@ -1,9 +1,9 @@
 import { seesEverything, tidyTag } from '@keyroster/core';
-import type { TagChanges, TagView } from '@keyroster/contract';
+import type { TagChanges, TagView, FieldValues } from '@keyroster/contract';
+import { saveChange, saveRemoval, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
-import { emit } from '../live/live.js';
 import { editPosts } from '../posts/edit.js';
 import { lockPosts } from '../posts/store.js';
 import { seenSql } from '../posts/visible.js';
@@ -20,6 +20,7 @@ export async function listTags(db: Reader, person: CurrentPerson): Promise<TagVi
     .orderBy('name')
     .select<TagView[]>(
       'id',
+      'version',
       'name',
       'slug',
       seesEverything(person.role)
@@ -37,32 +38,43 @@ export const tagSeen = (seen: string): string =>
   `exists (select 1 from post_tags t join all_posts p on p.id = t.post_id where t.tag_id = tags.id and ${seen})`;
 
 /** Renames a tag, or puts its posts under another one. Returns the tags as they are then. */
-export async function changeTag(
-  trx: Trx,
-  person: CurrentPerson,
-  id: number,
-  changes: TagChanges,
-): Promise<TagView[]> {
+export async function changeTag(change: Change, id: number, changes: TagChanges): Promise<TagView[]> {
+  const { trx, person } = change;
   // First the posts and then the tag: the order in which tagging locks them.
   await lockPosts(trx, await taggedPosts(trx, id));
-  const tag = await trx('tags')
-    .where({ blog_id: person.blogId, id })
-    .forUpdate()
-    .first<{ id: number; slug: string } | undefined>('id', 'slug');
-  if (!tag) throw notFound('That tag');
-  if (changes.name !== undefined) {
-    const name = tidyTag(changes.name);
-    if (name === '') throw new ProblemError('invalid', 'A tag needs a name.');
-    const other = await trx('tags')
-      .where({ blog_id: person.blogId })
-      .whereNot({ id })
-      .whereRaw('lower(name) = lower(?)', [name])
-      .first('id');
-    if (other) throw new ProblemError('taken', `There is a tag “${name}” already. Merge this one into it.`);
-    await trx('tags').where({ id }).update({ name });
-  } else await mergeTag(trx, person, tag, changes.mergeInto!);
-  await emit(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
+  const { name, mergeInto } = changes;
+  const changed = {
+    kind: 'tag' as const,
+    id,
+    read: async (): Promise<TagRow & FieldValues> => {
+      const tag = await trx('tags')
+        .where({ blog_id: person.blogId, id })
+        .first<TagRow | undefined>('id', 'name', 'slug');
+      if (!tag) throw notFound('That tag');
+      return { ...tag };
+    },
+    name: (tag: TagRow) => tag.name,
+  };
+  if (name === undefined) await saveRemoval(change, changed, (tag) => mergeTag(trx, person, tag, mergeInto!));
+  else await saveChange(change, changed, () => renameTag(trx, person, id, tidyTag(name)));
   return listTags(trx, person);
+}
+
+interface TagRow {
+  id: number;
+  name: string;
+  slug: string;
+}
+
+async function renameTag(trx: Trx, person: CurrentPerson, id: number, name: string): Promise<void> {
+  if (name === '') throw new ProblemError('invalid', 'A tag needs a name.');
+  const other = await trx('tags')
+    .where({ blog_id: person.blogId })
+    .whereNot({ id })
+    .whereRaw('lower(name) = lower(?)', [name])
+    .first('id');
+  if (other) throw new ProblemError('taken', `There is a tag “${name}” already. Merge this one into it.`);
+  await trx('tags').where({ id }).update({ name });
 }
 
 const taggedPosts = (trx: Trx, id: number): Promise<number[]> =>

@@ -37,8 +37,8 @@ import { NIL_KEY } from '@keyroster/core';
 export const letterHandlers: Handlers = {
   'subscribers.list': ({ trx, person, query }) => listSubscribers(trx, person, query),
   'subscribers.add': ({ trx, person, body }) => addSubscriber(trx, person, body),
-  'subscribers.change': ({ trx, person, id, body }) => changeSubscriber(trx, person, id, body),
-  'subscribers.remove': ({ trx, person, id }) => removeSubscriber(trx, person, id),
+  'subscribers.change': ({ id, body, ...change }) => changeSubscriber(change, id, body),
+  'subscribers.remove': ({ id, ...change }) => removeSubscriber(change, id),
   'subscribers.restore': ({ trx, person, body }) => restoreSubscribers(trx, person, body),
   'subscribers.import': prepared(
     async ({ services, person, file, query, res }) => {

@@ -8,6 +8,7 @@ import type {
   SubscriberView,
 } from '@keyroster/contract';
 import { SUBSCRIBER_STATES, type SubscriberState } from '@keyroster/core';
+import { saveChange, saveRemoval, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
@@ -32,6 +33,7 @@ const rows = (db: Reader, blogId: number) =>
 const select = (db: Reader, blogId: number) =>
   rows(db, blogId).select<Row[]>(
     's.id',
+    's.version',
     's.email',
     's.name',
     's.state',
@@ -108,30 +110,44 @@ export async function addSubscriber(
   return seeSubscriber(trx, blogId, row.id);
 }
 
-export async function changeSubscriber(
-  trx: Trx,
-  { blogId }: Pick<CurrentPerson, 'blogId'>,
+const changedSubscriber = (trx: Trx, { blogId }: CurrentPerson, id: number) => ({
+  kind: 'subscriber' as const,
+  id,
+  read: async () => {
+    const view = await seeSubscriber(trx, blogId, id);
+    return { ...view, left: view.state === 'left' };
+  },
+  name: ({ email }: SubscriberView) => email,
+});
+
+export function changeSubscriber(
+  change: Change,
   id: number,
   { name, left }: SubscriberChanges,
 ): Promise<SubscriberView> {
-  await seeSubscriber(trx, blogId, id);
-  if (name !== undefined) await trx('subscribers').where({ id }).update({ name });
-  if (left)
-    await trx('subscribers')
-      .where({ id })
-      .whereNot({ state: 'left' })
-      .update({ state: 'left', left_at: trx.fn.now() });
-  return seeSubscriber(trx, blogId, id);
+  const { trx } = change;
+  return saveChange(change, changedSubscriber(trx, change.person, id), async () => {
+    if (name !== undefined) await trx('subscribers').where({ id }).update({ name });
+    if (left)
+      await trx('subscribers')
+        .where({ id })
+        .whereNot({ state: 'left' })
+        .update({ state: 'left', left_at: trx.fn.now() });
+  }).then(({ left: _, ...view }) => view);
 }
 
-export async function removeSubscriber(
-  trx: Trx,
-  { blogId }: Pick<CurrentPerson, 'blogId'>,
-  id: number,
-): Promise<null> {
-  await seeSubscriber(trx, blogId, id);
-  await rememberErasure(trx, id);
-  await trx('subscribers').where({ id }).delete();
+/** What is deleted is forgotten, in the log of changes as well; only a digest keeps the address out. */
+export async function removeSubscriber(change: Change, id: number): Promise<null> {
+  const { trx } = change;
+  await saveRemoval(
+    change,
+    changedSubscriber(trx, change.person, id),
+    async () => {
+      await rememberErasure(trx, id);
+      await trx('subscribers').where({ id }).delete();
+    },
+    { forgotten: true },
+  );
   return null;
 }
 

@@ -6,12 +6,13 @@ import type {
   MediaUse,
   MediaView,
   MediaWhole,
+  FieldValues,
 } from '@keyroster/contract';
 import { personRef } from '../accounts/people.js';
+import { saveChange, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
-import { emit } from '../live/live.js';
 import { onlyVisible, seenSql } from '../posts/visible.js';
 import { cutShapes, mediaSrc } from './sizes.js';
 
@@ -38,6 +39,7 @@ interface MediaRow {
   added_by: number | null;
   added_name: string | null;
   uses: number;
+  version: number;
 }
 
 function mediaRows(db: Reader, blogId: number) {
@@ -64,6 +66,7 @@ function mediaRows(db: Reader, blogId: number) {
         'sizes_at',
         'added_at',
         'added_by',
+        'version',
       ].map((c) => `media.${c}`),
       'p.name as added_name',
       db.raw('(select count(*) from all_media_uses u where u.media_id = media.id)::int as uses'),
@@ -72,6 +75,7 @@ function mediaRows(db: Reader, blogId: number) {
 
 const mediaView = (row: MediaRow): MediaView => ({
   id: row.id,
+  version: row.version,
   src: mediaSrc(row.id),
   type: row.type,
   width: row.width,
@@ -167,50 +171,49 @@ export async function seeMedia(db: Reader, person: CurrentPerson, id: number): P
 /**
  * Describes a picture, moves its focus, bins it or takes it back. Binning is refused while a post uses it.
  */
-export async function changeMedia(
-  trx: Trx,
-  person: CurrentPerson,
-  id: number,
-  changes: MediaChanges,
-): Promise<MediaView> {
-  const row = await trx('media')
-    .where({ blog_id: person.blogId, id })
-    .forUpdate()
-    .first<{ added_by: number | null } | undefined>('added_by');
-  if (!row) throw notFound('That picture');
-  const desk = person.role === 'managing editor' || person.role === 'editor';
-  if (!desk && row.added_by !== person.id) throw notYours('Changing a picture that somebody else added');
-  if (changes.binned) {
-    const seen = seenSql(person, 'p');
-    const used = await trx('all_media_uses as u')
-      .join('all_posts as p', 'p.id', 'u.post_id')
-      .where('u.media_id', id)
-      .first<{ title: string; seen: boolean } | undefined>(
-        'p.title',
-        trx.raw(`${seen.text} as seen`, seen.values),
-      );
-    if (used)
-      throw new ProblemError(
-        'demands',
-        `${used.seen ? `“${used.title}”` : 'A post'} uses this picture. Put another in its place first.`,
-      );
-    const special = await trx('specials')
-      .where({ cover_media_id: id })
-      .first<{ title: string } | undefined>('title');
-    if (special)
-      throw new ProblemError('demands', `The special “${special.title}” has this picture on its cover.`);
-  }
-  const { focus, tags, binned, ...words } = changes;
-  await trx('media')
-    .where({ id })
-    .update({
-      blog_id: person.blogId,
-      ...words,
-      ...(tags ? { tags: [...new Set(tags.map((t) => tidyTag(t).toLowerCase()).filter(Boolean))] } : {}),
-      ...(focus ? { focus_x: focus.x, focus_y: focus.y } : {}),
-      ...(binned === undefined ? {} : { binned_at: binned ? trx.raw('clock_timestamp()') : null }),
-    });
-  if (focus) await cutShapes(trx, id);
-  await emit(trx, { blogId: person.blogId, kind: 'media', personId: person.id });
-  return findMedia(trx, person.blogId, id);
+export function changeMedia(change: Change, id: number, changes: MediaChanges): Promise<MediaView> {
+  const { trx, person } = change;
+  const read = async (): Promise<MediaView & FieldValues> => {
+    const picture = await findMedia(trx, person.blogId, id);
+    const desk = person.role === 'managing editor' || person.role === 'editor';
+    if (!desk && picture.addedBy?.id !== person.id)
+      throw notYours('Changing a picture that somebody else added');
+    return { ...picture };
+  };
+  const changed = { kind: 'picture' as const, id, read, name: ({ name }: MediaView) => name };
+  return saveChange(change, changed, async () => {
+    if (changes.binned) await mustBeUnused(trx, person, id);
+    const { focus, tags, binned, ...words } = changes;
+    await trx('media')
+      .where({ id })
+      .update({
+        blog_id: person.blogId,
+        ...words,
+        ...(tags ? { tags: [...new Set(tags.map((t) => tidyTag(t).toLowerCase()).filter(Boolean))] } : {}),
+        ...(focus ? { focus_x: focus.x, focus_y: focus.y } : {}),
+        ...(binned === undefined ? {} : { binned_at: binned ? trx.raw('clock_timestamp()') : null }),
+      });
+    if (focus) await cutShapes(trx, id);
+  });
+}
+
+async function mustBeUnused(trx: Trx, person: CurrentPerson, id: number): Promise<void> {
+  const seen = seenSql(person, 'p');
+  const used = await trx('all_media_uses as u')
+    .join('all_posts as p', 'p.id', 'u.post_id')
+    .where('u.media_id', id)
+    .first<{ title: string; seen: boolean } | undefined>(
+      'p.title',
+      trx.raw(`${seen.text} as seen`, seen.values),
+    );
+  if (used)
+    throw new ProblemError(
+      'demands',
+      `${used.seen ? `“${used.title}”` : 'A post'} uses this picture. Put another in its place first.`,
+    );
+  const special = await trx('specials')
+    .where({ cover_media_id: id })
+    .first<{ title: string } | undefined>('title');
+  if (special)
+    throw new ProblemError('demands', `The special “${special.title}” has this picture on its cover.`);
 }

@@ -17,7 +17,7 @@ export const mediaHandlers: Handlers = {
   ),
   'media.list': ({ trx, person, query }) => listMedia(trx, person.blogId, query),
   'media.see': ({ trx, person, id }) => seeMedia(trx, person, id),
-  'media.change': ({ trx, person, id, body }) => changeMedia(trx, person, id, body),
+  'media.change': ({ id, body, ...change }) => changeMedia(change, id, body),
   'media.weigh': async ({ trx, person, id, query, res }) => {
     const { data, info, quality } = await lighter(trx, person.blogId, id, query.bytes);
     res

@@ -1,10 +1,10 @@
-import type { AbsenceChanges, AbsenceView, NewAbsence } from '@keyroster/contract';
+import type { AbsenceChanges, AbsenceView, NewAbsence, FieldValues } from '@keyroster/contract';
 import { formatShortDate, type Absence } from '@keyroster/core';
 import { mustBelong, personRef } from '../accounts/people.js';
+import { saveAddition, saveChange, saveRemoval, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
-import { emit } from '../live/live.js';
 import { clockOf } from '../slots/clock.js';
 
 /** One’s own absences are one’s own to enter; the managing editor enters anybody’s. */
@@ -47,8 +47,9 @@ export const absencesOf = (db: Reader, blogId: number, personId: number, today: 
 
 /** Absences that are not over. */
 export async function listAbsences(db: Reader, person: CurrentPerson, only?: number): Promise<AbsenceView[]> {
-  const query = rows(db, person.blogId).select<(Absence & { name: string })[]>(
+  const query = rows(db, person.blogId).select<(Absence & { name: string; version: number })[]>(
     'a.id',
+    'a.version',
     'a.person_id as personId',
     'a.from_date as from',
     'a.to_date as to',
@@ -109,9 +110,16 @@ export async function addAbsence(trx: Trx, person: CurrentPerson, input: NewAbse
       created_by: person.id,
     })
     .returning<{ id: number }[]>('id');
-  await emit(trx, { blogId: person.blogId, kind: 'people', personId: person.id });
-  return (await listAbsences(trx, person, row!.id))[0]!;
+  return saveAddition({ trx, person }, changedAbsence(trx, person, row!.id));
 }
+
+const changedAbsence = (trx: Trx, person: CurrentPerson, id: number) => ({
+  kind: 'absence' as const,
+  id,
+  read: async (): Promise<AbsenceView & FieldValues> => ({ ...(await ownAbsence(trx, person, id)) }),
+  name: ({ person: { name }, from, to }: AbsenceView) =>
+    `${name}, ${formatShortDate(from, to)} to ${formatShortDate(to, from)}`,
+});
 
 async function ownAbsence(trx: Trx, person: CurrentPerson, id: number): Promise<AbsenceView> {
   const [absence] = await listAbsences(trx, person, id);
@@ -120,25 +128,21 @@ async function ownAbsence(trx: Trx, person: CurrentPerson, id: number): Promise<
   return absence;
 }
 
-export async function changeAbsence(
-  trx: Trx,
-  person: CurrentPerson,
-  id: number,
-  changes: AbsenceChanges,
-): Promise<AbsenceView> {
-  const absence = { ...(await ownAbsence(trx, person, id)), ...changes };
-  mustEnd(absence);
-  await mustBeApart(trx, person.blogId, absence.personId, absence, id);
-  await trx('absences')
-    .where({ id })
-    .update({ from_date: absence.from, to_date: absence.to, note: absence.note });
-  await emit(trx, { blogId: person.blogId, kind: 'people', personId: person.id });
-  return (await listAbsences(trx, person, id))[0]!;
+export function changeAbsence(change: Change, id: number, changes: AbsenceChanges): Promise<AbsenceView> {
+  const { trx, person } = change;
+  return saveChange(change, changedAbsence(trx, person, id), async (before) => {
+    const absence = { ...before, ...changes };
+    mustEnd(absence);
+    await mustBeApart(trx, person.blogId, absence.personId, absence, id);
+    await trx('absences')
+      .where({ id })
+      .update({ from_date: absence.from, to_date: absence.to, note: absence.note });
+  });
 }
 
-export async function removeAbsence(trx: Trx, person: CurrentPerson, id: number): Promise<null> {
-  await ownAbsence(trx, person, id);
-  await trx('absences').where({ id }).delete();
-  await emit(trx, { blogId: person.blogId, kind: 'people', personId: person.id });
+export async function removeAbsence(change: Change, id: number): Promise<null> {
+  await saveRemoval(change, changedAbsence(change.trx, change.person, id), () =>
+    change.trx('absences').where({ id }).delete(),
+  );
   return null;
 }

@@ -37,8 +37,8 @@ export const plannerHandlers: Handlers = {
   'plan.accept': ({ trx, person, body }) => acceptPlan(trx, person, body),
   'absences.list': ({ trx, person }) => listAbsences(trx, person),
   'absences.add': ({ trx, person, body }) => addAbsence(trx, person, body),
-  'absences.change': ({ trx, person, id, body }) => changeAbsence(trx, person, id, body),
-  'absences.remove': ({ trx, person, id }) => removeAbsence(trx, person, id),
+  'absences.change': ({ id, body, ...change }) => changeAbsence(change, id, body),
+  'absences.remove': ({ id, ...change }) => removeAbsence(change, id),
   'calendars.list': ({ trx, person }) => listCalendars(trx, person),
   'calendars.make': ({ trx, person, body, services }) =>
     makeCalendar(trx, person, body, services.settings.publicUrl),

@@ -1,10 +1,10 @@
-import type { InHand, PersonPage, ProfileChanges } from '@keyroster/contract';
+import type { InHand, PersonPage, ProfileChanges, FieldValues } from '@keyroster/contract';
 import { isLate, isZone, paceOf, roleMay } from '@keyroster/core';
 import { listPeople, mustManageAccount } from '../accounts/people.js';
+import { saveChange, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Reader } from '../db/connect.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
-import { emit } from '../live/live.js';
 import { absencesOf } from '../planner/absences.js';
 import { turnarounds } from '../posts/turnarounds.js';
 import { onlyVisible } from '../posts/visible.js';
@@ -105,33 +105,34 @@ export async function personPage(db: Reader, asker: CurrentPerson, personId: num
 
 /** Changes what a person says of themselves; how somebody wishes to hear of things is theirs alone to say. */
 export async function changeProfile(
-  trx: Trx,
-  by: CurrentPerson,
+  change: Change,
   personId: number,
   { name, pictureId, links, digestHour, ...changes }: ProfileChanges,
 ): Promise<PersonPage> {
+  const { trx, person: by } = change;
   const own = personId === by.id;
   if (!own && !roleMay(by.role, 'managePeople')) throw notYours('Changing somebody else’s page');
   if (!own && (changes.notify !== undefined || digestHour !== undefined))
     throw notYours('Saying how somebody else wishes to hear of things');
-  const member = await trx('memberships')
-    .where({ blog_id: by.blogId, person_id: personId })
-    .forUpdate()
-    .first<{ role: string } | undefined>('role');
-  if (!member) throw notFound('That person');
-  if (changes.zone && !isZone(changes.zone)) throw new ProblemError('invalid', 'That is no time zone.');
-  if (pictureId && !(await trx('media').where({ blog_id: by.blogId, id: pictureId }).first('id')))
-    throw new ProblemError('invalid', 'That picture is not in the library.');
-  if (name !== undefined) await mustManageAccount(trx, by, personId);
-  if (name !== undefined) await trx('people').where({ id: personId }).update({ name });
-  const fields = {
-    ...changes,
-    ...(pictureId === undefined ? {} : { picture_id: pictureId }),
-    ...(links === undefined ? {} : { links: JSON.stringify(links) }),
-    ...(digestHour === undefined ? {} : { digest_hour: digestHour }),
+  const member = { blog_id: by.blogId, person_id: personId };
+  const changed = {
+    kind: 'profile' as const,
+    id: personId,
+    read: async (): Promise<PersonPage & FieldValues> => ({ ...(await personPage(trx, by, personId)) }),
+    name: (page: PersonPage) => page.name,
   };
-  if (Object.keys(fields).length > 0)
-    await trx('memberships').where({ blog_id: by.blogId, person_id: personId }).update(fields);
-  await emit(trx, { blogId: by.blogId, kind: 'people', personId: by.id });
-  return personPage(trx, by, personId);
+  return saveChange(change, changed, async () => {
+    if (changes.zone && !isZone(changes.zone)) throw new ProblemError('invalid', 'That is no time zone.');
+    if (pictureId && !(await trx('media').where({ blog_id: by.blogId, id: pictureId }).first('id')))
+      throw new ProblemError('invalid', 'That picture is not in the library.');
+    if (name !== undefined) await mustManageAccount(trx, by, personId);
+    if (name !== undefined) await trx('people').where({ id: personId }).update({ name });
+    const fields = {
+      ...changes,
+      ...(pictureId === undefined ? {} : { picture_id: pictureId }),
+      ...(links === undefined ? {} : { links: JSON.stringify(links) }),
+      ...(digestHour === undefined ? {} : { digest_hour: digestHour }),
+    };
+    if (Object.keys(fields).length > 0) await trx('memberships').where(member).update(fields);
+  });
 }

@@ -14,7 +14,7 @@ import { endSession, listSessions } from './sessions.js';
 export function rosterHandlers(guard: SignInGuard): Handlers {
   return {
     'people.see': ({ trx, person, id }) => personPage(trx, person, id),
-    'people.profile': ({ trx, person, id, body }) => changeProfile(trx, person, id, body),
+    'people.profile': ({ id, body, ...change }) => changeProfile(change, id, body),
     'people.handOver': ({ trx, person, id, body }) => previewHandOver(trx, person, id, body),
     'load.see': ({ trx, person, query }) => loadView(trx, person, query),
     'invites.list': ({ trx, person }) => listInvites(trx, person.blogId),

@@ -1,5 +1,13 @@
-import type { BlogChanges, BlogView, CategoryChanges, CategoryView, NewCategory } from '@keyroster/contract';
+import type {
+  BlogChanges,
+  BlogView,
+  CategoryChanges,
+  CategoryView,
+  NewCategory,
+  FieldValues,
+} from '@keyroster/contract';
 import { contentWords } from '@keyroster/core';
+import { saveAddition, saveChange, saveRemoval, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Trx } from '../db/connect.js';
 import { notFound } from '../http/problem.js';
@@ -36,33 +44,38 @@ export async function addCategory(
   const slug = contentWords(input.name, 6).join('-') || `category-${input.hue}`;
   const [row] = await trx('categories')
     .insert({ blog_id: person.blogId, name: input.name, hue: input.hue, slug })
-    .returning<CategoryView[]>(['id', 'name', 'slug', 'hue']);
-  await emit(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
-  return row!;
+    .returning<{ id: number }[]>('id');
+  return saveAddition({ trx, person }, changedCategory(trx, person, row!.id));
 }
+
+const CATEGORY = ['id', 'name', 'slug', 'hue', 'version'] as const;
+
+const changedCategory = (trx: Trx, { blogId }: CurrentPerson, id: number) => ({
+  kind: 'category' as const,
+  id,
+  read: async (): Promise<CategoryView & FieldValues> => {
+    const category = await trx('categories')
+      .where({ blog_id: blogId, id })
+      .first<CategoryView | undefined>(...CATEGORY);
+    if (!category) throw notFound('That category');
+    return { ...category };
+  },
+  name: ({ name }: CategoryView) => name,
+});
 
 /**
  * Renames or recolours; the category's page keeps its address. Or merges it into another one, which is
  * answered then.
  */
 export async function changeCategory(
-  trx: Trx,
-  person: CurrentPerson,
+  change: Change,
   id: number,
   { mergeInto, ...changes }: CategoryChanges,
 ): Promise<CategoryView> {
-  if (mergeInto !== undefined) {
-    await mergeCategory(trx, person, id, mergeInto);
-    await emit(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
-    return (await trx('categories')
-      .where({ id: mergeInto })
-      .first<CategoryView>('id', 'name', 'slug', 'hue'))!;
-  }
-  const [row] = await trx('categories')
-    .where({ blog_id: person.blogId, id })
-    .update(changes)
-    .returning<CategoryView[]>(['id', 'name', 'slug', 'hue']);
-  if (!row) throw notFound('That category');
-  await emit(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
-  return row;
+  const { trx, person } = change;
+  const changed = changedCategory(trx, person, id);
+  if (mergeInto === undefined)
+    return saveChange(change, changed, () => trx('categories').where({ id }).update(changes));
+  await saveRemoval(change, changed, () => mergeCategory(trx, person, id, mergeInto));
+  return changedCategory(trx, person, mergeInto).read();
 }

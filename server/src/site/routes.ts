@@ -21,5 +21,5 @@ export const siteHandlers: Handlers = {
   'blog.change': ({ trx, person, body }) => changeBlog(trx, person, body),
   'onBlog.see': async ({ trx, person, id }) => onBlog(trx, (await visiblePost(trx, person, id)).id),
   'categories.add': ({ trx, person, body }) => addCategory(trx, person, body),
-  'categories.change': ({ trx, person, id, body }) => changeCategory(trx, person, id, body),
+  'categories.change': ({ id, body, ...change }) => changeCategory(change, id, body),
 };

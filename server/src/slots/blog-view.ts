@@ -12,7 +12,7 @@ export async function blogView(db: Reader, blogId: number): Promise<BlogView> {
   const categories = await db('categories')
     .where({ blog_id: blogId })
     .orderBy('id')
-    .select<CategoryView[]>('id', 'name', 'slug', 'hue');
+    .select<CategoryView[]>('id', 'name', 'slug', 'hue', 'version');
   const { site, ...plain } = blog;
   const addressPattern = site.addressPattern ?? USUAL_SITE.addressPattern;
   const commentRules = {

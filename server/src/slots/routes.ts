@@ -7,13 +7,13 @@ export const slotHandlers: Handlers = {
     await addSlot(trx, person, body);
     return blogView(trx, person.blogId);
   },
-  'slots.change': async ({ trx, person, id, body }) => {
-    await changeSlot(trx, person, id, body);
-    return blogView(trx, person.blogId);
+  'slots.change': async ({ id, body, ...change }) => {
+    await changeSlot(change, id, body);
+    return blogView(change.trx, change.person.blogId);
   },
-  'slots.remove': async ({ trx, person, id }) => {
-    await removeSlot(trx, person, id);
-    return blogView(trx, person.blogId);
+  'slots.remove': async ({ id, ...change }) => {
+    await removeSlot(change, id);
+    return blogView(change.trx, change.person.blogId);
   },
   'slots.weigh': ({ trx, person, body }) => weighSlot(trx, person, body),
 };

@@ -1,4 +1,4 @@
-import type { NewSlot, SlotAnswer, SlotPost, SlotQuestion } from '@keyroster/contract';
+import type { NewSlot, SlotAnswer, SlotPost, SlotQuestion, SlotView, FieldValues } from '@keyroster/contract';
 import {
   addDays,
   nextDates,
@@ -10,18 +10,19 @@ import {
   slotError,
   type StandingSlot,
 } from '@keyroster/core';
+import { saveAddition, saveChange, saveRemoval, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
-import { emit } from '../live/live.js';
 import { clockOf, type BlogClock } from './clock.js';
 
-export function slotsOf(db: Reader, blogId: number): Promise<StandingSlot[]> {
+export function slotsOf(db: Reader, blogId: number): Promise<SlotView[]> {
   return db('slots')
     .where({ blog_id: blogId })
     .orderBy(['weekday', 'time', 'id'])
-    .select<StandingSlot[]>(
+    .select<SlotView[]>(
       'id',
+      'version',
       'weekday',
       'time',
       'category_id as categoryId',
@@ -48,7 +49,7 @@ export function slotsOf(db: Reader, blogId: number): Promise<StandingSlot[]> {
           ) as exceptions
         `,
       ),
-    ) as unknown as Promise<StandingSlot[]>;
+    ) as unknown as Promise<SlotView[]>;
 }
 
 async function mustBeSound(trx: Reader, blogId: number, slot: NewSlot): Promise<void> {
@@ -108,6 +109,19 @@ const WEEKS_AHEAD = 26;
 const datesAhead = (slots: readonly StandingSlot[], today: string) =>
   slotDates(slots, today, addDays(today, 7 * WEEKS_AHEAD));
 
+export async function slotOf(db: Reader, blogId: number, id: number): Promise<SlotView> {
+  const slot = (await slotsOf(db, blogId)).find((s) => s.id === id);
+  if (!slot) throw notFound('That standing slot');
+  return slot;
+}
+
+const changedSlot = (trx: Trx, { blogId }: CurrentPerson, id: number) => ({
+  kind: 'slot' as const,
+  id,
+  read: async (): Promise<SlotView & FieldValues> => ({ ...(await slotOf(trx, blogId, id)) }),
+  name: (slot: SlotView) => formatSlot(slot, slot.from ?? ''),
+});
+
 export async function addSlot(trx: Trx, person: CurrentPerson, slot: NewSlot): Promise<void> {
   await mustBeSound(trx, person.blogId, slot);
   await trx('blogs').where({ id: person.blogId }).forUpdate().first('id');
@@ -116,29 +130,28 @@ export async function addSlot(trx: Trx, person: CurrentPerson, slot: NewSlot): P
     .insert({ blog_id: person.blogId, ...rowOf(slot) })
     .returning<{ id: number }[]>('id');
   await keepExceptions(trx, person.blogId, row!.id, slot);
-  await emit(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
+  await saveAddition({ trx, person }, changedSlot(trx, person, row!.id));
 }
 
 /**
  * Puts another rule in the place of a slot’s. Posts keep their run times, whether they still stand in a slot
  * or not.
  */
-export async function changeSlot(trx: Trx, person: CurrentPerson, id: number, slot: NewSlot): Promise<void> {
+export async function changeSlot(change: Change, id: number, slot: NewSlot): Promise<void> {
+  const { trx, person } = change;
   await mustBeSound(trx, person.blogId, slot);
   await trx('blogs').where({ id: person.blogId }).forUpdate().first('id');
-  if (!(await trx('slots').where({ blog_id: person.blogId, id }).first('id')))
-    throw notFound('That standing slot');
-  await mustBeOnlyOne(trx, person.blogId, slot, (await clockOf(trx, person.blogId)).today, id);
-  await trx('slots').where({ id }).update(rowOf(slot));
-  await keepExceptions(trx, person.blogId, id, slot);
-  await emit(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
+  await saveChange(change, changedSlot(trx, person, id), async () => {
+    await mustBeOnlyOne(trx, person.blogId, slot, (await clockOf(trx, person.blogId)).today, id);
+    await trx('slots').where({ id }).update(rowOf(slot));
+    await keepExceptions(trx, person.blogId, id, slot);
+  });
 }
 
-export async function removeSlot(trx: Trx, person: CurrentPerson, id: number): Promise<void> {
-  if ((await trx('slots').where({ blog_id: person.blogId, id }).delete()) === 0)
-    throw notFound('That standing slot');
-  await emit(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
-}
+export const removeSlot = (change: Change, id: number): Promise<void> =>
+  saveRemoval(change, changedSlot(change.trx, change.person, id), () =>
+    change.trx('slots').where({ id }).delete(),
+  );
 
 /** What storing, changing or removing a slot would do to the coming half year; changes nothing. */
 export async function weighSlot(

@@ -124,6 +124,8 @@ export const WHO_MAY_CALL: Record<string, readonly RouteName[]> = {
     'invites.make',
     'invites.revoke',
     'people.change',
+    'changes.list',
+    'changes.undo',
     'bin.weigh',
     'bin.erase',
     'formats.add',

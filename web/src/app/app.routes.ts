@@ -315,6 +315,12 @@ export const routes: Routes = [
         loadComponent: () => import('./site/around.page').then((m) => m.AroundPage),
       },
       {
+        path: 'site/changes',
+        canMatch: [reaches('site')],
+        title: 'Changes · Key Roster',
+        loadComponent: () => import('./site/changes.page').then((m) => m.ChangesPage),
+      },
+      {
         path: 'site/formats',
         canMatch: [reaches('site/formats')],
         title: 'Formats, templates and tags · Key Roster',

@@ -56,6 +56,7 @@ export const person = (id: number, name: string, role: Role = 'contributor'): Pe
   categories: [],
   active: true,
   capacity: null,
+  version: 1,
 });
 
 export const session = (role: Role): SessionView => ({
@@ -80,8 +81,8 @@ export const session = (role: Role): SessionView => ({
     zone: 'Europe/London',
     firstWeekday: 1,
     categories: [
-      { id: 1, name: 'Walks', slug: 'walks', hue: 1 },
-      { id: 2, name: 'Engines', slug: 'engines', hue: 2 },
+      { id: 1, name: 'Walks', slug: 'walks', hue: 1, version: 1 },
+      { id: 2, name: 'Engines', slug: 'engines', hue: 2, version: 1 },
     ],
     slots: [],
     checks: {},

@@ -14,6 +14,7 @@ import { Live } from '../api/live';
 import { ErrorLine } from '../ui/error-line';
 import { facts } from '../ui/facts';
 import { ChoiceField, NumberField, TextField } from '../ui/fields';
+import { Saving } from '../changes/saving.service';
 
 /** Who can be given a chore of one post by hand; people by name are a checklist’s to give. */
 const ROLES = ASSIGNEES.filter((a) => a !== 'person');
@@ -72,6 +73,7 @@ const ROLES = ASSIGNEES.filter((a) => a !== 'person');
 })
 export class PostChores {
   private readonly api = inject(Api);
+  private readonly saving = inject(Saving);
   private readonly session = inject(SessionService);
   readonly postId = input.required<number>();
   /** May this person put chores on the post, and take them off? */
@@ -110,12 +112,12 @@ export class PostChores {
   }
 
   protected async tick(chore: ChoreView, { checked, source }: MatCheckboxChange): Promise<void> {
-    await this.tried(() => this.api.call('chores.change', { id: chore.id, body: { done: checked } }));
+    await this.tried(() => this.saving.save('chores.change', chore, { done: checked }));
     // A box that was refused shows what is so, not what was wished.
     source.checked = this.chores().find((c) => c.id === chore.id)?.done ?? false;
   }
   protected remove(chore: ChoreView): void {
-    void this.tried(() => this.api.call('chores.remove', { id: chore.id }));
+    void this.tried(() => this.saving.remove('chores.remove', chore));
   }
   protected attach(checklistId: number): void {
     void this.tried(() => this.api.call('chores.add', { id: this.postId(), body: { checklistId } }));

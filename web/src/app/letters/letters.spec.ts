@@ -102,7 +102,7 @@ describe('subscribers', () => {
       {
         ...{ id: 5, email: 'ada@example.org', name: 'Ada', state: 'active', how: 'form', post: null },
         ...{ askedAt: '2026-11-20T08:00:00Z', confirmedAt: '2026-11-20T09:00:00Z', leftAt: null },
-        ...{ bounces: 1, bounceSaid: 'The box is full.' },
+        ...{ version: 1, bounces: 1, bounceSaid: 'The box is full.' },
       },
     ],
     more: false,

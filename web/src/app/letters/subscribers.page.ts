@@ -28,6 +28,7 @@ import { SwitchField, TextField, isReady, must, textControl } from '../ui/fields
 import { FileButton } from '../ui/file-button';
 import { Messages } from '../ui/messages.service';
 import { SectionHead } from '../ui/section-head';
+import { Saving } from '../changes/saving.service';
 
 const PAUSE_MS = 200;
 /** Those who get the letter first. */
@@ -146,6 +147,7 @@ const HOW = { form: 'on the blog', import: 'from a file', newsroom: 'added here'
 })
 export class SubscribersPage {
   private readonly api = inject(Api);
+  private readonly saving = inject(Saving);
   private readonly dialogs = inject(MatDialog);
   private readonly messages = inject(Messages);
   protected readonly site = inject(SiteService);
@@ -281,7 +283,8 @@ export class SubscribersPage {
     this.importEnded.next();
   }
 
-  protected async unsubscribe({ id, email }: SubscriberView): Promise<void> {
+  protected async unsubscribe(subscriber: SubscriberView): Promise<void> {
+    const { email } = subscriber;
     const sure = await confirm(this.dialogs, {
       heading: `Unsubscribe ${email}?`,
       text: 'They get no letter any more. Nobody but they themselves can put them back on it.',
@@ -290,7 +293,7 @@ export class SubscribersPage {
     });
     if (!sure) return;
     await this.attempt(async () => {
-      await this.api.call('subscribers.change', { id, body: { left: true } });
+      await this.saving.save('subscribers.change', subscriber, { left: true });
       this.refresh();
       this.messages.done(`${email} is unsubscribed.`);
     });
@@ -319,7 +322,8 @@ export class SubscribersPage {
     });
   }
 
-  protected async remove({ id, email }: SubscriberView): Promise<void> {
+  protected async remove(subscriber: SubscriberView): Promise<void> {
+    const { email } = subscriber;
     const sure = await confirm(this.dialogs, {
       heading: `Delete all that is kept of ${email}?`,
       text: 'Only a digest of the address is kept, so that an old file does not put it on the list again. This cannot be undone; they can sign up again themselves.',
@@ -328,7 +332,7 @@ export class SubscribersPage {
     });
     if (!sure) return;
     await this.attempt(async () => {
-      await this.api.call('subscribers.remove', { id });
+      await this.saving.remove('subscribers.remove', subscriber);
       this.refresh();
       this.messages.done(`${email} is deleted, and is skipped by later imports.`);
     });

@@ -20,6 +20,7 @@ import { atRoot } from '../api/root';
 import { Api, sentenceOf } from '../api/api';
 import { TextField, SwitchField, isReady, must, textControl } from '../ui/fields';
 import { ErrorLine } from '../ui/error-line';
+import { Saving } from '../changes/saving.service';
 
 const PLACES = ['top', 'middle', 'bottom'] as const;
 type Place = (typeof PLACES)[number];
@@ -94,6 +95,7 @@ const SAMPLES = 24;
 })
 export class CardDialog {
   private readonly api = inject(Api);
+  private readonly saving = inject(Saving);
   private readonly dialog = inject<MatDialogRef<CardDialog, MediaView>>(MatDialogRef);
   protected readonly picture = inject<MediaView>(MAT_DIALOG_DATA);
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
@@ -190,15 +192,12 @@ export class CardDialog {
       });
       const { credit, licence, source } = this.picture;
       this.dialog.close(
-        await this.api.call('media.change', {
-          id: kept.id,
-          body: {
-            alt: `${this.picture.alt} With the words: ${words}`.trim().slice(0, 1000),
-            credit,
-            licence,
-            source,
-            tags: [...this.picture.tags, 'title card'],
-          },
+        await this.saving.save('media.change', kept, {
+          alt: `${this.picture.alt} With the words: ${words}`.trim().slice(0, 1000),
+          credit,
+          licence,
+          source,
+          tags: [...this.picture.tags, 'title card'],
         }),
       );
     } catch (error) {

@@ -23,6 +23,7 @@ import { FocusPoint } from './focus-point';
 import { LibraryDialog } from './library-dialog';
 import { ErrorLine } from '../ui/error-line';
 import { MatTooltip } from '@angular/material/tooltip';
+import { Saving } from '../changes/saving.service';
 
 const HOW = {
   text: 'in the text',
@@ -80,6 +81,7 @@ const HOW = {
 })
 export class PictureSheet {
   private readonly api = inject(Api);
+  private readonly saving = inject(Saving);
   private readonly messages = inject(Messages);
   private readonly dialogs = inject(MatDialog);
   private readonly injector = inject(Injector);
@@ -130,7 +132,7 @@ export class PictureSheet {
 
   private async keep(body: MediaChanges, what: string): Promise<void> {
     try {
-      const after = await this.api.call('media.change', { id: this.id(), body });
+      const after = await this.saving.save('media.change', this.picture()!, body);
       this.picture.update((p) => p && { ...p, ...after });
       this.changed.emit(after);
       this.error.set('');
@@ -148,7 +150,7 @@ export class PictureSheet {
       p.binned
         ? undefined
         : async () => {
-            await this.api.call('media.change', { id: p.id, body: { binned: false } });
+            await this.saving.save('media.change', this.picture() ?? p, { binned: false });
           },
     );
   }

@@ -15,6 +15,7 @@ import { ErrorLine } from '../ui/error-line';
 import { PageHead } from '../ui/page-head';
 import { MatSortModule } from '@angular/material/sort';
 import { Sorted } from '../ui/sorted';
+import { Saving } from '../changes/saving.service';
 
 /** Who is away and when. Everybody enters their own; the managing editor enters anybody's. */
 @Component({
@@ -38,6 +39,7 @@ import { Sorted } from '../ui/sorted';
 export class AbsencesPage {
   protected readonly session = inject(SessionService);
   private readonly api = inject(Api);
+  private readonly saving = inject(Saving);
   private readonly messages = inject(Messages);
   protected readonly absences = signal<AbsenceView[]>([]);
   private readonly everybody = signal<PersonView[]>([]);
@@ -90,7 +92,7 @@ export class AbsencesPage {
       const a = await this.api.call('absences.add', { body: { personId, from, to, note } });
       this.form.reset({ personId, from: '', to: '', note: '' });
       this.messages.done(`${a.person.name} is ${this.words(a)}.`, () =>
-        this.act(() => this.api.call('absences.remove', { id: a.id })),
+        this.act(() => this.saving.remove('absences.remove', a)),
       );
     });
   }
@@ -102,22 +104,17 @@ export class AbsencesPage {
       return;
     }
     void this.act(async () => {
-      const done = await this.api.call('absences.change', {
-        id: a.id,
-        body: { from, to, note },
-      });
+      const done = await this.saving.save('absences.change', a, { from, to, note });
       this.editing.set(null);
       this.messages.done(`${done.person.name} is ${this.words(done)}.`, () =>
-        this.act(() =>
-          this.api.call('absences.change', { id: a.id, body: { from: a.from, to: a.to, note: a.note } }),
-        ),
+        this.act(() => this.saving.save('absences.change', done, { from: a.from, to: a.to, note: a.note })),
       );
     });
   }
 
   protected remove(a: AbsenceView): void {
     void this.act(async () => {
-      await this.api.call('absences.remove', { id: a.id });
+      await this.saving.remove('absences.remove', a);
       this.messages.done(`${a.person.name} is not ${this.words(a)} any more.`, () =>
         this.act(() =>
           this.api.call('absences.add', {

@@ -11,6 +11,7 @@ import { ErrorLine } from '../ui/error-line';
 import { PageHead } from '../ui/page-head';
 import { MatSortModule } from '@angular/material/sort';
 import { Sorted } from '../ui/sorted';
+import { Saving } from '../changes/saving.service';
 
 const WEEKS = 8;
 
@@ -41,6 +42,7 @@ const WEEKS = 8;
 export class CapacityPage {
   private readonly session = inject(SessionService);
   private readonly api = inject(Api);
+  private readonly saving = inject(Saving);
   private readonly messages = inject(Messages);
   private readonly people = signal<PersonView[]>([]);
   private readonly view = signal<PlannerView | null>(null);
@@ -73,18 +75,21 @@ export class CapacityPage {
   }
 
   protected async change(person: PersonView, capacity: number | null): Promise<void> {
-    const store = async (value: number | null) => {
-      await this.api.call('people.change', { id: person.id, body: { capacity: value } });
+    const store = async (seen: PersonView, value: number | null) => {
+      const changed = await this.saving.save('people.change', seen, { capacity: value });
       await this.refresh();
+      return changed;
     };
     try {
-      await store(capacity);
+      const changed = await store(person, capacity);
       this.error.set('');
       this.messages.done(
         capacity === null
           ? `Nothing is said about ${person.name}’s capacity any more.`
           : `${person.name}: ${capacity} a week.`,
-        () => store(person.capacity),
+        async () => {
+          await store(changed, person.capacity);
+        },
       );
     } catch (error) {
       this.error.set(sentenceOf(error));

@@ -12,7 +12,7 @@ import { FormControl, FormGroup, ReactiveFormsModule, Validators } from '@angula
 import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import { catchError, debounceTime, filter, map, merge, of, switchMap } from 'rxjs';
-import type { NewSlot, SlotAnswer } from '@keyroster/contract';
+import type { NewSlot, SlotAnswer, SlotView } from '@keyroster/contract';
 import {
   WEEKDAYS,
   nextDates,
@@ -20,7 +20,6 @@ import {
   formatShortDate,
   formatWhen,
   type SlotException,
-  type StandingSlot,
 } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
@@ -40,6 +39,7 @@ import { Messages } from '../ui/messages.service';
 import { Unsaved, watchUnsaved } from '../ui/unsaved';
 import { ErrorLine } from '../ui/error-line';
 import { PageHead } from '../ui/page-head';
+import { Saving } from '../changes/saving.service';
 
 /** So many of the next dates are shown. */
 const COMING = 8;
@@ -82,6 +82,7 @@ const ruleOf = ({
 export class SlotsPage {
   protected readonly session = inject(SessionService);
   private readonly api = inject(Api);
+  private readonly saving = inject(Saving);
   private readonly messages = inject(Messages);
   private readonly unsaved = inject(Unsaved);
   protected readonly weekdays = WEEKDAYS.map((label, i) => ({ value: i + 1, label }));
@@ -92,6 +93,8 @@ export class SlotsPage {
   protected readonly manages = () => this.session.may('manageBlog');
   /** The slot that is looked at; null for a new one. */
   protected readonly chosen = signal<number | null>(null);
+  /** The chosen slot as it was when it was opened. */
+  private opened: SlotView | null = null;
   protected readonly form = new FormGroup({
     weekday: new FormControl(1, { nonNullable: true }),
     time: textControl('', Validators.required),
@@ -172,10 +175,11 @@ export class SlotsPage {
     };
   }
 
-  protected async choose(slot: StandingSlot): Promise<void> {
+  protected async choose(slot: SlotView): Promise<void> {
     if (!(await this.unsaved.mayLeave())) return;
     const rule = ruleOf(slot);
     this.chosen.set(slot.id);
+    this.opened = slot;
     this.stored.set(JSON.stringify(rule));
     this.open(rule);
   }
@@ -241,25 +245,28 @@ export class SlotsPage {
   protected async store(): Promise<void> {
     if (!isReady(this.form)) return;
     const body = this.read();
-    const id = this.chosen();
-    const before = this.stored();
+    const { opened } = this;
+    const isNew = this.chosen() === null || opened === null;
     const blog = await this.act(() =>
-      id === null ? this.api.call('slots.add', { body }) : this.api.call('slots.change', { id, body }),
+      isNew ? this.api.call('slots.add', { body }) : this.saving.save('slots.change', opened, body),
     );
     if (!blog) return;
     this.leave();
-    if (id === null) this.messages.done(`“${this.say(body)}” is on the calendar.`);
+    if (isNew) this.messages.done(`“${this.say(body)}” is on the calendar.`);
     else
       this.messages.done(`Saved: ${this.say(body)}. Posts keep their run times.`, async () => {
-        await this.act(() => this.api.call('slots.change', { id, body: JSON.parse(before) as NewSlot }));
+        const now = this.slots().find((s) => s.id === opened.id);
+        if (now) await this.act(() => this.saving.save('slots.change', now, ruleOf(opened)));
       });
   }
 
   protected async remove(): Promise<void> {
-    const id = this.chosen()!;
-    const before = JSON.parse(this.stored()) as NewSlot;
-    const answer = await this.api.call('slots.weigh', { body: { id, slot: null } }).catch(() => null);
-    if (!(await this.act(() => this.api.call('slots.remove', { id })))) return;
+    const opened = this.opened!;
+    const before = ruleOf(opened);
+    const answer = await this.api
+      .call('slots.weigh', { body: { id: opened.id, slot: null } })
+      .catch(() => null);
+    if (!(await this.act(() => this.saving.remove('slots.remove', opened)))) return;
     this.leave();
     const lost = answer?.loses.length ?? 0;
     const posts =

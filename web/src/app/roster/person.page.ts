@@ -37,6 +37,7 @@ import { PlaceFigures } from '../results/place-figures';
 import { SectionHead } from '../ui/section-head';
 import { HandOverForm } from './hand-over';
 import { ProfileForm } from './profile-form';
+import { Saving } from '../changes/saving.service';
 
 const WISHES: Record<Notify, string> = {
   today: 'On Today',
@@ -73,6 +74,7 @@ const HOURS = Array.from({ length: 24 }, (_, hour) => ({
 export class PersonPage {
   protected readonly session = inject(SessionService);
   private readonly api = inject(Api);
+  private readonly saving = inject(Saving);
   private readonly messages = inject(Messages);
   private readonly dialogs = inject(MatDialog);
   private readonly title = inject(Title);
@@ -137,14 +139,14 @@ export class PersonPage {
 
   protected async change(changes: PersonChanges): Promise<void> {
     await this.tried(async () => {
-      await this.api.call('people.change', { id: this.person()!.id, body: changes });
+      await this.saving.save('people.change', this.person()!, changes);
     });
     await this.refresh(Number(this.id()));
   }
 
   protected async wish(changes: ProfileChanges): Promise<void> {
     await this.tried(async () =>
-      this.person.set(await this.api.call('people.profile', { id: this.person()!.id, body: changes })),
+      this.person.set(await this.saving.save('people.profile', this.person()!, changes)),
     );
   }
 

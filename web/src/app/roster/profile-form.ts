@@ -13,7 +13,6 @@ import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import type { MediaView, PersonPage } from '@keyroster/contract';
 import { firstValueFrom } from 'rxjs';
-import { Api } from '../api/api';
 import { landRefusal } from '../api/refusals';
 import { LibraryDialog } from '../media/library-dialog';
 import { FormMerge } from '../ui/form-merge';
@@ -23,6 +22,7 @@ import { SuggestField, TextField } from '../ui/fields';
 import { Messages } from '../ui/messages.service';
 import { watchUnsaved } from '../ui/unsaved';
 import { AtRoot } from '../api/root';
+import { Saving } from '../changes/saving.service';
 
 const MOST_LINKS = 8;
 const linkGroup = (label = '', url = '') =>
@@ -77,7 +77,7 @@ interface ProfileValues {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ProfileForm {
-  private readonly api = inject(Api);
+  private readonly saving = inject(Saving);
   private readonly messages = inject(Messages);
   private readonly dialogs = inject(MatDialog);
   readonly person = input.required<PersonPage>();
@@ -150,15 +150,12 @@ export class ProfileForm {
     const sent = { ...this.form.getRawValue(), pictureId: this.pictureId() };
     const { name, zone, biography, links, pictureId } = sent;
     try {
-      const saved = await this.api.call('people.profile', {
-        id: this.person().id,
-        body: {
-          name,
-          zone: zone.trim() || null,
-          biography,
-          pictureId,
-          links: links.filter((l) => l.label.trim() !== '' || l.url.trim() !== ''),
-        },
+      const saved = await this.saving.save('people.profile', this.person(), {
+        name,
+        zone: zone.trim() || null,
+        biography,
+        pictureId,
+        links: links.filter((l) => l.label.trim() !== '' || l.url.trim() !== ''),
       });
       this.error.set('');
       this.merge.saved(sent);

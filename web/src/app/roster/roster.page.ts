@@ -18,6 +18,7 @@ import { PageHead } from '../ui/page-head';
 import { MatSortModule } from '@angular/material/sort';
 import { Sorted } from '../ui/sorted';
 import { Invites } from './invites';
+import { Saving } from '../changes/saving.service';
 
 /** The people of the newsroom and what they may do. The managing editor adds and changes them here. */
 @Component({
@@ -41,6 +42,7 @@ import { Invites } from './invites';
 export class RosterPage {
   protected readonly session = inject(SessionService);
   private readonly api = inject(Api);
+  private readonly saving = inject(Saving);
   private readonly messages = inject(Messages);
   protected readonly roles = ROLES;
   protected readonly form = new FormGroup({
@@ -81,7 +83,7 @@ export class RosterPage {
 
   protected async change(p: PersonView, changes: PersonChanges): Promise<void> {
     try {
-      await this.api.call('people.change', { id: p.id, body: changes });
+      await this.saving.save('people.change', p, changes);
       this.error.set('');
     } catch (error) {
       this.error.set(sentenceOf(error));

@@ -14,6 +14,7 @@ import { TemplateForm } from './template-form';
 import { MatExpansionModule } from '@angular/material/expansion';
 import { Unsaved } from '../ui/unsaved';
 import { SectionHead } from '../ui/section-head';
+import { Saving } from '../changes/saving.service';
 
 /** What posts begin with: formats with their fields and starter text, templates, and the tags they share. */
 @Component({
@@ -35,6 +36,7 @@ import { SectionHead } from '../ui/section-head';
 export class FormatsPage {
   protected readonly session = inject(SessionService);
   private readonly api = inject(Api);
+  private readonly saving = inject(Saving);
   private readonly messages = inject(Messages);
   private readonly unsaved = inject(Unsaved);
   protected readonly formats = signal<FormatView[]>([]);
@@ -89,7 +91,7 @@ export class FormatsPage {
 
   protected removeTemplate(t: TemplateView): Promise<void> {
     return this.act(async () => {
-      await this.api.call('templates.remove', { id: t.id });
+      await this.saving.remove('templates.remove', t);
       this.messages.done(`“${t.name}” is removed.`, async () => {
         await this.api.call('templates.add', { body: { name: t.name, text: t.text } });
         await this.refresh();
@@ -99,14 +101,12 @@ export class FormatsPage {
   }
 
   protected rename(t: TagView, name: string): Promise<void> {
-    return this.act(async () =>
-      this.showTags(await this.api.call('tags.change', { id: t.id, body: { name } })),
-    );
+    return this.act(async () => this.showTags(await this.saving.save('tags.change', t, { name })));
   }
 
   protected merge(from: TagView, into: TagView): Promise<void> {
     return this.act(async () => {
-      this.showTags(await this.api.call('tags.change', { id: from.id, body: { mergeInto: into.id } }));
+      this.showTags(await this.saving.save('tags.change', from, { mergeInto: into.id }));
       this.messages.done(`“${from.name}” is “${into.name}” now.`);
     });
   }

@@ -44,5 +44,6 @@ export class SiteHead {
     { path: '/site/members', name: 'Members' },
     { path: '/site/blogs', name: 'Blogs' },
     { path: '/site/around', name: 'In another site' },
+    { path: '/site/changes', name: 'Changes' },
   ];
 }

@@ -31,6 +31,7 @@ import { ErrorLine } from '../ui/error-line';
 import { MatMenuModule } from '@angular/material/menu';
 import { SiteHead } from './site-head';
 import { SectionHead } from '../ui/section-head';
+import { Saving } from '../changes/saving.service';
 
 /** What people call the ten hues, in their order. */
 const COLOURS = ['blue', 'violet', 'rust', 'green', 'olive', 'teal', 'rose', 'indigo', 'brown', 'slate'];
@@ -130,6 +131,7 @@ const COLOURS = ['blue', 'violet', 'rust', 'green', 'olive', 'teal', 'rose', 'in
 export class SitePage {
   protected readonly session = inject(SessionService);
   private readonly api = inject(Api);
+  private readonly saving = inject(Saving);
   private readonly messages = inject(Messages);
   private readonly dialogs = inject(MatDialog);
   protected readonly error = signal('');
@@ -231,13 +233,13 @@ export class SitePage {
   protected merge({ from, into }: { from: CategoryView; into: number }): void {
     this.merging.set(null);
     void this.act(
-      () => this.api.call('categories.change', { id: from.id, body: { mergeInto: into } }),
+      () => this.saving.save('categories.change', from, { mergeInto: into }),
       `“${from.name}” is merged into “${this.nameOf(into)}”.`,
     );
   }
 
-  protected category(id: number, body: { name?: string; hue?: number }): void {
-    void this.act(() => this.api.call('categories.change', { id, body }), 'The category is changed.');
+  protected category(category: CategoryView, body: { name?: string; hue?: number }): void {
+    void this.act(() => this.saving.save('categories.change', category, body), 'The category is changed.');
   }
 
   protected addCategory(): void {

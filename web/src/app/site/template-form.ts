@@ -11,13 +11,13 @@ import {
 import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import type { TemplateView } from '@keyroster/contract';
-import { Api } from '../api/api';
 import { landRefusal } from '../api/refusals';
 import { FormMerge } from '../ui/form-merge';
 import { TwoValues } from '../ui/two-values';
 import { ErrorLine } from '../ui/error-line';
 import { FieldSet, TextField, isReady, must, textControl } from '../ui/fields';
 import { watchUnsaved } from '../ui/unsaved';
+import { Saving } from '../changes/saving.service';
 
 /** A template: its name, and the text that a post begins with. */
 @Component({
@@ -51,7 +51,7 @@ import { watchUnsaved } from '../ui/unsaved';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class TemplateForm {
-  private readonly api = inject(Api);
+  private readonly saving = inject(Saving);
   readonly of = input.required<TemplateView>();
   readonly editable = input(false);
   readonly stored = output<string>();
@@ -88,7 +88,7 @@ export class TemplateForm {
     const { name, text } = sent;
     const body = { name: name.trim(), text };
     try {
-      await this.api.call('templates.change', { id: this.of().id, body });
+      await this.saving.save('templates.change', this.of(), body);
       this.merge.saved(sent);
       this.error.set('');
       this.stored.emit(body.name);

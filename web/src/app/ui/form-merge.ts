@@ -8,6 +8,10 @@ export interface Meanwhile {
   label: string;
   /** The other value, in words. */
   theirs: string;
+  /** Who it is from, where that is known. */
+  by?: string;
+  /** One's own value in words, where it is not on the screen. */
+  mine?: string;
 }
 
 interface Fields<T> {

@@ -20,7 +20,8 @@ import type { FormMerge } from './form-merge';
     @for (one of of().meanwhile(); track one.field) {
       <div role="group" [attr.aria-label]="one.label + ': two versions'">
         <p role="status">
-          Somebody else changed “{{ one.label }}” while you were at it. It is now {{ one.theirs }}.
+          {{ one.by ?? 'Somebody else' }} changed “{{ one.label }}” while you were at it. It is now
+          {{ one.theirs }}{{ one.mine ? '; yours is ' + one.mine : '' }}.
         </p>
         <button matButton="outlined" class="small" type="button" (click)="of().choose(one.field, true)">
           Keep mine

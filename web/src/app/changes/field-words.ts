@@ -1,0 +1,66 @@
+import { WEEKDAYS } from '@keyroster/core';
+
+/** What the fields are called that people change, where a change of them is spoken of. */
+const LABELS: Readonly<Record<string, string>> = {
+  weekday: 'Weekday',
+  time: 'Time',
+  categoryId: 'Category',
+  format: 'Kind of post',
+  from: 'First day',
+  to: 'Last day',
+  until: 'Last day',
+  everyWeeks: 'Every so many weeks',
+  exceptions: 'Dates skipped or moved',
+  note: 'Note',
+  name: 'Name',
+  hue: 'Colour',
+  role: 'Role',
+  categories: 'Categories',
+  active: 'Can sign in',
+  capacity: 'Posts a week',
+  writes: 'Categories they write',
+  zone: 'Time zone',
+  biography: 'Biography',
+  pictureId: 'Picture',
+  links: 'Links',
+  alt: 'Alternative text',
+  caption: 'Caption',
+  credit: 'Credit',
+  licence: 'Licence',
+  source: 'Source',
+  tags: 'Tags',
+  focus: 'Focus',
+  binned: 'In the bin',
+  left: 'Unsubscribed',
+  text: 'Text',
+  assignee: 'For',
+  personId: 'Person',
+  daysBefore: 'Days before',
+  holds: 'Holds the post back',
+  done: 'Done',
+};
+export const fieldLabel = (field: string): string => LABELS[field] ?? field;
+
+/** Names by id, of what fields refer to. */
+export interface Names {
+  category?: (id: number) => string;
+}
+
+const MAX_SHOWN = 200;
+
+/** A value as people read it. */
+export function valueInWords(value: unknown, field = '', { category }: Names = {}): string {
+  if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  if (value === null || value === undefined || value === '' || (Array.isArray(value) && value.length === 0))
+    return 'empty';
+  if (field === 'weekday' && typeof value === 'number') return WEEKDAYS[value - 1] ?? String(value);
+  if (field === 'hue') return `colour ${String(value)}`;
+  if (category && typeof value === 'number' && field === 'categoryId') return category(value) || 'deleted';
+  if (category && Array.isArray(value) && (field === 'categories' || field === 'writes'))
+    return value.map((id) => category(id as number) || 'deleted').join(', ');
+  if (typeof value === 'string')
+    return `“${value.length > MAX_SHOWN ? `${value.slice(0, MAX_SHOWN)}…` : value}”`;
+  if (typeof value === 'number') return String(value);
+  if (Array.isArray(value) && value.every((v) => typeof v === 'string')) return value.join(', ');
+  return Array.isArray(value) ? `${value.length} entries` : 'another value';
+}

@@ -1,0 +1,108 @@
+import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { FormControl, ReactiveFormsModule } from '@angular/forms';
+import { MatButton } from '@angular/material/button';
+import { CHANGE_FIELDS, type ChangeKind, type ChangeView } from '@keyroster/contract';
+import { formatClock, formatShortDate } from '@keyroster/core';
+import { SessionService } from '../accounts/session.service';
+import { Api, sentenceOf } from '../api/api';
+import { Live } from '../api/live';
+import { SiteHead } from './site-head';
+import { EmptyState } from '../ui/empty-state';
+import { ErrorLine } from '../ui/error-line';
+import { fieldLabel, valueInWords } from '../changes/field-words';
+import { ChoiceField } from '../ui/fields';
+import { Messages } from '../ui/messages.service';
+
+/** What each kind is called on the screen. */
+const KINDS: Record<ChangeKind, string> = {
+  slot: 'Standing slot',
+  absence: 'Absence',
+  tag: 'Tag',
+  category: 'Category',
+  person: 'Person',
+  profile: 'Profile',
+  picture: 'Picture',
+  subscriber: 'Subscriber',
+  template: 'Template',
+  chore: 'Chore',
+};
+
+/** Who changed what, from what to what, with an undo. */
+@Component({
+  imports: [ChoiceField, EmptyState, ErrorLine, MatButton, ReactiveFormsModule, SiteHead],
+  templateUrl: './changes.page.html',
+  styleUrl: './changes.page.scss',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class ChangesPage {
+  private readonly api = inject(Api);
+  private readonly session = inject(SessionService);
+  private readonly messages = inject(Messages);
+  protected readonly kinds = [
+    { value: '' as const, label: 'Everything' },
+    ...(Object.keys(CHANGE_FIELDS) as ChangeKind[]).map((value) => ({ value, label: KINDS[value] })),
+  ];
+  protected readonly kind = new FormControl<ChangeKind | ''>('', { nonNullable: true });
+  protected readonly changes = signal<ChangeView[] | null>(null);
+  protected readonly more = signal(false);
+  protected readonly error = signal('');
+  protected readonly kindOf = (change: ChangeView) => KINDS[change.kind];
+  private asked = 0;
+
+  constructor() {
+    void this.refresh();
+    this.kind.valueChanges.subscribe(() => void this.refresh());
+    inject(Live).whenever(['blog', 'people', 'media', 'note', 'letter'], () => this.refresh());
+  }
+
+  protected when({ at }: ChangeView): string {
+    const local = this.session.local(at).slice(0, 'YYYY-MM-DDTHH:MM'.length);
+    return `${formatShortDate(local, this.session.today())} ${formatClock(local)}`;
+  }
+
+  /** Each field that differs, as it was and as it became. */
+  protected fields({ was, became }: ChangeView): { label: string; was: string; became: string }[] {
+    if (was === null || became === null) return [];
+    const category = (id: number) => this.session.category(id)?.name ?? '';
+    return Object.keys(became).map((field) => ({
+      label: fieldLabel(field),
+      was: valueInWords(was[field], field, { category }),
+      became: valueInWords(became[field], field, { category }),
+    }));
+  }
+
+  protected async undo(change: ChangeView): Promise<void> {
+    try {
+      await this.api.call('changes.undo', { id: change.id, body: {} });
+      this.error.set('');
+      this.messages.done(`${KINDS[change.kind]} “${change.name}” is as it was before.`);
+    } catch (error) {
+      this.error.set(sentenceOf(error));
+    }
+    await this.refresh();
+  }
+
+  protected async showMore(): Promise<void> {
+    const shown = this.changes() ?? [];
+    await this.load(shown, shown.at(-1)?.id);
+  }
+
+  private refresh(): Promise<void> {
+    return this.load([]);
+  }
+
+  private async load(shown: readonly ChangeView[], before?: number): Promise<void> {
+    const asked = ++this.asked;
+    try {
+      const kind = this.kind.value;
+      const page = await this.api.call('changes.list', {
+        query: { ...(kind ? { kind } : {}), ...(before ? { before } : {}) },
+      });
+      if (asked !== this.asked) return;
+      this.changes.set([...shown, ...page.changes]);
+      this.more.set(page.more);
+    } catch (error) {
+      this.error.set(sentenceOf(error));
+    }
+  }
+}
