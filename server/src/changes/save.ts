@@ -7,7 +7,7 @@ import { emit } from '../live/live.js';
 
 type Told = Parameters<typeof emit>[1];
 
-/** Where each kind is kept, by what of the row its id is, what it is called, and who is told of a change. */
+/** Where each kind is kept, by what of the row its id is, what it is called, and what announces a change. */
 const KINDS: Record<
   ChangeKind,
   { table: string; key: 'id' | 'person_id'; what: string; tells: Told['kind'] }
