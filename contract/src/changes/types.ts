@@ -16,6 +16,20 @@ export const CHANGE_FIELDS = {
   picture: ['name', 'alt', 'caption', 'credit', 'licence', 'source', 'tags', 'focus', 'binned'],
   subscriber: ['name', 'left'],
   template: ['name', 'text'],
+  outlet: [
+    'name',
+    'kind',
+    'protocol',
+    'address',
+    'settings',
+    'limits',
+    'voice',
+    'knowsKeys',
+    'paused',
+    'closed',
+  ],
+  format: ['name', 'hint', 'fields', 'starterText', 'retired'],
+  checklist: ['name', 'formats', 'categories', 'items'],
   chore: ['text', 'assignee', 'personId', 'daysBefore', 'holds', 'done'],
 } as const satisfies Record<string, readonly string[]>;
 export type ChangeKind = keyof typeof CHANGE_FIELDS;

@@ -1,18 +1,11 @@
 import type { RoutesOf } from '../route.js';
-import type {
-  ChecklistChanges,
-  ChecklistView,
-  ChoreChanges,
-  ChoreView,
-  NewChecklist,
-  NewChore,
-} from './types.js';
+import type { ChecklistView, ChoreChanges, ChoreView, NewChecklist, NewChore } from './types.js';
 
 /** What goes in and comes out of each route. */
 export interface ChecklistsRoutes {
   'checklists.list': { reply: ChecklistView[] };
   'checklists.add': { body: NewChecklist; reply: ChecklistView };
-  'checklists.change': { id: true; body: ChecklistChanges; reply: ChecklistView };
+  'checklists.change': { id: true; body: NewChecklist; reply: ChecklistView };
   'checklists.remove': { id: true; reply: null };
   'chores.list': { id: true; reply: ChoreView[] };
   'chores.add': { id: true; body: NewChore; reply: ChoreView[] };
@@ -39,12 +32,14 @@ export const CHECKLISTS_ROUTES = {
     method: 'PUT',
     path: '/api/checklists/:id',
     who: 'manageTags',
+    saves: 'checklist',
     summary: 'Change a checklist; what is not done yet on posts follows',
   },
   'checklists.remove': {
     method: 'DELETE',
     path: '/api/checklists/:id',
     who: 'manageTags',
+    saves: 'checklist',
     summary: 'Delete a checklist; what is done on posts stays, the rest goes',
     status: 204,
   },

@@ -1,8 +1,8 @@
 import Joi from 'joi';
 import { ASSIGNEES, type ChoreRule } from '@keyroster/core';
 import type { Bodies } from '../parts/of.js';
-import { id, text, version } from '../parts/parts.js';
-import type { ChecklistChanges, ChoreChanges, NewChecklist, NewChore } from './types.js';
+import { id, text } from '../parts/parts.js';
+import type { ChoreChanges, NewChecklist, NewChore } from './types.js';
 
 const assignee = () => Joi.string().valid(...ASSIGNEES);
 const daysBefore = () => Joi.number().integer().min(0).max(365);
@@ -34,7 +34,7 @@ const checklist = {
 
 export const checklistsBodies = {
   'checklists.add': Joi.object<NewChecklist, true>(checklist),
-  'checklists.change': Joi.object<ChecklistChanges, true>({ ...checklist, version: version() }),
+  'checklists.change': Joi.object<NewChecklist, true>(checklist),
   'chores.add': Joi.object<NewChore>({ checklistId: id(), chore: rule() }).xor('checklistId', 'chore'),
   'chores.change': Joi.object<ChoreChanges, true>({
     done: Joi.boolean(),

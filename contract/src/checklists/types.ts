@@ -13,8 +13,6 @@ export interface ChecklistView extends NewChecklist {
   id: number;
   version: number;
 }
-/** With the version that was seen, it is refused when somebody changed it since. */
-export type ChecklistChanges = NewChecklist & { version?: number };
 
 /** One chore of a post. */
 export interface ChoreView extends Versioned {

@@ -147,6 +147,7 @@ export const DESK_ROUTES = {
     method: 'PATCH',
     path: '/api/formats/:id',
     who: 'manageBlog',
+    saves: 'format',
     summary: 'Change or retire a format',
   },
   'templates.list': {

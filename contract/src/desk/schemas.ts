@@ -17,7 +17,7 @@ import { OUT_KINDS } from './types.js';
 import { taskKey } from '../live/schemas.js';
 import type { TaskOf } from '../live/types.js';
 import type { Bodies, Queries } from '../parts/of.js';
-import { fieldText, id, text, version } from '../parts/parts.js';
+import { fieldText, id, text } from '../parts/parts.js';
 
 const field = Joi.object<FormatField, true>({
   key: Joi.string()
@@ -70,7 +70,6 @@ export const deskBodies = {
     fields: formatFields(),
     starterText: starter(),
     retired: Joi.boolean(),
-    version: version(),
   }).min(1),
   'templates.add': Joi.object<NewTemplate, true>({
     name: text(80, 1).required(),

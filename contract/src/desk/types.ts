@@ -102,8 +102,7 @@ export interface NewFormat {
   fields: FormatField[];
   starterText: string;
 }
-/** With the version that was seen, they are refused when somebody changed it since. */
-export type FormatChanges = Partial<NewFormat> & { retired?: boolean; version?: number };
+export type FormatChanges = Partial<NewFormat> & { retired?: boolean };
 
 export interface TemplateView extends Versioned {
   id: number;

@@ -81,6 +81,7 @@ export const OUTLETS_ROUTES = {
     method: 'PATCH',
     path: '/api/outlets/:id',
     who: 'sendPieces',
+    saves: 'outlet',
     summary: 'Change, pause or close an outlet',
   },
   'outlets.try': {

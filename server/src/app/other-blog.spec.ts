@@ -139,7 +139,6 @@ const SAID: Partial<Record<RouteName, unknown>> = {
     items: [
       { id: SOME_ID, text: 'Look', assignee: 'person', personId: SOME_ID, daysBefore: 1, holds: false },
     ],
-    version: 1,
   },
   'serials.seenAs': { firstVisit: '2020-01-01T08:00', page: 'part', postId: SOME_ID },
   'people.profile': { pictureId: SOME_ID },

@@ -2,12 +2,14 @@ import type { ChangeKind, FieldValues, NewSlot } from '@keyroster/contract';
 import { changePerson } from '../accounts/people.js';
 import { changedSince, findChange } from '../changes/list.js';
 import type { Change } from '../changes/save.js';
+import { changeChecklist } from '../checklists/checklists.js';
 import { changeChore } from '../checklists/chores.js';
-import { changeTemplate } from '../desk/formats.js';
+import { changeFormat, changeTemplate } from '../desk/formats.js';
 import { changeTag } from '../desk/tags.js';
 import type { Handlers } from '../http/handlers.js';
 import { ProblemError } from '../http/problem.js';
 import { changeSubscriber } from '../letters/subscribers.js';
+import { changeOutlet } from '../outlets/outlets.js';
 import { changeMedia } from '../media/library.js';
 import { changeAbsence } from '../planner/absences.js';
 import { changeProfile } from '../roster/person.js';
@@ -29,6 +31,9 @@ const CHANGE: Record<ChangeKind, (change: Change, id: number, values: FieldValue
   picture: changeMedia,
   subscriber: changeSubscriber,
   template: changeTemplate,
+  outlet: changeOutlet,
+  format: changeFormat,
+  checklist: changeChecklist,
   chore: changeChore,
 };
 

@@ -1,5 +1,5 @@
-import { ROUTES, type ChangeKind, type RouteName } from '@keyroster/contract';
-import { addDays } from '@keyroster/core';
+import { ROUTES, type ChangeKind, type ChecklistView, type RouteName } from '@keyroster/contract';
+import { USUAL_LIMITS, addDays } from '@keyroster/core';
 import { Newsroom, type Who } from '../testing/newsroom.js';
 
 type Made = { id: number; change?: object; remove?: object };
@@ -13,8 +13,6 @@ const OTHERWISE: Readonly<Record<string, string>> = {
   'pieces.change': 'If-Match',
   // With the version in the body.
   'campaigns.change': 'version in the body',
-  'checklists.change': 'version in the body',
-  'formats.change': 'version in the body',
   'letters.change': 'version in the body',
   'patterns.change': 'version in the body',
   'serials.change': 'version in the body',
@@ -27,8 +25,6 @@ const OTHERWISE: Readonly<Record<string, string>> = {
   'notes.see': 'a time of one’s own',
   'rollout.times': 'compared with the pieces that were seen',
   'versions.name': 'the name of one version',
-  // Not yet.
-  'outlets.change': 'last write wins',
 };
 
 let room: Newsroom;
@@ -86,6 +82,29 @@ const MAKE: Record<ChangeKind, () => Promise<Made>> = {
     ...(await added('/api/templates', { name: `Template ${++made}`, text: 'Begin here.' })),
     change: { text: 'Begin there.' },
   }),
+  outlet: async () => ({
+    ...(await added('/api/outlets', {
+      name: `Outlet ${++made}`,
+      kind: 'short-post network',
+      protocol: 'webhook',
+      address: 'https://outlet.example/in',
+      settings: {},
+      limits: USUAL_LIMITS['short-post network'],
+      voice: '',
+      knowsKeys: false,
+    })),
+    change: { voice: 'plain' },
+  }),
+  format: async () => ({
+    ...(await added('/api/formats', { name: `Format ${++made}`, hint: '', fields: [], starterText: '' })),
+    change: { hint: 'Short' },
+  }),
+  checklist: async () => {
+    const item = { id: null, text: 'Look', assignee: 'writer', personId: null, daysBefore: 1, holds: false };
+    const list = { name: `List ${++made}`, formats: [], categories: [], items: [item] };
+    const kept = (await added('/api/checklists', list)) as ChecklistView;
+    return { id: kept.id, change: { ...list, items: kept.items, name: `Other ${made}` } };
+  },
   chore: async () => {
     const { id } = await room.pitch('chief', `Post ${++made}`);
     const chore = { text: 'Look', assignee: 'writer', personId: null, daysBefore: 1, holds: false };
@@ -113,6 +132,9 @@ const rowOf = async (kind: ChangeKind, id: number): Promise<Record<string, unkno
     subscriber: ['subscribers', 'id'],
     template: ['templates', 'id'],
     chore: ['chores', 'id'],
+    outlet: ['outlets', 'id'],
+    format: ['formats', 'id'],
+    checklist: ['checklists', 'id'],
   }[kind] as [string, string];
   return room
     .db(table)
@@ -218,7 +240,7 @@ describe('the log of changes', () => {
 
   it.each(Object.keys(MAKE) as ChangeKind[])('puts back a change of a %s', async (kind) => {
     const of = await MAKE[kind]();
-    const route = SAVING.find((name) => ROUTES[name].saves === kind && ROUTES[name].method === 'PATCH')!;
+    const route = SAVING.find((name) => ROUTES[name].saves === kind && ROUTES[name].method !== 'DELETE')!;
     const version = (row: Record<string, unknown> | undefined) => {
       const { version: _, ...rest } = row!;
       return rest;

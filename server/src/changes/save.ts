@@ -21,6 +21,9 @@ const KINDS: Record<
   picture: { table: 'media', key: 'id', what: 'picture', tells: 'media' },
   subscriber: { table: 'subscribers', key: 'id', what: 'subscriber', tells: 'letter' },
   template: { table: 'templates', key: 'id', what: 'template', tells: 'blog' },
+  outlet: { table: 'outlets', key: 'id', what: 'outlet', tells: 'outlet' },
+  format: { table: 'formats', key: 'id', what: 'format', tells: 'blog' },
+  checklist: { table: 'checklists', key: 'id', what: 'checklist', tells: 'blog' },
   chore: { table: 'chores', key: 'id', what: 'chore', tells: 'note' },
 };
 

@@ -75,7 +75,7 @@ describe('checklists', () => {
     });
     const changed = await (await room.as('editor')).put(`/api/checklists/${made.id}`).send({
       ...made,
-      id: undefined,
+      ...{ id: undefined, version: undefined },
       items: [
         { ...made.items[0]!, text: 'Read it aloud twice' },
         { ...made.items[1]!, daysBefore: 5, text: 'All names' },
@@ -88,7 +88,8 @@ describe('checklists', () => {
       await room.as('chief')
     )
       .put(`/api/checklists/${made.id}`)
-      .send({ ...made, id: undefined, name: 'Proofs' });
+      .set('If-Match', `"${made.version}"`)
+      .send({ ...made, id: undefined, version: undefined, name: 'Proofs' });
     expect([late.status, late.body.detail]).toEqual([412, expect.stringContaining('changed this checklist')]);
     const now = await chores('chief', id);
     expect(now.map((c) => [c.text, c.daysBefore, c.done])).toEqual([
@@ -146,11 +147,15 @@ describe('checklists', () => {
     // Nor does a checklist that is changed afterwards.
     await (await room.as('chief')).put(`/api/checklists/${made.id}`).send({
       ...made,
-      id: undefined,
+      ...{ id: undefined, version: undefined },
       items: made.items.map((i) => ({ ...i, holds: false })),
     });
     expect((await attach()).status).toBe(201);
-    await (await room.as('chief')).put(`/api/checklists/${made.id}`).send({ ...made, id: undefined });
+    await (
+      await room.as('chief')
+    )
+      .put(`/api/checklists/${made.id}`)
+      .send({ ...made, id: undefined, version: undefined });
     expect((await chores('editor', post.id)).filter((c) => c.holds && !c.done)).toEqual([]);
     await (await room.as('chief')).delete(`/api/checklists/${made.id}`);
   });

@@ -1,9 +1,9 @@
-import type { ChecklistChanges, ChecklistView, NewChecklist } from '@keyroster/contract';
+import type { ChecklistView, FieldValues, NewChecklist } from '@keyroster/contract';
 import { mustBelong } from '../accounts/people.js';
+import { saveAddition, saveChange, saveRemoval, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
-import { ProblemError, mustBeSeen, notFound } from '../http/problem.js';
-import { emit } from '../live/live.js';
+import { ProblemError, notFound } from '../http/problem.js';
 import { attachTo, postsUnderWay } from './attach.js';
 
 /** Checklists that a blog can have. */
@@ -71,31 +71,33 @@ export async function addChecklist(
   const [row] = await trx('checklists')
     .insert({ blog_id: person.blogId, name: input.name })
     .returning<{ id: number }[]>('id');
-  return store(trx, person, row!.id, input);
+  await store(trx, person, row!.id, input);
+  return saveAddition({ trx, person }, changedChecklist(trx, person, row!.id));
 }
 
-export async function changeChecklist(
-  trx: Trx,
-  person: CurrentPerson,
+const changedChecklist = (trx: Trx, { blogId }: CurrentPerson, id: number) => ({
+  kind: 'checklist' as const,
+  id,
+  read: async (): Promise<ChecklistView & FieldValues> => {
+    const [list] = await listChecklists(trx, blogId, id);
+    if (!list) throw notFound('That checklist');
+    return { ...list };
+  },
+  name: ({ name }: ChecklistView) => name,
+});
+
+/** Changes some of a checklist; the rest of it stays. */
+export function changeChecklist(
+  change: Change,
   id: number,
-  input: ChecklistChanges,
+  changes: Partial<NewChecklist>,
 ): Promise<ChecklistView> {
-  const version = await hold(trx, person.blogId, id);
-  mustBeSeen('this checklist', version, input.version);
-  await trx('checklists')
-    .where({ id })
-    .update({ name: input.name, version: version + 1 });
-  return store(trx, person, id, input);
-}
-
-/** Holds a checklist until the transaction ends. Gives its version. */
-async function hold(trx: Trx, blogId: number, id: number): Promise<number> {
-  const row = await trx('checklists')
-    .where({ blog_id: blogId, id })
-    .forUpdate()
-    .first<{ version: number } | undefined>('version');
-  if (!row) throw notFound('That checklist');
-  return row.version;
+  const { trx, person } = change;
+  return saveChange(change, changedChecklist(trx, person, id), async (before) => {
+    const { name, formats, categories, items } = { ...before, ...changes };
+    await trx('checklists').where({ id }).update({ name });
+    await store(trx, person, id, { name, formats, categories, items });
+  });
 }
 
 async function store(
@@ -103,7 +105,7 @@ async function store(
   person: CurrentPerson,
   id: number,
   { formats, categories, items }: NewChecklist,
-): Promise<ChecklistView> {
+): Promise<void> {
   const { blogId } = person;
   for (const item of items) await mustBelong(trx, blogId, item.personId);
   const present = await trx('checklist_items').where({ checklist_id: id }).pluck<number[]>('id');
@@ -146,20 +148,19 @@ async function store(
       categories.map((category_id) => ({ blog_id: blogId, checklist_id: id, category_id })),
     );
   await attachTo(trx, blogId, await postsUnderWay(trx, blogId));
-  await emit(trx, { blogId, kind: 'blog', personId: person.id });
-  return (await listChecklists(trx, blogId, id))[0]!;
 }
 
 async function dropUndone(trx: Trx, { items }: { items: readonly number[] }): Promise<void> {
   await trx('chores').whereIn('item_id', items).whereNull('done_at').delete();
 }
 
-export async function removeChecklist(trx: Trx, person: CurrentPerson, id: number): Promise<null> {
-  await hold(trx, person.blogId, id);
-  await dropUndone(trx, {
-    items: await trx('checklist_items').where({ checklist_id: id }).pluck<number[]>('id'),
+export async function removeChecklist(change: Change, id: number): Promise<null> {
+  const { trx } = change;
+  await saveRemoval(change, changedChecklist(trx, change.person, id), async () => {
+    await dropUndone(trx, {
+      items: await trx('checklist_items').where({ checklist_id: id }).pluck<number[]>('id'),
+    });
+    await trx('checklists').where({ id }).delete();
   });
-  await trx('checklists').where({ id }).delete();
-  await emit(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
   return null;
 }

@@ -5,8 +5,8 @@ import { addChores, changeChore, listChores, removeChore } from './chores.js';
 export const checklistHandlers: Handlers = {
   'checklists.list': ({ trx, person }) => listChecklists(trx, person.blogId),
   'checklists.add': ({ trx, person, body }) => addChecklist(trx, person, body),
-  'checklists.change': ({ trx, person, id, body }) => changeChecklist(trx, person, id, body),
-  'checklists.remove': ({ trx, person, id }) => removeChecklist(trx, person, id),
+  'checklists.change': ({ id, body, ...change }) => changeChecklist(change, id, body),
+  'checklists.remove': ({ id, ...change }) => removeChecklist(change, id),
   'chores.list': ({ trx, person, id }) => listChores(trx, person, id),
   'chores.add': ({ trx, person, id, body }) => addChores(trx, person, id, body),
   'chores.change': ({ id, body, ...change }) => changeChore(change, id, body),

@@ -164,9 +164,10 @@ describe('formats and templates', () => {
     );
     expect((await room.change('writer', post.id, { formatValues: { height: 3 } })).status).toBe(400);
     expect((await room.see('chief', post.id)).formatValues).toEqual({ time: 40, tools: ['a spanner'] });
-    const change = (body: FormatChanges) => room.call('chief', 'patch', `/api/formats/${format.id}`, body);
+    const change = async (body: FormatChanges, seen = '*') =>
+      (await room.as('chief')).patch(`/api/formats/${format.id}`).set('If-Match', seen).send(body);
     expect((await change({ retired: true })).status).toBe(200);
-    const late = await change({ name: 'Another', version: format.version });
+    const late = await change({ name: 'Another' }, `"${format.version}"`);
     expect([late.status, late.body.detail]).toEqual([412, expect.stringContaining('changed this format')]);
     expect((await room.change('writer', post.id, { formatValues: { time: 41 } })).status).toBe(200);
     expect(

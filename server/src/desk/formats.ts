@@ -11,9 +11,8 @@ import type {
 import { saveAddition, saveChange, saveRemoval, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
-import { ProblemError, mustBeSeen, notFound } from '../http/problem.js';
+import { ProblemError, notFound } from '../http/problem.js';
 import { markUnmeasured } from './measure.js';
-import { emit } from '../live/live.js';
 import { visiblePost } from '../posts/visible.js';
 import { readMarkdown } from '../documents/markdown.js';
 import { bodyMarkdown } from './markdown.js';
@@ -90,41 +89,40 @@ export async function addFormat(trx: Trx, person: CurrentPerson, input: NewForma
       starter: JSON.stringify(readMarkdown(input.starterText).body),
     })
     .returning<{ id: number }[]>('id');
-  await emit(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
-  return formatView((await formatRows(trx, person.blogId).where({ id: row!.id }))[0]!);
+  return saveAddition({ trx, person }, changedFormat(trx, person, row!.id));
 }
 
+const changedFormat = (trx: Trx, { blogId }: CurrentPerson, id: number) => ({
+  kind: 'format' as const,
+  id,
+  read: async (): Promise<FormatView & FieldValues> => {
+    const [row] = await formatRows(trx, blogId).where({ id });
+    if (!row) throw notFound('That format');
+    return { ...formatView(row) };
+  },
+  name: ({ name }: FormatView) => name,
+});
+
 /** Changes a format. Posts keep their values, those of a field that went away too, in case it comes back. */
-export async function changeFormat(
-  trx: Trx,
-  person: CurrentPerson,
-  id: number,
-  changes: FormatChanges,
-): Promise<FormatView> {
-  const row = await trx('formats')
-    .where({ blog_id: person.blogId, id })
-    .forUpdate()
-    .first<{ version: number } | undefined>('version');
-  if (!row) throw notFound('That format');
-  mustBeSeen('this format', row.version, changes.version);
-  if (changes.name !== undefined) await mustBeFree(trx, 'formats', person.blogId, changes.name, id);
-  const { name, hint, retired } = changes;
-  await trx('formats')
-    .where({ id })
-    .update({
-      blog_id: person.blogId,
-      ...(name === undefined ? {} : { name }),
-      ...(hint === undefined ? {} : { hint }),
-      ...(retired === undefined ? {} : { retired }),
-      version: row.version + 1,
-      ...(changes.fields ? { fields: checked(changes.fields) } : {}),
-      ...(changes.starterText === undefined
-        ? {}
-        : { starter: JSON.stringify(readMarkdown(changes.starterText).body) }),
-    });
-  await markUnmeasured(trx, person.blogId, trx('posts').where({ format_id: id }));
-  await emit(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
-  return formatView((await formatRows(trx, person.blogId).where({ id }))[0]!);
+export function changeFormat(change: Change, id: number, changes: FormatChanges): Promise<FormatView> {
+  const { trx, person } = change;
+  return saveChange(change, changedFormat(trx, person, id), async () => {
+    if (changes.name !== undefined) await mustBeFree(trx, 'formats', person.blogId, changes.name, id);
+    const { name, hint, retired } = changes;
+    await trx('formats')
+      .where({ id })
+      .update({
+        blog_id: person.blogId,
+        ...(name === undefined ? {} : { name }),
+        ...(hint === undefined ? {} : { hint }),
+        ...(retired === undefined ? {} : { retired }),
+        ...(changes.fields ? { fields: checked(changes.fields) } : {}),
+        ...(changes.starterText === undefined
+          ? {}
+          : { starter: JSON.stringify(readMarkdown(changes.starterText).body) }),
+      });
+    await markUnmeasured(trx, person.blogId, trx('posts').where({ format_id: id }));
+  });
 }
 
 interface TemplateRow {

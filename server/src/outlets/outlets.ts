@@ -1,5 +1,6 @@
-import type { NewOutlet, OutletChanges, OutletView } from '@keyroster/contract';
+import type { FieldValues, NewOutlet, OutletChanges, OutletView } from '@keyroster/contract';
 import { proposeSlug, roleMay } from '@keyroster/core';
+import { saveAddition, saveChange, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
@@ -90,8 +91,18 @@ export async function listOutlets(
   }));
 }
 
-const seen = async (db: Reader, person: CurrentPerson, id: number) =>
-  (await listOutlets(db, person)).find((o) => o.id === id)!;
+async function seen(db: Reader, person: CurrentPerson, id: number): Promise<OutletView> {
+  const outlet = (await listOutlets(db, person)).find((o) => o.id === id);
+  if (!outlet) throw notFound('That outlet');
+  return outlet;
+}
+
+const changedOutlet = (trx: Trx, person: CurrentPerson, id: number) => ({
+  kind: 'outlet' as const,
+  id,
+  read: async (): Promise<OutletView & FieldValues> => ({ ...(await seen(trx, person, id)) }),
+  name: (outlet: OutletView) => outlet.name,
+});
 
 /** What must hold of an outlet, whatever its protocol. */
 function mustBeSound({
@@ -146,27 +157,29 @@ export async function addOutlet(
         credentials && Object.keys(credentials).length > 0 ? await encrypt(trx, credentials) : null,
     })
     .returning<{ id: number }[]>('id');
-  await emit(trx, { blogId: person.blogId, kind: 'outlet', personId: person.id });
-  return seen(trx, person, made!.id);
+  return saveAddition({ trx, person }, changedOutlet(trx, person, made!.id));
 }
 
-export async function changeOutlet(
-  trx: Trx,
-  person: CurrentPerson,
-  id: number,
-  changes: OutletChanges,
-): Promise<OutletView> {
-  const row = await trx('outlets')
-    .where({ blog_id: person.blogId, id })
-    .forUpdate()
-    .first<OutletRow | undefined>();
-  if (!row) throw notFound('That outlet');
-  const { paused, closed, credentials, ...fields } = changes;
+export async function changeOutlet(change: Change, id: number, changes: OutletChanges): Promise<OutletView> {
+  const { trx, person } = change;
+  const { paused: _, closed, credentials, ...fields } = changes;
   if (
     person.role !== 'managing editor' &&
     (closed !== undefined || credentials || Object.keys(fields).length > 0)
   )
     throw notYours('Changing an outlet');
+  const after = await saveChange(change, changedOutlet(trx, person, id), () => writeOutlet(trx, id, changes));
+  // Other credentials, or the end of a pause after failures, are no change of what is logged.
+  await emit(trx, { blogId: person.blogId, kind: 'outlet', personId: person.id });
+  return after;
+}
+
+async function writeOutlet(
+  trx: Trx,
+  id: number,
+  { paused, closed, credentials, ...fields }: OutletChanges,
+): Promise<void> {
+  const row = (await trx('outlets').where({ id }).first<OutletRow | undefined>())!;
   mustBeSound({
     protocol: fields.protocol ?? row.protocol,
     address: fields.address ?? row.address,
@@ -204,6 +217,4 @@ export async function changeOutlet(
     });
   if (opened || row.resting_until !== null || credentials || fields.address !== undefined)
     await planSends(trx, { outletId: id });
-  await emit(trx, { blogId: person.blogId, kind: 'outlet', personId: person.id });
-  return seen(trx, person, id);
 }

@@ -22,7 +22,7 @@ import { answerSend, changeSending, listSends, seeSend, seeSending, sendAgain } 
 export const outletHandlers: Handlers = {
   'outlets.list': ({ trx, person }) => listOutlets(trx, person),
   'outlets.add': ({ trx, person, body }) => addOutlet(trx, person, body),
-  'outlets.change': ({ trx, person, id, body }) => changeOutlet(trx, person, id, body),
+  'outlets.change': ({ id, body, ...change }) => changeOutlet(change, id, body),
   'outlets.try': prepared(
     ({ services, person, id }) => tryOutlet(services.db, person, id, services.settings),
     (_call, said) => said,

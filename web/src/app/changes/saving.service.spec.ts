@@ -73,6 +73,13 @@ describe('saving what others change too', () => {
     expect(await sent()).toEqual(['"3"', { name: 'Towpath' }]);
   });
 
+  it('knows what it saved itself before the screen does', async () => {
+    void save({ name: 'Towpath' });
+    await answer((r) => r.flush({ ...seen, version: 4, name: 'Towpath' }), '/api/categories/4', 'PATCH');
+    void save({ name: 'Towpath walks' });
+    expect(await sent()).toEqual(['"4"', { name: 'Towpath walks' }]);
+  });
+
   it('goes on by itself where somebody changed another field', async () => {
     void save({ name: 'Towpath' });
     await refused({ name: 'Walks', hue: 9 });

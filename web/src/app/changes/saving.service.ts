@@ -13,6 +13,9 @@ import { TwoValues } from '../ui/two-values';
 /** Something with a version, as the screen showed it when a change of it began. */
 export type Seen = Versioned & { id: number };
 
+const isSeen = (value: unknown): value is Seen =>
+  typeof value === 'object' && value !== null && 'id' in value && 'version' in value;
+
 /** As often others may be before us, while nothing has to be chosen. */
 const MAX_TRIES = 5;
 
@@ -92,18 +95,21 @@ export class Saving {
   private readonly dialogs = inject(MatDialog);
   private readonly session = inject(SessionService);
 
-  /** `seen` holds the fields by the names that they have in the body; `base` does where it does not. */
-  async save<K extends RouteName>(
-    name: K,
-    seen: Seen,
-    body: BodyOf<K> & object,
-    base: object = seen,
-  ): Promise<ReplyOf<K>> {
-    let [values, version, was] = [body as FieldValues, seen.version, base as FieldValues];
+  /** What our own saves brought, until the screen has it: nobody is in conflict with themselves. */
+  private readonly latest = new Map<string, Seen>();
+
+  /** `seen` holds the fields by the names that they have in the body. */
+  async save<K extends RouteName>(name: K, seen: Seen, body: BodyOf<K> & object): Promise<ReplyOf<K>> {
+    const key = `${name.split('.')[0]!} ${seen.id}`;
+    const own = this.latest.get(key);
+    let was: FieldValues & Seen = { ...seen, ...(own && own.version > seen.version ? own : {}) };
+    let values = body as FieldValues;
     for (let tries = 1; ; tries++)
       try {
-        const input = { id: seen.id, body: values, ifMatch: version };
-        return await this.api.call(name, input as unknown as CallInput<K>);
+        const input = { id: seen.id, body: values, ifMatch: was.version };
+        const saved = await this.api.call(name, input as unknown as CallInput<K>);
+        if (isSeen(saved) && saved.id === seen.id) this.latest.set(key, saved);
+        return saved;
       } catch (error) {
         const problem = error instanceof ApiError ? error.problem : null;
         if (problem?.code !== 'version-conflict' || !problem.current || tries === MAX_TRIES) throw error;
@@ -113,7 +119,8 @@ export class Saving {
         // Nothing is saved, and what was typed stays where it is.
         if (theirs === null) throw error;
         for (const field of theirs) next[field] = current[field];
-        [values, version, was] = [next, problem.version!, { ...was, ...current }];
+        values = next;
+        was = { ...was, ...current, version: problem.version! };
       }
   }
 

@@ -45,8 +45,9 @@ describe('checklists', () => {
     await press(page.loader, 'Save');
     await answer(
       (r) => {
+        expect(r.request.headers.get('If-Match')).toBe('"3"');
         expect(JSON.parse(r.request.body as string)).toMatchObject({
-          ...{ version: 3, name: 'Pictures and films' },
+          name: 'Pictures and films',
           items: [{ text: 'Credits of pictures' }],
         });
         r.flush({ ...list, version: 4 });
@@ -66,8 +67,8 @@ describe('checklists', () => {
     await press(page.loader, 'Save');
     await answer(
       (r) => {
+        expect(r.request.headers.get('If-Match')).toBe('"2"');
         expect(JSON.parse(r.request.body as string)).toEqual({
-          version: 2,
           name: 'Pictures',
           formats: [],
           categories: [1, 2],

@@ -17,6 +17,7 @@ import { ChoiceField, NumberField, TextField } from '../ui/fields';
 import { Messages } from '../ui/messages.service';
 import { PageHead } from '../ui/page-head';
 import { Unsaved, watchUnsaved } from '../ui/unsaved';
+import { Saving } from '../changes/saving.service';
 
 const WHO: Record<Assignee, string> = {
   writer: 'the writer',
@@ -69,6 +70,7 @@ const valuesOf = (list?: ChecklistView): ListValues => ({
 })
 export class ChecklistsPage {
   private readonly api = inject(Api);
+  private readonly saving = inject(Saving);
   private readonly messages = inject(Messages);
   private readonly dialogs = inject(MatDialog);
   private readonly unsaved = inject(Unsaved);
@@ -80,8 +82,8 @@ export class ChecklistsPage {
   protected readonly who = ASSIGNEES.map((value) => ({ value, label: WHO[value] }));
   /** The list that is being changed; 0 is a new one. */
   protected readonly open = signal<number | null>(null);
-  /** In which version it was seen. */
-  private seen = 0;
+  /** As it was seen. */
+  private seen: ChecklistView | null = null;
   protected readonly chosenFormats = signal<ReadonlySet<number>>(new Set());
   protected readonly chosenCategories = signal<ReadonlySet<number>>(new Set());
   protected readonly error = signal('');
@@ -136,7 +138,7 @@ export class ChecklistsPage {
   }
   private show(list?: ChecklistView): void {
     this.open.set(list?.id ?? null);
-    this.seen = list?.version ?? 0;
+    this.seen = list ?? null;
     this.error.set('');
     this.merge.open(valuesOf(list));
   }
@@ -187,11 +189,11 @@ export class ChecklistsPage {
       const saved =
         id === 0
           ? await this.api.call('checklists.add', { body })
-          : await this.api.call('checklists.change', { id, body: { ...body, version: this.seen } });
+          : await this.saving.save('checklists.change', this.seen!, body);
       // Who has gone on to another list stays there.
       if (this.open() === id) {
         this.open.set(saved.id);
-        this.seen = saved.version;
+        this.seen = saved;
         this.error.set('');
         this.merge.saved(sent, valuesOf(saved));
       }
@@ -211,7 +213,7 @@ export class ChecklistsPage {
     });
     if (!sure) return;
     try {
-      await this.api.call('checklists.remove', { id: list.id });
+      await this.saving.remove('checklists.remove', list);
       await this.refresh();
       this.show(this.lists()[0]);
     } catch (error) {
@@ -228,8 +230,8 @@ export class ChecklistsPage {
     ]);
     if (lists) this.lists.set(lists);
     const now = lists?.find((l) => l.id === this.open());
-    if (now && now.version !== this.seen) {
-      this.seen = now.version;
+    if (now && now.version !== this.seen?.version) {
+      this.seen = now;
       this.merge.meet(valuesOf(now));
     }
     if (formats) this.formats.set(formats);

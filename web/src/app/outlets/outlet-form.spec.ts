@@ -86,8 +86,10 @@ describe('an outlet’s form', () => {
     expect(await (await line(form.loader, 'until')).getValue()).toBe('07:00');
     await type(form.loader, 'until', '6.30');
     await press(form.loader, 'Save changes');
-    expect(asked).toEqual([[4, expect.objectContaining({ name: 'Towline' })]]);
-    expect(asked[0]).toMatchObject([4, { limits: { quiet: { from: '22:00', until: '06:30' } } }]);
+    expect(asked).toEqual([
+      [expect.objectContaining({ id: 4 }), expect.objectContaining({ name: 'Towline' })],
+    ]);
+    expect(asked[0]).toMatchObject([{ id: 4 }, { limits: { quiet: { from: '22:00', until: '06:30' } } }]);
   });
 
   it('is only read by those who do not manage outlets', async () => {

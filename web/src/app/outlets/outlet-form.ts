@@ -252,7 +252,7 @@ export class OutletForm {
     this.busy.set(true);
     const sent = this.merge.values();
     try {
-      const stored = await this.outlets.store(this.outlet()?.id ?? null, this.read());
+      const stored = await this.outlets.store(this.outlet(), this.read());
       this.merge.saved(sent, flat(stored));
       this.now.set(JSON.stringify(this.form.getRawValue()));
       this.error.set('');

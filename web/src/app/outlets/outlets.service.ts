@@ -3,11 +3,13 @@ import type { NewOutlet, OutletChanges, OutletView, SendingView } from '@keyrost
 import { Api, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
 import { Messages } from '../ui/messages.service';
+import { Saving } from '../changes/saving.service';
 
 /** The outlets, and the switch that stops all sending. */
 @Injectable()
 export class OutletsService {
   private readonly api = inject(Api);
+  private readonly saving = inject(Saving);
   private readonly messages = inject(Messages);
   readonly outlets = signal<OutletView[] | null>(null);
   readonly sending = signal<SendingView>({ stopped: false, by: null, at: null });
@@ -46,18 +48,18 @@ export class OutletsService {
   }
 
   /** Adds an outlet, or changes one. */
-  async store(id: number | null, body: NewOutlet): Promise<OutletView> {
+  async store(outlet: OutletView | null, body: NewOutlet): Promise<OutletView> {
     const stored =
-      id === null
+      outlet === null
         ? await this.api.call('outlets.add', { body })
-        : await this.api.call('outlets.change', { id, body });
+        : await this.saving.save('outlets.change', outlet, body);
     await this.load();
     return stored;
   }
 
   async change(outlet: OutletView, body: OutletChanges, said: string): Promise<void> {
     try {
-      await this.api.call('outlets.change', { id: outlet.id, body });
+      await this.saving.save('outlets.change', outlet, body);
       await this.load();
       this.messages.done(said);
     } catch (error) {

@@ -25,6 +25,9 @@ const KINDS: Record<ChangeKind, string> = {
   subscriber: 'Subscriber',
   template: 'Template',
   chore: 'Chore',
+  outlet: 'Outlet',
+  format: 'Format',
+  checklist: 'Checklist',
 };
 
 /** Who changed what, from what to what, with an undo. */

@@ -29,6 +29,7 @@ import { ErrorLine } from '../ui/error-line';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import { SectionHead } from '../ui/section-head';
+import { Saving } from '../changes/saving.service';
 
 const split = (text: string): string[] =>
   text
@@ -70,6 +71,7 @@ type FormatValues = ReturnType<FormatForm['form']['getRawValue']>;
 })
 export class FormatForm {
   private readonly api = inject(Api);
+  private readonly saving = inject(Saving);
   readonly format = input.required<FormatView | null>();
   readonly editable = input(true);
   readonly stored = output<FormatView>();
@@ -109,14 +111,11 @@ export class FormatForm {
         if (f && f.id === this.drawn) this.merge.meet(values);
         else this.merge.open(values);
         this.drawn = f?.id;
-        this.seen = f?.version ?? 0;
       });
     });
   }
 
   private drawn: number | undefined;
-  /** In which version the format was seen. */
-  private seen = 0;
 
   private drawFields(values: FormatValues['fields']): void {
     const { fields } = this.form.controls;
@@ -164,7 +163,7 @@ export class FormatForm {
     await this.act(async () => {
       const f = this.format();
       const kept = await (f
-        ? this.api.call('formats.change', { id: f.id, body: { ...body, version: this.seen } })
+        ? this.saving.save('formats.change', f, body)
         : this.api.call('formats.add', { body }));
       this.merge.saved(sent);
       return kept;
@@ -172,15 +171,13 @@ export class FormatForm {
   }
 
   protected retire(f: FormatView): Promise<void> {
-    const body = { retired: !f.retired, version: this.seen };
-    return this.act(() => this.api.call('formats.change', { id: f.id, body }));
+    return this.act(() => this.saving.save('formats.change', f, { retired: !f.retired }));
   }
 
   private async act(what: () => Promise<FormatView>): Promise<void> {
     this.busy.set(true);
     try {
       const kept = await what();
-      this.seen = kept.version;
       this.error.set('');
       this.stored.emit(kept);
     } catch (error) {
