@@ -52,15 +52,19 @@ const fieldsOf = (kind: ChangeKind, values: FieldValues): FieldValues =>
 const differing = (of: FieldValues, from: FieldValues): FieldValues =>
   Object.fromEntries(Object.entries(of).filter(([field, value]) => !equal(value, from[field])));
 
-/** Locks the row until the transaction ends and holds its version against the one that was seen. */
+/**
+ * Locks the row until the transaction ends and holds its version against the one that was seen. What only refers to the
+ * row is not kept waiting. `not` says what is not done.
+ */
 async function lockSeen<V extends FieldValues>(
   { trx, person, ifMatch }: Change,
   { kind, id, read }: Changed<V>,
+  not: string,
 ): Promise<{ values: V; version: number }> {
   const { table, key, what } = KINDS[kind];
   const row = await trx(table)
     .where({ blog_id: person.blogId, [key]: id })
-    .forUpdate()
+    .forNoKeyUpdate()
     .first<Versioned | undefined>('version');
   if (!row) throw notFound(`That ${what}`);
   const values = await read();
@@ -72,8 +76,7 @@ async function lockSeen<V extends FieldValues>(
     .first<{ name: string } | undefined>('p.name');
   throw new ProblemError(
     'version-conflict',
-    `${last?.name ?? 'Somebody else'} changed this ${what} in the meantime, so yours is not saved. ` +
-      'Look at it again, and decide which to keep.',
+    `${last?.name ?? 'Somebody else'} changed this ${what} in the meantime, so ${not}. Look at it again first.`,
     {
       version: row.version,
       current: fieldsOf(kind, values),
@@ -116,7 +119,7 @@ export async function saveChange<V extends FieldValues>(
   changed: Changed<V>,
   write: (before: V) => Promise<unknown>,
 ): Promise<V> {
-  const { values: before, version } = await lockSeen(change, changed);
+  const { values: before, version } = await lockSeen(change, changed, 'yours is not saved');
   await write(before);
   const { kind, id, read, name } = changed;
   const after = await read();
@@ -139,7 +142,7 @@ export async function saveRemoval<V extends FieldValues>(
   remove: (before: V) => Promise<unknown>,
   { forgotten = false } = {},
 ): Promise<void> {
-  const { values: before } = await lockSeen(change, changed);
+  const { values: before } = await lockSeen(change, changed, 'it is still here');
   await remove(before);
   const { kind, id, name } = changed;
   if (forgotten)

@@ -106,7 +106,10 @@ export class FormatsPage {
 
   protected merge(from: TagView, into: TagView): Promise<void> {
     return this.act(async () => {
-      this.showTags(await this.saving.save('tags.change', from, { mergeInto: into.id }));
+      const { id, version } = from;
+      this.showTags(
+        await this.api.call('tags.change', { id, ifMatch: version, body: { mergeInto: into.id } }),
+      );
       this.messages.done(`“${from.name}” is “${into.name}” now.`);
     });
   }

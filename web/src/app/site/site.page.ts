@@ -233,7 +233,12 @@ export class SitePage {
   protected merge({ from, into }: { from: CategoryView; into: number }): void {
     this.merging.set(null);
     void this.act(
-      () => this.saving.save('categories.change', from, { mergeInto: into }),
+      () =>
+        this.api.call('categories.change', {
+          id: from.id,
+          ifMatch: from.version,
+          body: { mergeInto: into },
+        }),
       `“${from.name}” is merged into “${this.nameOf(into)}”.`,
     );
   }
