@@ -46,7 +46,7 @@ export const undoHandlers: Handlers = {
     const later = await changedSince(trx, person.blogId, change);
     if (later)
       throw new ProblemError(
-        'no-such-move',
+        'version-conflict',
         `${later.by} changed the same on “${later.name}” since then. Undo that first.`,
       );
     await CHANGE[change.kind]({ trx, person, ifMatch: null }, change.ofId, change.was);

@@ -196,6 +196,20 @@ it('lets one of two through who save at once', async () => {
   expect(answers.map((a) => a.status).sort()).toEqual([200, 412, 412, 412]);
 });
 
+it('says who made it what it is now, and nobody where the log does not know', async () => {
+  const id = room.ids.otherWriter;
+  await room.call('chief', 'patch', `/api/people/${id}`, { capacity: 2 });
+  const seen = `"${(await rowOf('person', id))!['version'] as number}"`;
+  await room.call('otherWriter', 'patch', `/api/people/${id}/profile`, { biography: 'Of my own' });
+  const byThem = await ask('people.change', { id, change: { capacity: 3 } }, seen);
+  expect([byThem.status, byThem.body.changedBy]).toEqual([412, 'otherWriter Test']);
+  // A job that raises the version is nobody's.
+  await room.db('memberships').where({ person_id: id, blog_id: 1 }).update({ capacity: 5 });
+  const byNobody = await ask('people.change', { id, change: { capacity: 3 } }, seen);
+  expect([byNobody.status, byNobody.body.changedBy]).toEqual([412, undefined]);
+  expect(byNobody.body.detail).toMatch(/^Somebody else changed this person/);
+});
+
 it('raises the version of what is changed by other ways, too', async () => {
   const { id } = await MAKE.chore();
   const seen = (await rowOf('chore', id))!['version'];
@@ -261,7 +275,7 @@ describe('the log of changes', () => {
     const [first] = await log();
     await room.call('chief', 'patch', `/api/categories/${id}`, { hue: 8 });
     const refused = await room.call('chief', 'post', `/api/changes/${first!.id}/undo`);
-    expect([refused.status, refused.body.code]).toEqual([409, 'no-such-move']);
+    expect([refused.status, refused.body.code]).toEqual([412, 'version-conflict']);
 
     const subscriber = await MAKE.subscriber();
     await room.call('chief', 'patch', `/api/subscribers/${subscriber.id}`, { left: true });

@@ -45,6 +45,10 @@ export interface Changed<V extends FieldValues> {
   postId?: number;
 }
 
+/** A person's account and their page are two kinds of change of one row. */
+const kindsOf = (table: string): string[] =>
+  Object.entries(KINDS).flatMap(([kind, of]) => (of.table === table ? [kind] : []));
+
 const fieldsOf = (kind: ChangeKind, values: FieldValues): FieldValues =>
   Object.fromEntries(CHANGE_FIELDS[kind].flatMap((f) => (f in values ? [[f, values[f] ?? null]] : [])));
 
@@ -69,9 +73,11 @@ async function lockSeen<V extends FieldValues>(
   if (!row) throw notFound(`That ${what}`);
   const values = await read();
   if (ifMatch === null || ifMatch === row.version) return { values, version: row.version };
+  // Named only where the log knows who made it the present version: jobs and batches raise it, too.
   const last = await trx('changes as c')
     .join('people as p', 'p.id', 'c.person_id')
-    .where({ 'c.blog_id': person.blogId, 'c.kind': kind, 'c.of_id': id })
+    .where({ 'c.blog_id': person.blogId, 'c.of_id': id, 'c.version': row.version })
+    .whereIn('c.kind', kindsOf(table))
     .orderBy('c.id', 'desc')
     .first<{ name: string } | undefined>('p.name');
   throw new ProblemError(
@@ -83,6 +89,15 @@ async function lockSeen<V extends FieldValues>(
       ...(last ? { changedBy: last.name } : {}),
     },
   );
+}
+
+async function versionOf(trx: Trx, person: CurrentPerson, kind: ChangeKind, id: number): Promise<number> {
+  const { table, key } = KINDS[kind];
+  return (
+    await trx(table)
+      .where({ blog_id: person.blogId, [key]: id })
+      .first<Versioned>('version')
+  ).version;
 }
 
 async function record(
@@ -97,6 +112,7 @@ async function record(
     kind,
     of_id: id,
     name,
+    version: became === null ? null : await versionOf(trx, person, kind, id),
     person_id: person.id,
     was: was === null ? null : JSON.stringify(was),
     became: became === null ? null : JSON.stringify(became),

@@ -22,6 +22,8 @@ export async function up(knex: Knex): Promise<void> {
       kind text not null,
       of_id integer not null,
       name text not null,
+      -- That of it after the change; null where it was removed.
+      version integer,
       person_id integer not null references people,
       at timestamptz(3) not null default clock_timestamp(),
       -- The fields that differ; null where it was added or removed.

@@ -1,5 +1,19 @@
 import { WEEKDAYS } from '@keyroster/core';
 
+/** What people call the ten hues, in their order. */
+export const COLOURS = [
+  'blue',
+  'violet',
+  'rust',
+  'green',
+  'olive',
+  'teal',
+  'rose',
+  'indigo',
+  'brown',
+  'slate',
+];
+
 /** What the fields are called that people change, where a change of them is spoken of. */
 const LABELS: Readonly<Record<string, string>> = {
   weekday: 'Weekday',
@@ -69,13 +83,15 @@ export function valueInWords(value: unknown, field = '', { category }: Names = {
   if (value === null || value === undefined || value === '' || (Array.isArray(value) && value.length === 0))
     return 'empty';
   if (field === 'weekday' && typeof value === 'number') return WEEKDAYS[value - 1] ?? String(value);
-  if (field === 'hue') return `colour ${String(value)}`;
+  if (field === 'hue') return COLOURS[Number(value) - 1] ?? String(value);
   if (category && typeof value === 'number' && field === 'categoryId') return category(value) || 'deleted';
   if (category && Array.isArray(value) && (field === 'categories' || field === 'writes'))
     return value.map((id) => category(id as number) || 'deleted').join(', ');
   if (typeof value === 'string')
     return `“${value.length > MAX_SHOWN ? `${value.slice(0, MAX_SHOWN)}…` : value}”`;
-  if (typeof value === 'number') return String(value);
+  if (typeof value === 'number') return field.endsWith('Id') ? `number ${value}` : String(value);
   if (Array.isArray(value) && value.every((v) => typeof v === 'string')) return value.join(', ');
-  return Array.isArray(value) ? `${value.length} entries` : 'another value';
+  return Array.isArray(value)
+    ? `${value.length} ${value.length === 1 ? 'entry' : 'entries'}`
+    : 'another value';
 }

@@ -80,6 +80,18 @@ describe('saving what others change too', () => {
     expect(await sent()).toEqual(['"4"', { name: 'Towpath walks' }]);
   });
 
+  it('removes upon what it saved itself', async () => {
+    const saving = TestBed.inject(Saving);
+    const saved = saving.save('chores.change', seen, { done: true });
+    await answer((r) => r.flush({ ...seen, version: 4 }), '/api/chores/4', 'PATCH');
+    await saved;
+    void saving.remove('chores.remove', seen);
+    await answer((r) => expect(r.request.headers.get('If-Match')).toBe('"4"'), '/api/chores/4', 'DELETE');
+    // Of another kind with the same id it knows nothing.
+    void saving.remove('absences.remove', seen);
+    await answer((r) => expect(r.request.headers.get('If-Match')).toBe('"3"'), '/api/absences/4', 'DELETE');
+  });
+
   it('goes on by itself where somebody changed another field', async () => {
     void save({ name: 'Towpath' });
     await refused({ name: 'Walks', hue: 9 });

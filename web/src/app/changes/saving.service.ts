@@ -100,15 +100,13 @@ export class Saving {
 
   /** `seen` holds the fields by the names that they have in the body. */
   async save<K extends RouteName>(name: K, seen: Seen, body: BodyOf<K> & object): Promise<ReplyOf<K>> {
-    const key = `${name.split('.')[0]!} ${seen.id}`;
-    const own = this.latest.get(key);
-    let was: FieldValues & Seen = { ...seen, ...(own && own.version > seen.version ? own : {}) };
+    let was: FieldValues & Seen = { ...this.present(name, seen) };
     let values = body as FieldValues;
     for (let tries = 1; ; tries++)
       try {
         const input = { id: seen.id, body: values, ifMatch: was.version };
         const saved = await this.api.call(name, input as unknown as CallInput<K>);
-        if (isSeen(saved) && saved.id === seen.id) this.latest.set(key, saved);
+        if (isSeen(saved) && saved.id === seen.id) this.latest.set(this.keyOf(name, seen), saved);
         return saved;
       } catch (error) {
         const problem = error instanceof ApiError ? error.problem : null;
@@ -125,8 +123,20 @@ export class Saving {
   }
 
   /** Removes something as it was seen. */
-  remove<K extends RouteName>(name: K, { id, version }: Seen): Promise<ReplyOf<K>> {
+  remove<K extends RouteName>(name: K, seen: Seen): Promise<ReplyOf<K>> {
+    const { id, version } = this.present(name, seen);
     return this.api.call(name, { id, ifMatch: version } as unknown as CallInput<K>);
+  }
+
+  /** A person has a version on each of their blogs. */
+  private keyOf(name: RouteName, { id }: Seen): string {
+    return [this.session.blog()?.id, name.split('.')[0], id].join(' ');
+  }
+
+  /** What was seen, or what we made of it since. */
+  private present(name: RouteName, seen: Seen): Seen {
+    const own = this.latest.get(this.keyOf(name, seen));
+    return own && own.version > seen.version ? { ...seen, ...own } : seen;
   }
 
   private async ask(

@@ -293,7 +293,8 @@ export class SubscribersPage {
     });
     if (!sure) return;
     await this.attempt(async () => {
-      await this.saving.save('subscribers.change', subscriber, { left: true });
+      const seen = { ...subscriber, left: subscriber.state === 'left' };
+      await this.saving.save('subscribers.change', seen, { left: true });
       this.refresh();
       this.messages.done(`${email} is unsubscribed.`);
     });

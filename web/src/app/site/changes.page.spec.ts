@@ -83,6 +83,12 @@ describe('the changes', () => {
     }, '/api/changes');
     await fixture.whenStable();
     expect(rows(page).length).toBe(2);
+    // Undoing one does not take the older ones away again.
+    await press(loader, 'Undo');
+    await answer((r) => r.flush(null), '/api/changes/9/undo', 'POST');
+    await answer((r) => r.flush(list([change({ id: 10 }), change({})], true)), '/api/changes');
+    await fixture.whenStable();
+    expect(rows(page).length).toBe(3);
     await choose(loader, 'Show', 'Tag');
     await answer((r) => {
       expect(r.request.params.get('kind')).toBe('tag');

@@ -51,11 +51,13 @@ export class ChangesPage {
   protected readonly error = signal('');
   protected readonly kindOf = (change: ChangeView) => KINDS[change.kind];
   private asked = 0;
+  /** Of which kind what is shown is. */
+  private shown: ChangeKind | '' = '';
 
   constructor() {
     void this.refresh();
     this.kind.valueChanges.subscribe(() => void this.refresh());
-    inject(Live).whenever(['blog', 'people', 'media', 'note', 'letter'], () => this.refresh());
+    inject(Live).whenever(['blog', 'people', 'media', 'note', 'letter', 'outlet'], () => this.refresh());
   }
 
   protected when({ at }: ChangeView): string {
@@ -90,8 +92,18 @@ export class ChangesPage {
     await this.load(shown, shown.at(-1)?.id);
   }
 
-  private refresh(): Promise<void> {
-    return this.load([]);
+  /** The newest again; older ones that were asked for stay. */
+  private async refresh(): Promise<void> {
+    const older = this.shown === this.kind.value ? (this.changes() ?? []) : [];
+    const hadMore = this.more();
+    await this.load([]);
+    const newest = this.changes() ?? [];
+    const last = newest.at(-1)?.id ?? 0;
+    const kept = older.filter((change) => change.id < last);
+    // Where more came than fits on a page, what would stand after a gap is left out.
+    if (kept.length === 0 || newest.every((change) => change.id > older[0]!.id)) return;
+    this.changes.set([...newest, ...kept]);
+    this.more.set(hadMore);
   }
 
   private async load(shown: readonly ChangeView[], before?: number): Promise<void> {
@@ -104,6 +116,7 @@ export class ChangesPage {
       if (asked !== this.asked) return;
       this.changes.set([...shown, ...page.changes]);
       this.more.set(page.more);
+      this.shown = kind;
     } catch (error) {
       this.error.set(sentenceOf(error));
     }

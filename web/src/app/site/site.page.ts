@@ -31,10 +31,8 @@ import { ErrorLine } from '../ui/error-line';
 import { MatMenuModule } from '@angular/material/menu';
 import { SiteHead } from './site-head';
 import { SectionHead } from '../ui/section-head';
+import { COLOURS } from '../changes/field-words';
 import { Saving } from '../changes/saving.service';
-
-/** What people call the ten hues, in their order. */
-const COLOURS = ['blue', 'violet', 'rust', 'green', 'olive', 'teal', 'rose', 'indigo', 'brown', 'slate'];
 
 /** What the blog is called, its categories, and its standing slots. */
 @Component({
