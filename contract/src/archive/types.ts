@@ -1,18 +1,21 @@
-import type {
-  Access,
-  BatchChange,
-  CheckCounts,
-  FilterNames,
-  Instant,
-  Spotlight,
-  Stage,
-  WallTime,
-  DifferenceInWords,
+import {
+  textFieldsIn,
+  type Access,
+  type BatchChange,
+  type CheckCounts,
+  type FilterNames,
+  type Instant,
+  type PostValues,
+  type Spotlight,
+  type Stage,
+  type TextFieldIn,
+  type WallTime,
+  type DifferenceInWords,
 } from '@keyroster/core';
 import type { PersonRef } from '../accounts/types.js';
 
-/** What the table can be sorted by; a minus before it turns the order round. */
-export const ARCHIVE_SORTS = [
+/** What the table can be sorted by beside fields of text; a minus before it turns the order round. */
+export const ARCHIVE_OWN_SORTS = [
   'title',
   'byline',
   'category',
@@ -25,11 +28,14 @@ export const ARCHIVE_SORTS = [
   'slug',
   'access',
   'comments',
-  'campaign',
   'format',
   'checks',
 ] as const;
-export type ArchiveSort = (typeof ARCHIVE_SORTS)[number];
+/** Fields of text that are columns of the table. */
+export type ArchiveText = TextFieldIn<'archive'>;
+export const ARCHIVE_TEXTS = textFieldsIn('archive');
+export type ArchiveSort = (typeof ARCHIVE_OWN_SORTS)[number] | ArchiveText;
+export const ARCHIVE_SORTS: readonly ArchiveSort[] = [...ARCHIVE_OWN_SORTS, ...ARCHIVE_TEXTS];
 export type ArchiveOrder = ArchiveSort | `-${ArchiveSort}`;
 
 /** `line` is a filter line, as core reads it. */
@@ -40,7 +46,7 @@ export interface ArchiveQuery {
 }
 
 /** A post as a row of the table. */
-export interface ArchiveRow {
+export interface ArchiveRow extends Pick<PostValues, ArchiveText> {
   id: number;
   version: number;
   stage: Stage;
@@ -56,7 +62,6 @@ export interface ArchiveRow {
   words: number;
   access: Access;
   comments: boolean;
-  campaign: string;
   spotlight: Spotlight | null;
   checks: CheckCounts;
   createdAt: Instant;

@@ -4,6 +4,7 @@ import type {
   CheckFacts,
   CheckSettings,
   CopiedPart,
+  FileTexts,
   Focus,
   FormatField,
   Instant,
@@ -28,6 +29,8 @@ export interface BodyStored {
 export interface ImportedView {
   title: string | null;
   excerpt: string | null;
+  /** Other texts of the front matter. */
+  texts: FileTexts;
   body: BodyNode;
   report: ImportReport;
   /** One line for the person, made from the report. */

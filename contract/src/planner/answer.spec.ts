@@ -1,33 +1,38 @@
-import { unpackCards, unpackPlanner, type PackedCard, type PlannerAnswer } from './answer.js';
+import {
+  PACKED_CARD,
+  unpackCards,
+  unpackPlanner,
+  type PackedCard,
+  type PackedValues,
+  type PlannerAnswer,
+} from './answer.js';
 
-const card = (over: Partial<Record<number, unknown>> = {}): PackedCard => {
-  const values: unknown[] = [
-    7,
-    3,
-    'drafting',
-    'Frost on the steps',
-    'A thought',
-    'One sentence.',
-    1,
-    4,
-    '2026-12-01T08:00:00',
-    '2026-11-26',
-    120,
-    null,
-    '2026-12-24',
-    null,
-    5,
-    2,
-    '2026-11-01T00:00:00Z',
-    1,
-    3,
-    ['Pictures'],
-    2,
-    1204,
-  ];
-  for (const [i, value] of Object.entries(over)) values[Number(i)] = value;
-  return values as PackedCard;
+const VALUES: PackedValues = {
+  id: 7,
+  version: 3,
+  stage: 'drafting',
+  title: 'Frost on the steps',
+  thought: 'A thought',
+  excerpt: 'One sentence.',
+  categoryId: 1,
+  bylineId: 4,
+  runLocal: '2026-12-01T08:00:00',
+  copyDate: '2026-11-26',
+  words: 120,
+  notBefore: null,
+  notAfter: '2026-12-24',
+  mustBeOn: null,
+  rating: 5,
+  openNotes: 2,
+  createdAt: '2026-11-01T00:00:00Z',
+  blocks: 1,
+  warns: 3,
+  openChores: ['Pictures'],
+  doneChores: 2,
+  reads: 1204,
 };
+const card = (over: Partial<PackedValues> = {}): PackedCard =>
+  PACKED_CARD.map((name) => ({ ...VALUES, ...over })[name]);
 const people = [{ id: 4, name: 'Isla Nettle', initials: 'IN' }];
 
 describe('the planner’s packed answer', () => {
@@ -60,7 +65,7 @@ describe('the planner’s packed answer', () => {
 
   it('says what is late by the time of the answer, and keeps a byline of somebody unknown', () => {
     const [late, strange, nobody] = unpackCards({
-      cards: [card(), card({ 7: 99 }), card({ 7: null })],
+      cards: [card(), card({ bylineId: 99 }), card({ bylineId: null })],
       people,
       nowLocal: '2026-11-27T09:00:00',
     });
@@ -80,8 +85,12 @@ describe('the planner’s packed answer', () => {
       writers: [],
       people,
       onTop: [],
-      cards: [card({ 0: 1 }), card({ 0: 2, 2: 'pitch', 8: null }), card({ 0: 3, 2: 'scheduled' })],
-      late: [card({ 0: 4, 9: '2026-11-20' }), card({ 0: 5 })],
+      cards: [
+        card({ id: 1 }),
+        card({ id: 2, stage: 'pitch', runLocal: null }),
+        card({ id: 3, stage: 'scheduled' }),
+      ],
+      late: [card({ id: 4, copyDate: '2026-11-20' }), card({ id: 5 })],
     };
     const view = unpackPlanner(answer);
     expect([view.dated.map((p) => p.id), view.pitches.map((p) => p.id), view.late.map((p) => p.id)]).toEqual([

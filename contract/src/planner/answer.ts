@@ -1,15 +1,13 @@
-import { isLate, type CardField, type Stage } from '@keyroster/core';
+import { CARD_FIELDS, isLate, type CardField, type PostValues, type Stage } from '@keyroster/core';
 import type { PersonRef } from '../accounts/types.js';
+import type { CardText } from '../posts/types.js';
 import type { PlannerCard, PlannerView } from './types.js';
 
 /** What a card is packed from, by name. */
-export interface PackedValues {
+export interface PackedValues extends Pick<PostValues, CardText> {
   id: number;
   version: number;
   stage: Stage;
-  title: string;
-  thought: string;
-  excerpt: string;
   categoryId: number | null;
   bylineId: number | null;
   runLocal: string | null;
@@ -28,37 +26,8 @@ export interface PackedValues {
   reads: number | null;
 }
 
-/** The order in which a card's values are packed. */
-export const PACKED_CARD = [
-  'id',
-  'version',
-  'stage',
-  'title',
-  'thought',
-  'excerpt',
-  'categoryId',
-  'bylineId',
-  'runLocal',
-  'copyDate',
-  'words',
-  'notBefore',
-  'notAfter',
-  'mustBeOn',
-  'rating',
-  'openNotes',
-  'createdAt',
-  'blocks',
-  'warns',
-  'openChores',
-  'doneChores',
-  'reads',
-] as const satisfies readonly (keyof PackedValues)[];
-
-/** How the fields that cards show are packed; the planner shows no addresses and nothing that is out. */
-export const PACKED_FIELDS = {
-  title: ['title'],
-  thought: ['thought'],
-  excerpt: ['excerpt'],
+/** What is packed of the fields on cards that are no texts; the planner shows no addresses and nothing that is out. */
+const PACKED_FIELDS = {
   slug: [],
   words: ['words'],
   categoryId: ['categoryId'],
@@ -69,15 +38,29 @@ export const PACKED_FIELDS = {
   run: ['runLocal'],
   stage: ['stage'],
   releasedAt: [],
-} as const satisfies Record<CardField, readonly (keyof PackedValues)[]>;
+} as const satisfies Record<Exclude<CardField, CardText>, readonly (keyof PackedValues)[]>;
 
-type Packed<T extends readonly (keyof PackedValues)[]> = { -readonly [I in keyof T]: PackedValues[T[I]] };
+/** The order in which a card's values are packed. */
+export const PACKED_CARD: readonly (keyof PackedValues)[] = [
+  'id',
+  'version',
+  ...CARD_FIELDS.flatMap((field) =>
+    field in PACKED_FIELDS ? PACKED_FIELDS[field as keyof typeof PACKED_FIELDS] : [field as CardText],
+  ),
+  'openNotes',
+  'createdAt',
+  'blocks',
+  'warns',
+  'openChores',
+  'doneChores',
+  'reads',
+];
 
 /**
  * A card on the wire: its values in the order of `PACKED_CARD`, and nothing else. A span may hold thousands of
  * posts, and then the names of the values would be most of what is sent, read and thrown away.
  */
-export type PackedCard = Packed<typeof PACKED_CARD>;
+export type PackedCard = PackedValues[keyof PackedValues][];
 
 /** What the planner’s routes send: cards packed, and the people that they name once. */
 export interface PackedCards {
@@ -92,51 +75,22 @@ export interface PlannerAnswer extends PackedCards, Omit<PlannerView, 'dated' | 
 
 function unpacker(people: readonly PersonRef[], nowLocal: string): (card: PackedCard) => PlannerCard {
   const known = new Map(people.map((p) => [p.id, p]));
-  return ([
-    id,
-    version,
-    stage,
-    title,
-    thought,
-    excerpt,
-    categoryId,
-    bylineId,
-    runLocal,
-    copyDate,
-    words,
-    notBefore,
-    notAfter,
-    mustBeOn,
-    rating,
-    openNotes,
-    createdAt,
-    blocks,
-    warns,
-    openChores,
-    doneChores,
-    reads,
-  ]) => ({
-    id,
-    version,
-    stage,
-    title,
-    thought,
-    excerpt,
-    categoryId,
-    byline: bylineId === null ? null : (known.get(bylineId) ?? { id: bylineId, name: '', initials: '' }),
-    runLocal,
-    copyDate,
-    words,
-    dateConstraint: { notBefore, notAfter, mustBeOn },
-    rating,
-    late: isLate({ stage, runLocal, copyDate }, nowLocal),
-    openNotes,
-    createdAt,
-    checks: { blocks, warns },
-    openChores,
-    doneChores,
-    reads,
-  });
+  return (card) => {
+    const { bylineId, notBefore, notAfter, mustBeOn, blocks, warns, ...values } = unpack(card);
+    return {
+      ...values,
+      byline: bylineId === null ? null : (known.get(bylineId) ?? { id: bylineId, name: '', initials: '' }),
+      dateConstraint: { notBefore, notAfter, mustBeOn },
+      late: isLate(values, nowLocal),
+      checks: { blocks, warns },
+    };
+  };
+}
+
+function unpack(card: PackedCard): PackedValues {
+  const values: Partial<Record<keyof PackedValues, unknown>> = {};
+  for (let at = 0; at < PACKED_CARD.length; at += 1) values[PACKED_CARD[at]!] = card[at];
+  return values as PackedValues;
 }
 
 export function unpackCards({ cards, people, nowLocal }: PackedCards): PlannerCard[] {

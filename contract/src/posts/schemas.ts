@@ -1,5 +1,15 @@
 import Joi from 'joi';
-import { ACCESS, type Brief, type DateConstraint, type LeadPicture, STAGES } from '@keyroster/core';
+import {
+  ACCESS,
+  POST_FIELDS,
+  SETTABLE_FIELDS,
+  STAGES,
+  type Brief,
+  type DateConstraint,
+  type LeadPicture,
+  type SettableField,
+  type TextFieldName,
+} from '@keyroster/core';
 import type { NewCapture, NewMove, NewPost, PostChanges, PostQuery } from './types.js';
 import { POST_SORTS } from './types.js';
 import type { Bodies, Queries } from '../parts/of.js';
@@ -37,6 +47,23 @@ const stages = () =>
     .single()
     .max(STAGES.length);
 
+type Plain = { text: Joi.StringSchema; flag: Joi.BooleanSchema; reference: Joi.NumberSchema };
+type KindOf<F extends SettableField> = (typeof POST_FIELDS)[F]['kind'];
+type PlainField = { [F in SettableField]: KindOf<F> extends keyof Plain ? F : never }[SettableField];
+const PLAIN: { [K in keyof Plain]: (field: SettableField) => Plain[K] } = {
+  text: (field) => fieldText(field as TextFieldName),
+  flag: () => Joi.boolean(),
+  reference: () => id().allow(null),
+};
+const isPlain = (kind: string): kind is keyof Plain => kind in PLAIN;
+/** Fields of text, switches and references, by the registry; the others say below what they may be. */
+const PLAIN_CHANGES = Object.fromEntries(
+  SETTABLE_FIELDS.flatMap((field) => {
+    const { kind } = POST_FIELDS[field];
+    return isPlain(kind) ? [[field, PLAIN[kind](field)]] : [];
+  }),
+) as { [F in PlainField]: Plain[Extract<KindOf<F>, keyof Plain>] };
+
 export const postsBodies = {
   'posts.pitch': Joi.object<NewPost, true>({
     title: fieldText('title').required(),
@@ -54,35 +81,14 @@ export const postsBodies = {
     categoryId: id().allow(null).required(),
   }),
   'posts.change': Joi.object<PostChanges, true>({
-    title: fieldText('title'),
-    thought: fieldText('thought'),
-    excerpt: fieldText('excerpt'),
+    ...PLAIN_CHANGES,
     leadPicture: leadPicture.allow(null),
     slug: slug().allow(null),
-    categoryId: id().allow(null),
-    secondCategoryId: id().allow(null),
-    bylineId: id().allow(null),
     coauthorIds: ids() as unknown as Joi.ObjectSchema<readonly number[]>,
-    editorId: id().allow(null),
-    proofreaderId: id().allow(null),
-    proofreaderWrites: Joi.boolean(),
     access: Joi.string().valid(...ACCESS),
-    readingPassword: fieldText('readingPassword'),
-    subtitle: fieldText('subtitle'),
     tags: tagNames(),
-    formatId: id().allow(null),
     formatValues: formatValues(),
-    sharePicture: id().allow(null),
-    inSearch: Joi.boolean(),
-    mailAtRelease: Joi.boolean(),
-    searchTitle: fieldText('searchTitle'),
-    searchDescription: fieldText('searchDescription'),
     sourceUrl: link(),
-    titleLinks: Joi.boolean(),
-    place: fieldText('place'),
-    comments: Joi.boolean(),
-    commentCall: fieldText('commentCall'),
-    campaign: fieldText('campaign'),
     spotlight: spotlight().allow(null),
     brief,
     dateConstraint: dateConstraint(),

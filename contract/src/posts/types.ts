@@ -1,25 +1,29 @@
-import type {
-  CheckCounts,
-  DateConstraint,
-  Instant,
-  PostField,
-  PostValues,
-  SettableField,
-  Stage,
-  TagLike,
-  WallTime,
+import {
+  CARD_FIELDS,
+  POST_FIELDS,
+  type CardField,
+  type CheckCounts,
+  type DateConstraint,
+  type Instant,
+  type PostField,
+  type PostValues,
+  type SettableField,
+  type Stage,
+  type TagLike,
+  type TextFieldName,
+  type WallTime,
 } from '@keyroster/core';
 import type { PersonRef } from '../accounts/types.js';
 
+/** Fields of text that cards and lists show. */
+export type CardText = Extract<CardField, TextFieldName>;
+export const CARD_TEXTS = CARD_FIELDS.filter((f): f is CardText => POST_FIELDS[f].kind === 'text');
+
 /** A post as lists and cards show it. */
-export interface PostCard {
+export interface PostCard extends Pick<PostValues, CardText> {
   id: number;
   version: number;
   stage: Stage;
-  title: string;
-  /** The line of thought that came with the pitch. */
-  thought: string;
-  excerpt: string;
   slug: string | null;
   categoryId: number | null;
   byline: PersonRef | null;

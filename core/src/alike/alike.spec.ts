@@ -62,7 +62,9 @@ describe('leftovers of a copied post', () => {
     title: 'Draining a calorifier',
     excerpt: 'Before the frost.',
     slug: 'draining-calorifier',
-    leadMedia: 4,
+    leadPicture: { media: 4, alt: 'a drain' },
+    sharePicture: 7,
+    subtitle: 'And a tap',
     searchTitle: '',
     searchDescription: 'How to drain.',
     body: {
@@ -78,16 +80,18 @@ describe('leftovers of a copied post', () => {
   it('counts everything at first, and nothing once all is replaced', () => {
     const all = leftoversOf({ ...source, slug: 'draining-calorifier-2' }, source);
     expect(all).toEqual({
-      fields: ['title', 'excerpt', 'slug', 'leadMedia', 'searchDescription'],
+      fields: ['title', 'excerpt', 'subtitle', 'slug', 'leadPicture', 'sharePicture', 'searchDescription'],
       blocks: [0, 1, 2],
     });
-    expect(countLeftovers(all)).toBe(8);
+    expect(countLeftovers(all)).toBe(10);
     const none = leftoversOf(
       {
         title: 'Winter and the pump',
         excerpt: 'Six turns.',
         slug: 'winter-pump',
-        leadMedia: 5,
+        leadPicture: { media: 5, alt: 'a drain' },
+        sharePicture: null,
+        subtitle: 'And a spanner',
         searchTitle: '',
         searchDescription: '',
         body: {

@@ -1,28 +1,20 @@
 import type { BodyNode } from '../body/schema.js';
 import { bodyText } from '../body/text.js';
+import { CHECKED_FIELDS, POST_FIELDS, type CheckedField, type TextFieldName } from '../post/fields.js';
+import type { LeadPicture, PostValues } from '../post/values.js';
 import { containment, shingles, shingleWords } from './minhash.js';
 
+type PictureField = Extract<CheckedField, 'leadPicture' | 'sharePicture'>;
+/** Fields that can be left over in a copy: what checks read of texts, pictures and the address. */
+export type LeftoverField = Extract<CheckedField, TextFieldName | PictureField | 'slug'>;
+const isPicture = (field: LeftoverField): field is PictureField =>
+  field === 'leadPicture' || field === 'sharePicture';
+export const LEFTOVER_FIELDS = CHECKED_FIELDS.filter(
+  (f): f is LeftoverField => POST_FIELDS[f].kind === 'text' || f === 'slug' || isPicture(f as LeftoverField),
+);
 /** What of a copied post is compared with its source. */
-export interface CopiedPart {
-  title: string;
-  excerpt: string;
-  slug: string | null;
-  leadMedia: number | null;
-  searchTitle: string;
-  searchDescription: string;
-  body: BodyNode;
-}
-
-/** Fields that can be left over, and how the interface names them. */
-export const LEFTOVER_FIELDS = {
-  title: 'title',
-  excerpt: 'excerpt',
-  slug: 'web address',
-  leadMedia: 'lead picture',
-  searchTitle: 'search title',
-  searchDescription: 'search description',
-} as const;
-export type LeftoverField = keyof typeof LEFTOVER_FIELDS;
+export type CopiedPart = Pick<PostValues, LeftoverField | 'body'>;
+export const COPIED_PART = [...LEFTOVER_FIELDS, 'body'] as const;
 
 export interface Leftovers {
   fields: LeftoverField[];
@@ -30,6 +22,8 @@ export interface Leftovers {
   blocks: number[];
 }
 
+const mediaOf = (picture: LeadPicture | number | null): number | null =>
+  picture !== null && typeof picture === 'object' ? picture.media : picture;
 /** A block is left over while half of its runs of words are the source's. */
 const STILL_THE_SAME = 0.5;
 /** Runs for blocks are shorter than for whole texts, or a changed word would hide its neighbours. */
@@ -48,8 +42,11 @@ const pictureOf = (node: BodyNode): string =>
  */
 export function leftoversOf(copy: CopiedPart, source: CopiedPart): Leftovers {
   const same = (a: string, b: string) => a.trim() !== '' && a.trim().toLowerCase() === b.trim().toLowerCase();
-  const fields = (Object.keys(LEFTOVER_FIELDS) as LeftoverField[]).filter((field) => {
-    if (field === 'leadMedia') return copy.leadMedia !== null && copy.leadMedia === source.leadMedia;
+  const fields = LEFTOVER_FIELDS.filter((field) => {
+    if (isPicture(field)) {
+      const now = mediaOf(copy[field]);
+      return now !== null && now === mediaOf(source[field]);
+    }
     if (field === 'slug')
       return (
         copy.slug !== null &&

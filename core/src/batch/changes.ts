@@ -1,11 +1,18 @@
 import type { FormatValue } from '../formats/formats.js';
+import { BATCH_FIELDS, POST_FIELDS, type BatchField, type TextFieldName } from '../post/fields.js';
 import type { Access, Spotlight } from '../post/values.js';
 import type { Stage } from '../stages/stages.js';
 import type { WallTime } from '../time/zone.js';
 import type { Replacing } from './replace.js';
 
-export const REPLACE_PLACES = ['title', 'excerpt', 'text', 'slug'] as const;
-export type ReplacePlace = (typeof REPLACE_PLACES)[number];
+/** Where words are replaced: in every field of text that a batch may change, in the text, in the web address. */
+export type ReplacePlace = Extract<BatchField, TextFieldName> | 'text' | 'slug';
+const isText = (field: BatchField): field is Extract<BatchField, TextFieldName> =>
+  POST_FIELDS[field].kind === 'text';
+export const REPLACE_PLACES: readonly ReplacePlace[] = [...BATCH_FIELDS.filter(isText), 'text', 'slug'];
+/** What a place is called: `title`, `web address`. */
+export const placeLabel = (place: ReplacePlace): string =>
+  POST_FIELDS[place === 'text' ? 'body' : place].label;
 
 /** Where a plan puts a post: its run time, who writes it, and by when. */
 export interface PlanPlace {

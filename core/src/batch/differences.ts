@@ -1,7 +1,14 @@
 import { ACCESS_NAMES } from '../access/access.js';
 import { formatBytes } from '../picture/picture.js';
-import { BATCH_FIELDS, POST_FIELDS, type BatchField } from '../post/fields.js';
-import type { Brief, LeadPicture } from '../post/values.js';
+import {
+  BATCH_FIELDS,
+  POST_FIELDS,
+  type BatchField,
+  type FieldSpec,
+  type ReferenceKind,
+  type TextFieldName,
+} from '../post/fields.js';
+import type { Brief, LeadPicture, PostValues } from '../post/values.js';
 import { formatClock, formatCount, formatShortDate } from '../time/format.js';
 import type { BatchItem } from './batch.js';
 import { named, formatFormatValue, type BatchNames } from './format.js';
@@ -19,84 +26,67 @@ export interface DifferenceInWords {
 /** The differences an item makes, in words. */
 export function differencesOf({ before, after }: BatchItem, names: BatchNames): DifferenceInWords[] {
   return BATCH_FIELDS.filter((field) => field in after).map((field) => {
-    if (field === 'tagIds' || field === 'coauthorIds') {
-      const [was, becomes] = [before[field] ?? [], after[field] ?? []];
-      const known = field === 'tagIds' ? names.tags : names.people;
+    const name = POST_FIELDS[field].label;
+    const spec: FieldSpec = POST_FIELDS[field];
+    if (spec.kind === 'references') {
+      const [was, becomes] = [before, after].map((values) => (values[field] ?? []) as readonly number[]);
       const only = (a: readonly number[], b: readonly number[], sign: string) =>
         a
           .filter((id) => !b.includes(id))
-          .map((id) => `${sign} ${named(known, id)}`)
+          .map((id) => `${sign} ${nameIn(names, spec.to, id)}`)
           .join(', ');
-      return {
-        field,
-        name: POST_FIELDS[field].label,
-        was: only(was, becomes, '−'),
-        becomes: only(becomes, was, '+'),
-      };
+      return { field, name, was: only(was!, becomes!, '−'), becomes: only(becomes!, was!, '+') };
     }
     return {
       field,
-      name: POST_FIELDS[field].label,
+      name,
       was: formatValue(field, before, names),
       becomes: formatValue(field, after, names),
     };
   });
 }
 
-function formatValue(field: BatchField, fields: BatchItem['after'], names: BatchNames): string {
-  switch (field) {
-    case 'bylineId':
-    case 'editorId':
-    case 'proofreaderId': {
-      const id = fields[field] ?? null;
-      return id === null ? 'nobody' : named(names.people, id);
-    }
-    case 'coauthorIds':
-      return (fields.coauthorIds ?? []).map((id) => named(names.people, id)).join(', ');
-    case 'brief':
-      return fields.brief ? formatBrief(fields.brief) : 'none';
-    case 'categoryId':
-    case 'secondCategoryId': {
-      const id = fields[field] ?? null;
-      return id === null ? 'none' : named(names.categories, id);
-    }
-    case 'tagIds':
-      return (fields.tagIds ?? []).map((t) => named(names.tags, t)).join(', ');
-    case 'comments':
-      return fields.comments ? 'open' : 'closed';
-    case 'access':
-      return fields.access === undefined ? '' : ACCESS_NAMES[fields.access];
-    case 'spotlight':
-      return fields.spotlight
-        ? `${formatShortDate(fields.spotlight.from)} to ${formatShortDate(fields.spotlight.until)}`
-        : 'none';
-    case 'leadPicture':
-      return fields.leadPicture ? formatPicture(fields.leadPicture, names) : 'none';
-    case 'run':
-      return fields.run
-        ? `${formatShortDate(fields.run.local)} ${fields.run.local.slice(0, 4)} ${formatClock(fields.run.local)}`
-        : 'none';
-    case 'binned':
-      return fields.binned ? 'bin' : 'archive';
-    case 'formatValues':
-      return (
-        Object.entries(fields.formatValues ?? {})
-          .map(([k, v]) => `${k}: ${formatFormatValue(v)}`)
-          .join(', ') || 'empty'
-      );
-    case 'body':
-      return 'its text';
-    case 'suggested':
-      return fields.suggested ? 'its text with what is suggested' : 'none';
-    case 'slug':
-      return fields.slug ? `/${fields.slug}` : 'none';
-    case 'title':
-    case 'excerpt':
-    case 'campaign':
-      return fields[field] || 'empty';
-    case 'stage':
-      return fields.stage ?? '';
-  }
+const nameIn = (names: BatchNames, kind: ReferenceKind, id: number): string => {
+  const known = { person: names.people, category: names.categories, tag: names.tags };
+  return named(kind in known ? known[kind as keyof typeof known] : new Map<number, string>(), id);
+};
+
+/** Texts, and what is named by its id, say themselves; every other field says here how. */
+type SpokenField = Exclude<BatchField, TextFieldName | Where<'reference' | 'references'>>;
+type Where<K> = { [F in BatchField]: (typeof POST_FIELDS)[F] extends { kind: K } ? F : never }[BatchField];
+const SPOKEN: {
+  [F in SpokenField]: (value: PostValues[F], names: BatchNames) => string;
+} = {
+  brief: formatBrief,
+  comments: (open) => (open ? 'open' : 'closed'),
+  access: (access) => ACCESS_NAMES[access],
+  spotlight: (days) => (days ? `${formatShortDate(days.from)} to ${formatShortDate(days.until)}` : 'none'),
+  leadPicture: (picture, names) => (picture ? formatPicture(picture, names) : 'none'),
+  run: (run) =>
+    run ? `${formatShortDate(run.local)} ${run.local.slice(0, 4)} ${formatClock(run.local)}` : 'none',
+  binned: (binned) => (binned ? 'bin' : 'archive'),
+  formatValues: (values) =>
+    Object.entries(values)
+      .map(([k, v]) => `${k}: ${formatFormatValue(v)}`)
+      .join(', ') || 'empty',
+  body: () => 'its text',
+  suggested: (suggested) => (suggested ? 'its text with what is suggested' : 'none'),
+  slug: (slug) => (slug ? `/${slug}` : 'none'),
+  stage: (stage) => stage,
+};
+
+function formatValue(field: BatchField, values: BatchItem['after'], names: BatchNames): string {
+  const spec: FieldSpec = POST_FIELDS[field];
+  const value = values[field];
+  if (value === undefined) return '';
+  if (spec.kind === 'text') return (value as string) || 'empty';
+  if (spec.kind === 'reference')
+    return value === null
+      ? spec.to === 'person'
+        ? 'nobody'
+        : 'none'
+      : nameIn(names, spec.to, value as number);
+  return SPOKEN[field as SpokenField](value as never, names);
 }
 
 function formatBrief({ copyDate, length, angle }: Brief): string {

@@ -3,7 +3,7 @@ import { formatBytes } from '../picture/picture.js';
 import { formatList } from '../text/list.js';
 import { formatCount, formatShortDate } from '../time/format.js';
 import type { Access } from '../post/values.js';
-import type { BatchChange } from './changes.js';
+import { placeLabel, type BatchChange } from './changes.js';
 
 /** Names for the numbers in a batch. */
 export interface BatchNames {
@@ -68,7 +68,7 @@ export function formatChange(change: BatchChange, names: BatchNames): string {
     case 'replace':
       return (
         `${change.pattern ? 'Pattern ' : ''}${quoted(change.find)} becomes ` +
-        `${quoted(change.with)} in ${formatList(change.places)}`
+        `${quoted(change.with)} in ${formatList(change.places.map(placeLabel))}`
       );
     case 'lighten':
       return `Lead pictures become at most ${formatBytes(change.max)}`;

@@ -1,6 +1,6 @@
 import { type Leftovers } from '../alike/leftovers.js';
-import type { BodyNode } from '../body/schema.js';
-import { type FormatField, type FormatValues } from '../formats/formats.js';
+import type { FormatField } from '../formats/formats.js';
+import type { CheckedValues } from '../post/fields.js';
 
 export const CHECKS = [
   'title',
@@ -84,19 +84,11 @@ export interface Check {
   block?: number;
 }
 
-/** Everything that checks look at. */
-export interface CheckFacts {
-  title: string;
-  slug: string | null;
-  excerpt: string;
-  searchDescription: string;
-  categoryId: number | null;
-  tags: number;
-  lead: { alt: string; bytes: number } | null;
-  body: BodyNode;
-  /** Wanted words, or null. */
-  briefLength: number | null;
-  format: { name: string; fields: readonly FormatField[]; values: FormatValues } | null;
+/** Everything that checks look at: values of the post, and what only the server knows. */
+export interface CheckFacts extends CheckedValues {
+  /** Of the lead picture; null where there is none. */
+  leadBytes: number | null;
+  format: { name: string; fields: readonly FormatField[] } | null;
   /** What is left of the post it was copied from, or null when it is no copy. */
   leftovers: Leftovers | null;
   /** The most alike other post by shared runs of words, or null. */

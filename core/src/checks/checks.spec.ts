@@ -1,4 +1,6 @@
 import type { BodyNode } from '../body/schema.js';
+import { leftoversOf } from '../alike/leftovers.js';
+import { POST_FIELDS, POST_FIELD_NAMES } from '../post/fields.js';
 import { checkPost, countChecks } from './checks.js';
 import { CHECKS, type CheckFacts, type CheckKey } from './check.js';
 import { innerPaths, pathOf } from './inner-paths.js';
@@ -22,9 +24,15 @@ const good: CheckFacts = {
   searchDescription:
     'A pump that freezes once leaks all spring. Six turns by hand, and where the last cup of water hides.',
   categoryId: 1,
-  tags: 2,
-  lead: { alt: 'a pump', bytes: 412_000 },
-  briefLength: 380,
+  subtitle: '',
+  searchTitle: '',
+  tagIds: [1, 2],
+  leadPicture: { media: 4, alt: 'a pump' },
+  leadBytes: 412_000,
+  sharePicture: null,
+  brief: { angle: '', length: 380, copyDate: null },
+  formatId: null,
+  formatValues: {},
   format: null,
   leftovers: null,
   alike: null,
@@ -45,6 +53,23 @@ const state = (key: CheckKey, change: Partial<CheckFacts>) =>
   checkPost({ ...good, ...change }).find((c) => c.key === key)!;
 
 describe('checks', () => {
+  it('read every field that says they do, and no other', () => {
+    const read = new Set<string>();
+    const facts = new Proxy(
+      { ...good, formatId: 1, leadPicture: null, slug: null },
+      {
+        get(of, key) {
+          read.add(String(key));
+          return of[key as keyof CheckFacts];
+        },
+      },
+    );
+    checkPost(facts);
+    leftoversOf(facts, good);
+    const fields = POST_FIELD_NAMES.filter((f) => read.has(f));
+    expect(fields).toEqual(POST_FIELD_NAMES.filter((f) => POST_FIELDS[f].checks));
+  });
+
   it('find nothing in a post as it should be, and say so for each', () => {
     const checks = checkPost(good);
     expect(checks.filter((c) => c.state !== 'fine').map((c) => c.measure)).toEqual([]);
@@ -59,15 +84,15 @@ describe('checks', () => {
     ['address', { slug: 'save-pump-winter-2' }, 'warns'],
     ['address', { slug: 'a1-b1-c1-d1-e1-f1-g1' }, 'warns'],
     ['category', { categoryId: null }, 'blocks'],
-    ['tags', { tags: 0 }, 'warns'],
+    ['tags', { tagIds: [] }, 'warns'],
     ['excerpt', { excerpt: '' }, 'warns'],
     ['excerpt', { excerpt: 'One. Two.' }, 'warns'],
     ['search description', { searchDescription: 'Short.' }, 'warns'],
     ['search description', { searchDescription: '', excerpt: '' }, 'warns'],
-    ['lead picture', { lead: null }, 'warns'],
-    ['lead picture', { lead: { alt: 'x', bytes: 4_800_000 } }, 'warns'],
-    ['lead picture', { lead: { alt: 'x', bytes: 50_000 } }, 'warns'],
-    ['alternative texts', { lead: { alt: ' ', bytes: 400_000 } }, 'blocks'],
+    ['lead picture', { leadPicture: null, leadBytes: null }, 'warns'],
+    ['lead picture', { leadBytes: 4_800_000 }, 'warns'],
+    ['lead picture', { leadBytes: 50_000 }, 'warns'],
+    ['alternative texts', { leadPicture: { media: 4, alt: ' ' } }, 'blocks'],
     [
       'alternative texts',
       {
@@ -107,15 +132,15 @@ describe('checks', () => {
     ],
     ['fold line', { body: { type: 'doc', content: [p(long)] } }, 'warns'],
     ['fold line', { body: { type: 'doc', content: [{ type: 'foldLine' }, p(long)] } }, 'warns'],
-    ['length', { briefLength: 2000 }, 'warns'],
-    ['length', { briefLength: 100 }, 'warns'],
+    ['length', { brief: { angle: '', length: 2000, copyDate: null } }, 'warns'],
+    ['length', { brief: { angle: '', length: 100, copyDate: null } }, 'warns'],
     [
       'format',
       {
+        formatId: 1,
         format: {
           name: 'How-to',
           fields: [{ key: 't', label: 'Tools', kind: 'lines', required: true, hint: '', choices: [] }],
-          values: {},
         },
       },
       'warns',
@@ -128,13 +153,13 @@ describe('checks', () => {
       2,
     );
     expect(state('links', { pages: { '/draining-calorifier': 'missing' } }).block).toBe(5);
-    expect(state('lead picture', { lead: { alt: 'x', bytes: 4_800_000 } })).toMatchObject({
+    expect(state('lead picture', { leadBytes: 4_800_000 })).toMatchObject({
       fix: 'lighten',
       measure: 'Lead picture weighs 4.8 MB',
     });
   });
   it('block as the blog says, and those that are off are silent', () => {
-    const checks = checkPost({ ...good, tags: 0, categoryId: null }, { tags: 'blocks', category: 'off' });
+    const checks = checkPost({ ...good, tagIds: [], categoryId: null }, { tags: 'blocks', category: 'off' });
     expect(checks[0]).toMatchObject({ key: 'tags', state: 'blocks' });
     expect(checks.find((c) => c.key === 'category')).toBeUndefined();
     expect(countChecks(checks)).toEqual({ blocks: 1, warns: 0 });

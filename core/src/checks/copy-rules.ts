@@ -1,5 +1,6 @@
-import { countLeftovers, LEFTOVER_FIELDS } from '../alike/leftovers.js';
+import { countLeftovers } from '../alike/leftovers.js';
 import { TOO_ALIKE } from '../alike/minhash.js';
+import { POST_FIELDS } from '../post/fields.js';
 import { formatCount } from '../time/format.js';
 import type { CheckKey, Rule } from './check.js';
 
@@ -19,7 +20,7 @@ export const COPY_RULES = {
       leftovers.blocks.length > 0
         ? formatCount(leftovers.blocks.length, 'paragraph or picture', 'paragraphs or pictures')
         : '',
-      ...leftovers.fields.map((f) => LEFTOVER_FIELDS[f]),
+      ...leftovers.fields.map((f) => POST_FIELDS[f].label),
     ].filter(Boolean);
     return {
       ok: n === 0,

@@ -49,9 +49,9 @@ export const DETAIL_RULES = {
     fix: 'category',
     offer: 'Set it',
   }),
-  tags: ({ tags }) => ({
-    ok: tags > 0,
-    measure: tags === 0 ? 'No tag' : formatCount(tags, 'tag'),
+  tags: ({ tagIds }) => ({
+    ok: tagIds.length > 0,
+    measure: tagIds.length === 0 ? 'No tag' : formatCount(tagIds.length, 'tag'),
     wanted: 'at least one',
     fix: 'tags',
     offer: 'Add one',
@@ -81,8 +81,8 @@ export const DETAIL_RULES = {
       offer: own ? 'Change it' : 'Write it',
     };
   },
-  'lead picture': ({ lead }) => {
-    if (!lead)
+  'lead picture': ({ leadPicture, leadBytes }) => {
+    if (!leadPicture || leadBytes === null)
       return {
         ok: false,
         measure: 'No lead picture',
@@ -90,22 +90,22 @@ export const DETAIL_RULES = {
         fix: 'lead',
         offer: 'Choose one',
       };
-    const ok = lead.bytes >= LEAD_WEIGHT.poor && lead.bytes <= LEAD_WEIGHT.max;
+    const ok = leadBytes >= LEAD_WEIGHT.poor && leadBytes <= LEAD_WEIGHT.max;
     return {
       ok,
-      measure: `Lead picture weighs ${formatBytes(lead.bytes)}`,
+      measure: `Lead picture weighs ${formatBytes(leadBytes)}`,
       wanted:
-        lead.bytes > LEAD_WEIGHT.max
+        leadBytes > LEAD_WEIGHT.max
           ? '300–500 kB loads quickly'
-          : lead.bytes < LEAD_WEIGHT.poor
+          : leadBytes < LEAD_WEIGHT.poor
             ? '300–500 kB; 60 kB looks poor'
             : '300–500 kB is right, less will do',
-      fix: lead.bytes > LEAD_WEIGHT.max ? 'lighten' : 'lead',
-      offer: lead.bytes > LEAD_WEIGHT.max ? 'Lighten' : 'Choose another',
+      fix: leadBytes > LEAD_WEIGHT.max ? 'lighten' : 'lead',
+      offer: leadBytes > LEAD_WEIGHT.max ? 'Lighten' : 'Choose another',
     };
   },
-  format: ({ format }) => {
-    if (!format)
+  format: ({ formatId, format, formatValues }) => {
+    if (formatId === null || !format)
       return {
         ok: true,
         measure: 'No format',
@@ -113,7 +113,7 @@ export const DETAIL_RULES = {
         fix: 'format',
         offer: 'Choose one',
       };
-    const errors = errorsOfValues(format.fields, format.values);
+    const errors = errorsOfValues(format.fields, formatValues);
     return {
       ok: errors.length === 0,
       measure:

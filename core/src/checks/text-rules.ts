@@ -64,9 +64,10 @@ export const TEXT_RULES = {
       ),
     };
   },
-  'alternative texts': ({ body, lead }) => {
-    const n = picturesWithoutAlt(body) + (lead && lead.alt.trim() === '' ? 1 : 0);
-    const all = [...nodesOf(body)].filter((node) => node.type === 'picture').length + (lead ? 1 : 0);
+  'alternative texts': ({ body, leadPicture: lead, leadBytes }) => {
+    const hasLead = lead !== null && leadBytes !== null;
+    const n = picturesWithoutAlt(body) + (hasLead && lead.alt.trim() === '' ? 1 : 0);
+    const all = [...nodesOf(body)].filter((node) => node.type === 'picture').length + (hasLead ? 1 : 0);
     return {
       ok: n === 0,
       measure:
@@ -128,9 +129,9 @@ export const TEXT_RULES = {
       offer: 'Place it',
     };
   },
-  length: ({ body, briefLength }) => {
+  length: ({ body, brief: { length } }) => {
     const n = bodyWords(body);
-    if (briefLength === null)
+    if (length === null)
       return {
         ok: n > 0,
         measure: formatCount(n, 'word'),
@@ -139,13 +140,13 @@ export const TEXT_RULES = {
         offer: 'Write on',
       };
     return {
-      ok: n >= briefLength * 0.8 && n <= briefLength * 1.25,
-      measure: `${formatCount(n, 'word')} of ${briefLength.toLocaleString('en-GB')}`,
+      ok: n >= length * 0.8 && n <= length * 1.25,
+      measure: `${formatCount(n, 'word')} of ${length.toLocaleString('en-GB')}`,
       wanted:
-        `${Math.round(briefLength * 0.8).toLocaleString('en-GB')} to ` +
-        `${Math.round(briefLength * 1.25).toLocaleString('en-GB')}, as briefed`,
+        `${Math.round(length * 0.8).toLocaleString('en-GB')} to ` +
+        `${Math.round(length * 1.25).toLocaleString('en-GB')}, as briefed`,
       fix: 'text',
-      offer: n < briefLength ? 'Write on' : 'Shorten it',
+      offer: n < length ? 'Write on' : 'Shorten it',
     };
   },
 } satisfies Partial<Record<CheckKey, Rule>>;

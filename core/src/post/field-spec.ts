@@ -3,6 +3,14 @@ import type { PostAction } from '../stages/may.js';
 /** Things of the blog that a field may name. */
 export type ReferenceKind = 'person' | 'category' | 'tag' | 'format' | 'picture';
 
+/**
+ * Places that draw fields of text by themselves: a box in the details, a line under the title (at the desk, on the
+ * readers' page, in files to read), a line on the planner's cards, a column of the archive, a line of the front matter
+ * in files, from which it is read back.
+ */
+export const TEXT_PLACES = ['details', 'under the title', 'card', 'archive', 'files'] as const;
+export type TextPlace = (typeof TEXT_PLACES)[number];
+
 interface FieldOf {
   /** How people call it, in the middle of a sentence. */
   label: string;
@@ -23,12 +31,20 @@ interface FieldOf {
   copied: boolean;
   /** Is it on cards and in lists? */
   card: boolean;
+  /** Is it compared when other posts like this one are looked for? */
+  compared?: true;
+  /** Does it say whether and where readers find the post? */
+  findable?: true;
 }
 interface TextField extends FieldOf {
   kind: 'text';
   max: number;
   /** Is never empty. */
   needed?: true;
+  /** Stands on one line wherever it is shown. */
+  oneLine?: true;
+  /** Who draws it without knowing it; other places that show it have a place made for it. */
+  shown?: readonly TextPlace[];
 }
 interface ReferenceField extends FieldOf {
   kind: 'reference' | 'references';

@@ -6,7 +6,7 @@ import { isDesk } from '../stages/stages.js';
 import { isLater } from '../time/zone.js';
 import { refuse, type EditContext, type Refusal } from './context.js';
 import { idSet, sameValue } from './difference.js';
-import { POST_FIELDS, type FieldSpec, type ReferenceKind, type SettableField } from './fields.js';
+import { isOneLine, POST_FIELDS, type FieldSpec, type ReferenceKind, type SettableField } from './fields.js';
 import type { LeadPicture, Post, PostValues, RunTime, Spotlight } from './values.js';
 
 export type SetValues = Partial<Pick<PostValues, SettableField>>;
@@ -22,12 +22,12 @@ export function setValues(
   context: EditContext,
 ): { ok: true; values: Partial<Post> } | Refusal {
   const set: Partial<Post> = { ...values };
-  for (const field of ONE_LINE) if (set[field] !== undefined) set[field] = oneLine(set[field]);
   for (const field of Object.keys(values) as SettableField[]) {
     if (values[field] === undefined) {
       delete set[field];
       continue;
     }
+    if (isOneLine(field)) Object.assign(set, { [field]: oneLine(values[field] as string) });
     const refusal =
       notAllowed(post, field, context) ??
       badText(field, values[field]) ??
@@ -56,8 +56,6 @@ export function setValues(
   return { ok: true, values: set };
 }
 
-/** Fields that stand on one line wherever they are shown. */
-const ONE_LINE = ['title', 'subtitle', 'searchTitle', 'place'] as const;
 /** Line breaks and tabs become spaces. */
 export const oneLine = (text: string): string => text.replace(/[\t\r\n\v\f\u0085\u2028\u2029]+/g, ' ').trim();
 

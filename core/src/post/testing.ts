@@ -1,6 +1,7 @@
 import { EMPTY_BODY, type BodyNode } from '../body/schema.js';
 import { NO_DATE_CONSTRAINT } from '../planning/date-constraint.js';
 import type { EditContext } from './context.js';
+import { TEXT_FIELD_NAMES, type TextFieldName } from './fields.js';
 import type { Post } from './values.js';
 
 export const TEXT: BodyNode = {
@@ -10,16 +11,18 @@ export const TEXT: BodyNode = {
   ],
 };
 
+/** Every field of text, with nothing in it. */
+const EMPTY_TEXTS = Object.fromEntries(TEXT_FIELD_NAMES.map((f) => [f, ''])) as Record<TextFieldName, string>;
+
 /** A cleared post of category 1, written by person 1, with a run time to come. */
 export function aPost(values: Partial<Post> = {}): Post {
   return {
+    ...EMPTY_TEXTS,
     id: 11,
     version: 3,
     createdById: 1,
     title: 'A stern gland that weeps',
-    thought: '',
     excerpt: 'Count the drops.',
-    subtitle: '',
     slug: 'stern-gland-weeps',
     body: TEXT,
     suggested: null,
@@ -33,21 +36,15 @@ export function aPost(values: Partial<Post> = {}): Post {
     proofreaderId: null,
     proofreaderWrites: false,
     access: 'everyone',
-    readingPassword: '',
     leadPicture: null,
     sharePicture: null,
     formatId: null,
     formatValues: {},
     inSearch: true,
     mailAtRelease: false,
-    searchTitle: '',
-    searchDescription: '',
     sourceUrl: '',
     titleLinks: false,
-    place: '',
     comments: true,
-    commentCall: '',
-    campaign: '',
     spotlight: null,
     brief: { angle: '', length: null, copyDate: null },
     dateConstraint: NO_DATE_CONSTRAINT,

@@ -1,4 +1,5 @@
-import type { ArchiveQuery } from '@keyroster/contract';
+import { ARCHIVE_TEXTS, type ArchiveQuery } from '@keyroster/contract';
+import { POST_FIELDS } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
 import { rowBatches } from '../db/batches.js';
 import type { Db } from '../db/connect.js';
@@ -18,10 +19,10 @@ export const ARCHIVE_CSV_COLUMNS = [
   'slug',
   'access',
   'comments',
-  'campaign',
+  ...ARCHIVE_TEXTS.map((field) => POST_FIELDS[field].label),
   'format',
   'excerpt',
-] as const;
+];
 
 type Row = Found & { category: string | null; format: string | null };
 
@@ -75,7 +76,7 @@ export async function* csvRows(
       r.slug ?? '',
       r.access,
       r.comments ? 'open' : 'closed',
-      plainCell(r.campaign),
+      ...ARCHIVE_TEXTS.map((field) => plainCell(r[field])),
       plainCell(r.format),
       plainCell(r.excerpt),
     ]);

@@ -1,14 +1,16 @@
-import type {
-  ArchiveCounts,
-  ArchiveIds,
-  ArchiveQuery,
-  ArchiveRow,
-  ArchiveRows,
-  PickedRows,
-  PickQuery,
+import {
+  ARCHIVE_TEXTS,
+  type ArchiveCounts,
+  type ArchiveIds,
+  type ArchiveQuery,
+  type ArchiveRow,
+  type ArchiveRows,
+  type PickedRows,
+  type PickQuery,
 } from '@keyroster/contract';
 import { type Spotlight, type Stage } from '@keyroster/core';
 import { personRef } from '../accounts/people.js';
+import { textColumn } from '../posts/columns.js';
 import { seenSql } from '../posts/visible.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader } from '../db/connect.js';
@@ -34,7 +36,7 @@ export const COLUMNS = `
   p.words,
   p.access,
   p.comments,
-  p.campaign,
+  ${ARCHIVE_TEXTS.map((f) => `p.${textColumn(f)} as "${f}",`).join(' ')}
   p.spotlight_from,
   p.spotlight_until,
   p.check_blocks,

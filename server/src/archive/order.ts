@@ -1,5 +1,6 @@
-import type { ArchiveOrder, ArchiveSort } from '@keyroster/contract';
+import { ARCHIVE_TEXTS, type ArchiveOrder, type ArchiveSort, type ArchiveText } from '@keyroster/contract';
 import { ACCESS, STAGES } from '@keyroster/core';
+import { textColumn } from '../posts/columns.js';
 
 type Way = 'asc' | 'desc';
 
@@ -111,16 +112,20 @@ function tags(way: Way): OrderSql {
   return named('tags', reference, asked)(way);
 }
 
-function campaign(way: Way): OrderSql {
-  return {
-    joined: '',
-    by: `nullif(lower(p.campaign), '') ${way} nulls last, ${NEWEST}`,
-    stretches: [
-      { where: `p.campaign <> ''`, by: `lower(p.campaign) ${way}, ${NEWEST}` },
-      { where: `p.campaign = ''`, by: NEWEST },
-    ],
+/** A field of text; posts where it is empty come last. */
+const textField =
+  (field: ArchiveText) =>
+  (way: Way): OrderSql => {
+    const column = `p.${textColumn(field)}`;
+    return {
+      joined: '',
+      by: `nullif(lower(${column}), '') ${way} nulls last, ${NEWEST}`,
+      stretches: [
+        { where: `${column} <> ''`, by: `lower(${column}) ${way}, ${NEWEST}` },
+        { where: `${column} = ''`, by: NEWEST },
+      ],
+    };
   };
-}
 
 function checks(way: Way): OrderSql {
   const found = { where: `${FINDINGS} > 0`, by: `${FINDINGS} ${way}, ${NEWEST}` };
@@ -133,6 +138,10 @@ function checks(way: Way): OrderSql {
 }
 
 const SORTS: Record<ArchiveSort, (way: Way) => OrderSql> = {
+  ...(Object.fromEntries(ARCHIVE_TEXTS.map((f) => [f, textField(f)])) as Record<
+    ArchiveText,
+    (way: Way) => OrderSql
+  >),
   title: column('lower(p.title)'),
   byline: namedOnce('people', 'byline_id'),
   category: namedOnce('categories', 'category_id', 'second_category_id'),
@@ -151,7 +160,6 @@ const SORTS: Record<ArchiveSort, (way: Way) => OrderSql> = {
     ACCESS.map((access) => `'${access}'`),
   ),
   comments: values('p.comments', ['false', 'true']),
-  campaign,
   format: namedOnce('formats', 'format_id'),
   checks,
 };

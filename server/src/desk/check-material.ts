@@ -1,4 +1,7 @@
 import {
+  CHECKED_FIELDS,
+  COPIED_PART,
+  pickFields,
   whyNotPublic,
   type Access,
   innerPaths,
@@ -143,15 +146,7 @@ function pagesOf(post: Post, { linked, led, home }: CheckMaterial): CheckContext
   return Object.fromEntries(pathsOf(post, home).map((path) => [path, stateOf(path)]));
 }
 
-const copiedPart = (post: Post): CopiedPart => ({
-  title: post.title,
-  excerpt: post.excerpt,
-  slug: post.slug,
-  leadMedia: post.leadPicture?.media ?? null,
-  searchTitle: post.searchTitle,
-  searchDescription: post.searchDescription,
-  body: post.body!,
-});
+const copiedPart = (post: Post): CopiedPart => pickFields({ ...post, body: post.body! }, COPIED_PART);
 
 /** What the desk's own checks of a post need from the server. */
 export function contextOf(post: Post, material: CheckMaterial): CheckContext {
@@ -188,21 +183,11 @@ export async function contextFor(db: Reader, person: CurrentPerson, post: Post):
 /** Everything that checks of a post look at. */
 export function factsFor(post: Post, material: CheckMaterial): CheckFacts {
   const context = contextOf(post, material);
-  const format = post.formatId === null ? undefined : material.formats.get(post.formatId);
+  const values = pickFields({ ...post, body: withInnerPaths(post.body!, material.home) }, CHECKED_FIELDS);
   return {
-    title: post.title,
-    slug: post.slug,
-    excerpt: post.excerpt,
-    searchDescription: post.searchDescription,
-    categoryId: post.categoryId,
-    tags: post.tagIds.length,
-    lead:
-      post.leadPicture === null || context.leadBytes === null
-        ? null
-        : { alt: post.leadPicture.alt, bytes: context.leadBytes },
-    body: withInnerPaths(post.body!, material.home),
-    briefLength: post.brief.length,
-    format: format ? { ...format, values: post.formatValues } : null,
+    ...values,
+    leadBytes: context.leadBytes,
+    format: post.formatId === null ? null : (material.formats.get(post.formatId) ?? null),
     leftovers: context.source && leftoversOf(copiedPart(post), context.source),
     alike: context.alike,
     pages: context.pages,

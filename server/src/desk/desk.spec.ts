@@ -214,10 +214,8 @@ describe('checks', () => {
     const checks: Check[] = checkPost(
       {
         ...post,
-        searchDescription: '',
-        tags: 0,
-        lead: null,
-        briefLength: null,
+        tagIds: [],
+        leadBytes: null,
         format: null,
         leftovers: null,
         alike: context.alike,

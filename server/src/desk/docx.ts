@@ -1,6 +1,7 @@
 import { pictureIds } from '@keyroster/core';
 import type { Reader } from '../db/connect.js';
 import { openPicture } from '../media/open-picture.js';
+import { underTitle } from '../posts/columns.js';
 import type { WholePostRow } from '../posts/store.js';
 import type { Picture } from '../documents/manuscript.js';
 import type { DocxAsk } from '../documents/write-docx.js';
@@ -29,7 +30,7 @@ async function picturesOf(db: Reader, ids: readonly number[]): Promise<Map<numbe
 export async function makeDocx(db: Reader, row: WholePostRow, names: DocxAsk['names']): Promise<Buffer> {
   const lead = row.lead_media_id === null ? null : { media: row.lead_media_id, alt: row.lead_alt };
   return docxOf({
-    ...{ title: row.title, subtitle: row.subtitle, excerpt: row.excerpt, byline: row.byline_name ?? '' },
+    ...{ title: row.title, underTitle: underTitle(row), excerpt: row.excerpt, byline: row.byline_name ?? '' },
     ...{ body: row.body, lead, names },
     pictures: await picturesOf(db, [...pictureIds(row.body), ...(lead ? [lead.media] : [])]),
   });

@@ -4,15 +4,19 @@ import {
   bodyText,
   escapeHtml,
   fileIds,
+  fileKey,
   inlineText,
   pictureIds,
   suggestedInWords,
+  textFieldsIn,
   type BodyNode,
+  type PostField,
 } from '@keyroster/core';
 import type { OutKind, OutQuery } from '@keyroster/contract';
 import type { Reader } from '../db/connect.js';
 import { fileSources } from '../media/files.js';
 import { pictureSources } from '../media/sizes.js';
+import { textsOf, underTitle } from '../posts/columns.js';
 import type { WholePostRow } from '../posts/store.js';
 import { bodyMarkdown, yamlText } from './markdown.js';
 
@@ -46,17 +50,15 @@ async function factsOf(db: Reader, row: WholePostRow): Promise<Facts> {
 function frontMatter({ row, category, tags, coauthors }: Facts): string {
   const list = (values: readonly string[]) => `[${values.map((v) => JSON.stringify(v)).join(', ')}]`;
   const lines: [string, string][] = [
-    ['title', row.title],
-    ['subtitle', row.subtitle],
-    ['excerpt', row.excerpt],
+    ...Object.entries(textsOf(row, textFieldsIn('files'))).map(([field, text]): [string, string] => [
+      fileKey(field as PostField),
+      text,
+    ]),
     ['author', row.byline_name ?? ''],
     ['date', row.run_local ?? ''],
     ['slug', row.slug ?? ''],
     ['category', category ?? ''],
-    ['search-title', row.search_title],
-    ['search-description', row.search_description],
     ['source', row.source_url],
-    ['place', row.place],
   ];
   return [
     '---',
@@ -103,7 +105,7 @@ async function asHtml(db: Reader, { row }: Facts, home: string, makers: Makers |
     '<body>',
     '<article>',
     `<h1>${title}</h1>`,
-    row.subtitle && `<p><em>${escapeHtml(row.subtitle)}</em></p>`,
+    ...underTitle(row).map((line) => `<p><em>${escapeHtml(line)}</em></p>`),
     lead &&
       `<figure><img src="${escapeHtml(lead.src)}" alt="${escapeHtml(row.lead_alt)}" ` +
         `width="${lead.width}" height="${lead.height}"></figure>`,
@@ -203,7 +205,7 @@ export async function exportPost(
     text: async () => ({
       name: `${base}.txt`,
       type: 'text/plain; charset=utf-8',
-      data: Buffer.from(`${row.title}\n${row.subtitle ? `${row.subtitle}\n` : ''}\n${plainText(row.body)}`),
+      data: Buffer.from([row.title, ...underTitle(row), '', plainText(row.body)].join('\n')),
     }),
     docx: async () => ({
       name: `${base}.docx`,

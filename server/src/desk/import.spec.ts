@@ -226,12 +226,17 @@ describe('bringing files in', () => {
   it('reads Markdown with front matter', async () => {
     const { status, body } = await bring(
       'draft.md',
-      '---\ntitle: The night shift\ndescription: Thirteen locks.\ntags: [locks]\n---\n\n## ' +
+      '---\ntitle: The night shift\ndescription: Thirteen locks.\nsubtitle: Until six\n' +
+        'search-title: 7\ntags: [locks]\n---\n\n## ' +
         'Down\n\nOne *two* **three** [four](https://a.example).\n\n1. a\n2. b\n\n| x | y ' +
         '|\n|---|---|\n| 1 | 2 |\n',
     );
     expect(status).toBe(200);
-    expect(body).toMatchObject({ title: 'The night shift', excerpt: 'Thirteen locks.' });
+    expect(body).toMatchObject({
+      title: 'The night shift',
+      excerpt: 'Thirteen locks.',
+      texts: { subtitle: 'Until six' },
+    });
     expect(kinds(body.body)).toEqual(['heading', 'paragraph', 'orderedList', 'table']);
     expect(body.sentence).toBe(
       'Kept 1 heading, 1 paragraph, 1 list, 1 table, 1 link, 1 bold passage and 1 italic ' +

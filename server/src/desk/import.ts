@@ -80,7 +80,8 @@ export async function keepImport(
     );
   if (bodyText(body) === '' && ids.size === 0)
     throw new ProblemError('wrong-file', `There is no text in “${read.name}”.`);
-  return { title: read.title, excerpt: read.excerpt, body, report, sentence: formatReport(report) };
+  const { title, excerpt, texts = {} } = read;
+  return { title, excerpt, texts, body, report, sentence: formatReport(report) };
 }
 
 /** Who suggests something that was imported: the person with that name here, or else the importer. */

@@ -67,7 +67,7 @@ const ways: [string, (body: BodyNode) => Promise<{ name: string; bytes: Uint8Arr
     async (body) => ({
       name: 'a.docx',
       bytes: await writeDocx({
-        ...{ title: 'A title', subtitle: '', excerpt: '', byline: 'Dot', lead: null },
+        ...{ title: 'A title', underTitle: [], excerpt: '', byline: 'Dot', lead: null },
         ...{ body: suggestedInWords(body), pictures: new Map() },
         names: new Map(Object.entries(NAMES).map(([id, name]) => [Number(id), name])),
       }),

@@ -1,7 +1,7 @@
 import MarkdownIt from 'markdown-it';
 import taskLists from 'markdown-it-task-lists';
 import { parse } from 'yaml';
-import { importHtml } from '@keyroster/core';
+import { fileKey, importHtml, maxOf, textFieldsIn, type FileTexts } from '@keyroster/core';
 import { parseHtml } from './parse-html.js';
 import type { ReadText } from './read-text.js';
 
@@ -41,20 +41,25 @@ function splitFrontMatter(text: string): { meta: Record<string, unknown> | null;
   return { meta: null, source: text };
 }
 
-/** Markdown by CommonMark, with tables; YAML front matter gives title and excerpt. */
+/** Other keys under which people keep an excerpt. */
+const EXCERPT_KEYS = ['description', 'summary'];
+
+/** Markdown by CommonMark, with tables; YAML front matter gives the title, the excerpt and other texts. */
 export function readMarkdown(text: string): ReadText {
   const { meta, source } = splitFrontMatter(text);
   const read = importHtml(parseHtml(markdown.render(source)));
   if (meta === null)
     read.report.remarks.push('The front matter could not be read as YAML and stays in the text.');
-  const known = ['title', 'excerpt', 'description', 'summary'];
+  const fields = textFieldsIn('files');
+  const known = [...fields.map(fileKey), ...EXCERPT_KEYS];
   const left = Object.keys(meta ?? {}).filter((key) => !known.includes(key));
   if (left.length > 0) read.report.remarks.push(`Front matter left out: ${left.slice(0, 12).join(', ')}.`);
-  const textOf = (value: unknown, max: number) =>
-    typeof value === 'string' && value.trim() ? value.trim().slice(0, max) : null;
-  return {
-    ...read,
-    title: textOf(meta?.['title'], 300) ?? read.title,
-    excerpt: textOf(meta?.['excerpt'] ?? meta?.['description'] ?? meta?.['summary'], 1000),
-  };
+  const texts: FileTexts = {};
+  for (const field of fields) {
+    const key = [fileKey(field), ...(field === 'excerpt' ? EXCERPT_KEYS : [])].find((k) => k in (meta ?? {}));
+    const value = key === undefined ? null : meta?.[key];
+    if (typeof value === 'string' && value.trim()) texts[field] = value.trim().slice(0, maxOf(field));
+  }
+  const { title = read.title, excerpt = null, ...others } = texts;
+  return { ...read, title, excerpt, texts: others };
 }

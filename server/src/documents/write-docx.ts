@@ -6,7 +6,7 @@ import { STYLES } from './word-styles.js';
 /** What a Word document is made of, as it goes to another thread. */
 export interface DocxAsk {
   title: string;
-  subtitle: string;
+  underTitle: readonly string[];
   excerpt: string;
   byline: string;
   body: BodyNode;
@@ -24,7 +24,7 @@ export async function writeDocx({ pictures, names, ...post }: DocxAsk): Promise<
   const manuscript = new Manuscript(pictures, names && ((id) => names.get(id) ?? 'Somebody'));
   const children = [
     new Paragraph({ style: 'Title', children: [new TextRun(post.title)] }),
-    ...(post.subtitle ? [new Paragraph({ style: 'Subtitle', children: [new TextRun(post.subtitle)] })] : []),
+    ...post.underTitle.map((line) => new Paragraph({ style: 'Subtitle', children: [new TextRun(line)] })),
     ...(post.lead ? manuscript.picture({ type: 'picture', attrs: post.lead }) : []),
     ...manuscript.blocks(post.body.content),
   ];

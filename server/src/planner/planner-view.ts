@@ -1,7 +1,9 @@
 import type { Knex } from 'knex';
 import {
+  CARD_TEXTS,
   PACKED_CARD,
   unpackPlanner,
+  type CardText,
   type PackedCards,
   type PackedValues,
   type PersonRef,
@@ -14,6 +16,7 @@ import { addDays, roleMay, slotDates, startOfWeek } from '@keyroster/core';
 import { personRef } from '../accounts/people.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader } from '../db/connect.js';
+import { textColumn } from '../posts/columns.js';
 import { onlyVisible } from '../posts/visible.js';
 import { absencesIn } from './absences.js';
 import { onTopIn } from '../site/spotlight.js';
@@ -56,9 +59,7 @@ const cardSql = (person: CurrentPerson): Record<keyof PackedValues, string> => (
   id: 'posts.id',
   version: 'version',
   stage: 'stage',
-  title: 'title',
-  thought: 'thought',
-  excerpt: 'excerpt',
+  ...(Object.fromEntries(CARD_TEXTS.map((f) => [f, textColumn(f)])) as Record<CardText, string>),
   categoryId: 'category_id',
   bylineId: 'byline_id',
   runLocal: 'run_local',

@@ -1,11 +1,15 @@
 import {
+  POST_FIELDS,
   POST_FIELD_NAMES,
+  TEXT_FIELD_NAMES,
+  textFieldsIn,
   type Access,
   type BodyNode,
   type FormatValues,
   type PostField,
   type PostValues,
   type Stage,
+  type TextFieldName,
 } from '@keyroster/core';
 
 type SqlType = 'text' | 'int' | 'boolean' | 'jsonb' | 'date' | 'timestamp' | 'timestamptz';
@@ -24,11 +28,8 @@ const one =
     read: (row) => row[name],
     write: (value) => ({ [name]: value }) as Record<C, T>,
   });
-const text = one<string>();
 const textOrNone = one<string | null>();
 const id = one<number | null>();
-const number = one<number>();
-const flag = one<boolean>();
 const several = <T, R extends object>(kept: Kept<T, R>) => kept;
 
 /** Fields that live in tables of their own; see write.ts. */
@@ -37,24 +38,22 @@ export type JoinedField = 'tagIds' | 'coauthorIds';
 export type MarkedField = 'binned';
 export type ColumnField = Exclude<PostField, JoinedField | MarkedField>;
 
-/** The columns of every field. They are known here and in SQL, and nowhere else. */
-export const COLUMNS = {
-  title: text('title', 'text'),
-  thought: text('thought', 'text'),
-  excerpt: text('excerpt', 'text'),
-  subtitle: text('subtitle', 'text'),
+/** Fields of a kind that says what their column is; it is called as the field, `search_title` for `searchTitle`. */
+const PLAIN_KINDS = { text: 'text', flag: 'boolean', reference: 'int' } as const satisfies Record<
+  string,
+  SqlType
+>;
+type PlainField = {
+  [F in ColumnField]: (typeof POST_FIELDS)[F]['kind'] extends keyof typeof PLAIN_KINDS ? F : never;
+}[ColumnField];
+
+/** The columns of the other fields. */
+const OWN_COLUMNS = {
   slug: textOrNone('slug', 'text'),
   body: one<BodyNode>()('body', 'jsonb'),
   suggested: one<BodyNode | null>()('suggested', 'jsonb'),
-  words: number('words', 'int'),
-  categoryId: id('category_id', 'int'),
-  secondCategoryId: id('second_category_id', 'int'),
-  bylineId: id('byline_id', 'int'),
-  editorId: id('editor_id', 'int'),
-  proofreaderId: id('proofreader_id', 'int'),
-  proofreaderWrites: flag('proofreader_writes', 'boolean'),
+  words: one<number>()('words', 'int'),
   access: one<Access>()('access', 'text'),
-  readingPassword: text('reading_password', 'text'),
   leadPicture: several({
     columns: { lead_media_id: 'int', lead_alt: 'text' },
     read: (r: { lead_media_id: number | null; lead_alt: string }) =>
@@ -65,18 +64,8 @@ export const COLUMNS = {
     }),
   }),
   sharePicture: id('share_media_id', 'int'),
-  formatId: id('format_id', 'int'),
   formatValues: one<FormatValues>()('format_values', 'jsonb'),
-  inSearch: flag('in_search', 'boolean'),
-  mailAtRelease: flag('mail_at_release', 'boolean'),
-  searchTitle: text('search_title', 'text'),
-  searchDescription: text('search_description', 'text'),
-  sourceUrl: text('source_url', 'text'),
-  titleLinks: flag('title_links', 'boolean'),
-  place: text('place', 'text'),
-  comments: flag('comments', 'boolean'),
-  commentCall: text('comment_call', 'text'),
-  campaign: text('campaign', 'text'),
+  sourceUrl: one<string>()('source_url', 'text'),
   spotlight: several({
     columns: { spotlight_from: 'date', spotlight_until: 'date' },
     read: (r: { spotlight_from: string | null; spotlight_until: string | null }) =>
@@ -124,17 +113,39 @@ export const COLUMNS = {
     }),
   }),
   stage: one<Stage>()('stage', 'text'),
-  stageSince: text('stage_since', 'timestamptz'),
+  stageSince: one<string>()('stage_since', 'timestamptz'),
   scheduledAt: textOrNone('scheduled_at', 'timestamptz'),
   releasedAt: textOrNone('released_at', 'timestamptz'),
   readersVersion: id('readers_version', 'int'),
 } satisfies {
-  [F in ColumnField]: {
+  [F in Exclude<ColumnField, PlainField> | 'sharePicture']: {
     columns: Record<string, SqlType>;
     read(row: never): PostValues[F];
     write(value: PostValues[F]): object;
   };
 };
+
+type SnakeCase<S extends string> = S extends `${infer H}${infer T}`
+  ? `${H extends Lowercase<H> ? H : `_${Lowercase<H>}`}${SnakeCase<T>}`
+  : '';
+type PlainColumns = {
+  [F in Exclude<PlainField, keyof typeof OWN_COLUMNS>]: Kept<
+    PostValues[F],
+    Record<SnakeCase<F>, PostValues[F]>
+  >;
+};
+
+const plainColumns = Object.fromEntries(
+  POST_FIELD_NAMES.flatMap((field) => {
+    const { kind } = POST_FIELDS[field];
+    if (field in OWN_COLUMNS || field === 'binned' || !(kind in PLAIN_KINDS)) return [];
+    const name = field.replace(/[A-Z]/g, (c) => `_${c.toLowerCase()}`);
+    return [[field, one()(name, PLAIN_KINDS[kind as keyof typeof PLAIN_KINDS])]];
+  }),
+) as unknown as PlainColumns;
+
+/** The columns of every field. They are known here and in SQL, and nowhere else. */
+export const COLUMNS = { ...plainColumns, ...OWN_COLUMNS };
 
 type Columns = typeof COLUMNS;
 type RowOf<K> = K extends { write(value: never): infer R } ? R : never;
@@ -175,6 +186,25 @@ export function valuesOf(
 /** What stands in the columns of a field for a value. */
 export const written = <F extends ColumnField>(field: F, value: PostValues[F]): Record<string, unknown> =>
   keptOf(field).write(value);
+
+/** The column of a field of text. */
+export const textColumn = (field: TextFieldName): string => columnsOf(field)[0]![0];
+
+/** The texts of some fields of a row. */
+export const textsOf = <F extends TextFieldName>(row: object, fields: readonly F[]): Pick<PostValues, F> =>
+  Object.fromEntries(fields.map((f) => [f, (row as Record<string, unknown>)[textColumn(f)]])) as Pick<
+    PostValues,
+    F
+  >;
+
+/** The lines under the title of a row's post, those that say something. */
+export const underTitle = (row: object): string[] =>
+  Object.values(textsOf(row, textFieldsIn('under the title'))).filter((text) => text !== '');
+
+/** What stands for texts in a version that was kept before there was a field of that name. */
+export const EMPTY_TEXTS: Readonly<Record<string, string>> = Object.fromEntries(
+  TEXT_FIELD_NAMES.map((f) => [textColumn(f), '']),
+);
 
 /** Every column of a post's fields but its texts. */
 export const LIGHT_COLUMNS: readonly string[] = LIGHT_FIELDS.flatMap((f) =>

@@ -2,23 +2,24 @@ import {
   fileIds,
   HELD_FIELDS,
   pictureIds,
+  POST_FIELDS,
   sameValue,
   type BodyNode,
+  type FieldSpec,
   type HeldField,
   type Post,
   type PostValues,
 } from '@keyroster/core';
 import type { Reader, Trx } from '../db/connect.js';
-import { columnsOf, COLUMN_FIELDS, written, type ColumnField } from './columns.js';
+import { columnsOf, COLUMN_FIELDS, EMPTY_TEXTS, written, type ColumnField } from './columns.js';
 import type { EffectOn } from './effects.js';
 import type { WholePostRow } from './store.js';
 
 /** Fields that readers see an earlier state of, in columns of the same names as those of posts. */
-const HELD_COLUMNS = COLUMN_FIELDS.filter(
+const HELD_COLUMN_FIELDS = COLUMN_FIELDS.filter(
   (f) => (HELD_FIELDS as readonly string[]).includes(f) && f !== 'body',
-)
-  .flatMap(columnsOf)
-  .map(([name]) => name);
+);
+const HELD_COLUMNS = HELD_COLUMN_FIELDS.flatMap(columnsOf).map(([name]) => name);
 
 /** Keeps what readers go on seeing of posts that are worked on, from the versions. */
 export async function keepReadersVersions(
@@ -41,7 +42,7 @@ export async function keepReadersVersions(
         v.blog_id,
         v.version,
         v.at,
-        ${HELD_COLUMNS.map((c) => `f.${c}`).join(', ')},
+        ${HELD_COLUMNS.map((c) => (c in EMPTY_TEXTS ? `coalesce(f.${c}, '')` : `f.${c}`)).join(', ')},
         ${ids('tag_ids')},
         ${ids('coauthor_ids')},
         (
@@ -145,6 +146,14 @@ function isShown(row: ReadersRow, field: HeldField, before: Post): boolean {
   return Object.entries(columns).every(([name, value]) => sameValue(row[name], value));
 }
 
+/** Of what they see, all but whom and what it belongs to. */
+const SEEN_COLUMNS = HELD_COLUMN_FIELDS.filter((f) => {
+  const spec: FieldSpec = POST_FIELDS[f];
+  return spec.kind !== 'reference' || (spec.to !== 'person' && spec.to !== 'category');
+})
+  .flatMap(columnsOf)
+  .map(([name]) => name);
+
 /**
  * A post with the words, pictures and address that readers see, and the version that has them: what is made of it
  * for the outside is made of that. Who it belongs to is as at the desk.
@@ -153,17 +162,6 @@ export async function asReadersSee(db: Reader, row: WholePostRow): Promise<Whole
   if (row.readers_version === null || row.stage !== 'published') return row;
   const seen = await db('readers_versions')
     .where({ post_id: row.id })
-    .first<Partial<WholePostRow> | undefined>(
-      'version',
-      'title',
-      'excerpt',
-      'subtitle',
-      'slug',
-      'body',
-      'words',
-      'lead_media_id',
-      'lead_alt',
-      'share_media_id',
-    );
+    .first<Partial<WholePostRow> | undefined>('version', 'body', ...SEEN_COLUMNS);
   return { ...row, ...seen };
 }

@@ -1,4 +1,10 @@
-import { SHOWN_OTHERWISE, type PostCard, type PostDetails, type PostView } from '@keyroster/contract';
+import {
+  CARD_TEXTS,
+  SHOWN_OTHERWISE,
+  type PostCard,
+  type PostDetails,
+  type PostView,
+} from '@keyroster/contract';
 import {
   defaultSlug,
   isLate,
@@ -13,7 +19,7 @@ import {
 import type { CurrentPerson } from '../http/current-person.js';
 import { personRef } from '../accounts/people.js';
 import type { Reader } from '../db/connect.js';
-import { valuesOf } from './columns.js';
+import { textsOf, valuesOf } from './columns.js';
 import { onlyVisible } from './visible.js';
 import { factsOf, postOf, type PostRow, type WholePostRow } from './store.js';
 
@@ -27,12 +33,10 @@ export const dateConstraintOf = (
 
 export function cardOf(row: PostRow, nowLocal: string): PostCard {
   return {
+    ...textsOf(row, CARD_TEXTS),
     id: row.id,
     version: row.version,
     stage: row.stage,
-    title: row.title,
-    thought: row.thought,
-    excerpt: row.excerpt,
     slug: row.slug,
     categoryId: row.category_id,
     byline: row.byline_id === null ? null : personRef({ id: row.byline_id, name: row.byline_name ?? '' }),

@@ -12,7 +12,7 @@ import { staffNotes, type StaffNote } from './staff.js';
 import { shareImageOf } from './share-card.js';
 import { serialPlace, type SerialPlace } from './serial-place.js';
 import { readable } from '../access/readable.js';
-import { readerPosts, renderPosts, type ReaderPost, type RenderedPost } from './readers.js';
+import { readerPosts, readerTexts, renderPosts, type ReaderPost, type RenderedPost } from './readers.js';
 import { relatedTitles, type TitleLink } from './titles.js';
 
 /** Related posts under a post. */
@@ -159,9 +159,8 @@ export async function previewPage(context: Context, row: WholePostRow): Promise<
       : await db('formats').where({ id: row.format_id }).first<{ fields: FormatField[] }>('fields');
   const now = new Date().toISOString();
   const post: ReaderPost = {
+    ...readerTexts(row),
     id: row.id,
-    title: row.title,
-    excerpt: row.excerpt,
     slug: row.slug ?? '',
     body: row.body,
     runAt: row.run_at ?? now,
@@ -174,12 +173,8 @@ export async function previewPage(context: Context, row: WholePostRow): Promise<
     leadMedia: row.lead_media_id,
     leadAlt: row.lead_alt,
     words: row.words,
-    subtitle: row.subtitle,
-    searchTitle: row.search_title,
-    searchDescription: row.search_description,
     sourceUrl: row.source_url,
     titleLinks: row.title_links,
-    place: row.place,
     shareMedia: row.share_media_id,
     inSearch: row.in_search,
     relatedVersion: null,

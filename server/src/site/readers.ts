@@ -4,26 +4,36 @@ import {
   bodyHtml,
   contentsHtml,
   fileIds,
+  HELD_FIELDS,
   pictureIds,
+  POST_FIELDS,
   postPath,
   shortCode,
+  textFieldsIn,
   type BodyNode,
   type FormatField,
   type FormatValue,
   type FormatValues,
+  type HeldField,
   type PictureSource,
+  type PostValues,
+  type TextFieldName,
 } from '@keyroster/core';
 import type { Reader } from '../db/connect.js';
 import { fileSources } from '../media/files.js';
 import { mediaSrc, pictureSources } from '../media/sizes.js';
+import { textColumn, textsOf } from '../posts/columns.js';
 import { readable, type Reading } from '../access/readable.js';
 import { pathIn, type ReaderBlog } from './reader-blog.js';
 
+/** Fields of text that readers see. */
+type ReaderText = Extract<HeldField, TextFieldName>;
+const READER_TEXTS = HELD_FIELDS.filter((f): f is ReaderText => POST_FIELDS[f].kind === 'text');
+export const readerTexts = (row: object) => textsOf(row, READER_TEXTS);
+
 /** A published post as readers' pages need it. */
-export interface ReaderPost {
+export interface ReaderPost extends Pick<PostValues, ReaderText> {
   id: number;
-  title: string;
-  excerpt: string;
   slug: string;
   body: BodyNode;
   runAt: string;
@@ -37,12 +47,8 @@ export interface ReaderPost {
   leadMedia: number | null;
   leadAlt: string;
   words: number;
-  subtitle: string;
-  searchTitle: string;
-  searchDescription: string;
   sourceUrl: string;
   titleLinks: boolean;
-  place: string;
   shareMedia: number | null;
   formatFields: FormatField[] | null;
   formatValues: FormatValues;
@@ -55,9 +61,8 @@ export interface ReaderPost {
 }
 
 const COLUMNS = [
+  ...READER_TEXTS.map((f) => `posts.${textColumn(f)} as ${f}`),
   'posts.id',
-  'posts.title',
-  'posts.excerpt',
   'posts.slug',
   'posts.body',
   'posts.run_at as runAt',
@@ -69,12 +74,8 @@ const COLUMNS = [
   'posts.lead_media_id as leadMedia',
   'posts.lead_alt as leadAlt',
   'posts.words',
-  'posts.subtitle',
-  'posts.search_title as searchTitle',
-  'posts.search_description as searchDescription',
   'posts.source_url as sourceUrl',
   'posts.title_links as titleLinks',
-  'posts.place',
   'posts.share_media_id as shareMedia',
   'f.fields as formatFields',
   'posts.format_values as formatValues',
@@ -220,6 +221,8 @@ export interface RenderedPost extends Omit<ReaderPost, 'body'> {
   shareSrc: string | null;
   /** What it shows; empty where nothing is said of it. */
   shareAlt: string;
+  /** The lines under its title. */
+  underTitle: string[];
   /** Filled fields of its format, by name. */
   facts: { label: string; kind: FormatField['kind']; value: FormatValue }[];
 }
@@ -282,6 +285,7 @@ export async function renderPosts(
           ? `${mediaSrc((post.shareMedia ?? post.leadMedia)!)}/landscape.jpg`
           : null,
       shareAlt: post.shareMedia === null ? post.leadAlt : '',
+      underTitle: textFieldsIn('under the title').flatMap((f) => post[f] || []),
       facts: factsOf(post.formatFields, post.formatValues),
     };
   });

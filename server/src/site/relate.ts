@@ -1,4 +1,12 @@
-import { topTerms, weightsOf, type BodyNode, type Corpus } from '@keyroster/core';
+import {
+  COMPARED_FIELDS,
+  FINDABLE_FIELDS,
+  topTerms,
+  weightsOf,
+  type BodyNode,
+  type Corpus,
+  type PostField,
+} from '@keyroster/core';
 import type { Db, Reader, Trx } from '../db/connect.js';
 import { inTransaction } from '../db/write.js';
 import { planRelating } from '../jobs/queue.js';
@@ -214,12 +222,12 @@ async function countTerms(db: Db, blogId: number, posts: number): Promise<number
 }
 
 /** What makes a post like other published ones. */
-const TELLING = ['title', 'excerpt', 'body', 'tagIds', 'categoryId', 'stage', 'readersVersion', 'binned'];
+const LIKENESS: readonly PostField[] = [...COMPARED_FIELDS, ...FINDABLE_FIELDS];
 
 /** Relates posts again of which readers see something else by then. */
 export async function relateLater(trx: Trx, effects: readonly EffectOn<'pages'>[]): Promise<void> {
   const ids = effects
-    .filter(({ on }) => on.changed.some((f) => TELLING.includes(f)))
+    .filter(({ on }) => on.changed.some((f) => LIKENESS.includes(f)))
     .map(({ on }) => on.after.id);
   await planRelating(trx, ids);
 }

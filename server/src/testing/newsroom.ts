@@ -1,19 +1,19 @@
 import { randomBytes } from 'node:crypto';
+import argon2 from 'argon2';
 import pg from 'pg';
 import request from 'supertest';
 import sharp from 'sharp';
 import type { BodyNode, Role } from '@keyroster/core';
 import type { MediaView, MoveDone, NewMove, PostChanges, PostDetails, PostView } from '@keyroster/contract';
 import { addPerson } from '../accounts/people.js';
-import { hashPassword } from '../accounts/sign-in.js';
 import { startServer, type Running } from '../app/start.js';
 import { release } from '../posts/release.js';
 import type { Settings } from '../settings.js';
 import { answerError, takesAnyVersion } from './answers.js';
 
 export const PASSWORD = 'a password for tests';
-/** One for all: making it takes longer than the rest of a person. */
-const hash = hashPassword(PASSWORD);
+/** One for all, and a weak one: what a strong one takes at every sign-in is tried in the spec of accounts. */
+const hash = argon2.hash(PASSWORD, { type: argon2.argon2id, memoryCost: 1024, timeCost: 2, parallelism: 1 });
 export type Who = 'chief' | 'editor' | 'otherEditor' | 'writer' | 'otherWriter' | 'proofreader' | 'reader';
 const PEOPLE: Record<Who, { role: Role; categories: number[] }> = {
   chief: { role: 'managing editor', categories: [] },
@@ -232,10 +232,11 @@ export class Newsroom {
     return post;
   }
 
-  async close(): Promise<void> {
+  /** Where a spec makes up what no description knows, its answers are not held against one. */
+  async close({ described = true } = {}): Promise<void> {
     await this.running.stop();
     await this.dropDatabase();
-    if (this.answerErrors.size > 0)
+    if (described && this.answerErrors.size > 0)
       throw new Error(`Answers that are not as described:\n${[...this.answerErrors].join('\n')}`);
   }
 }

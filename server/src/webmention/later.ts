@@ -1,14 +1,15 @@
+import { FINDABLE_FIELDS, type PostField } from '@keyroster/core';
 import type { Trx } from '../db/connect.js';
 import { planMentions } from '../jobs/queue.js';
 import type { EffectOn } from '../posts/effects.js';
 
 /** What decides which pages a post links to before everybody. */
-const TELLING = ['body', 'stage', 'readersVersion', 'access', 'binned', 'slug'];
+const LINKS: readonly PostField[] = ['body', ...FINDABLE_FIELDS];
 
 /** Has posts tell the pages that they link to, of which readers see something else by then. */
 export async function mentionLater(trx: Trx, effects: readonly EffectOn<'pages'>[]): Promise<void> {
   const ids = effects
-    .filter(({ on }) => on.changed.some((f) => TELLING.includes(f)))
+    .filter(({ on }) => on.changed.some((f) => LINKS.includes(f)))
     .map(({ on }) => on.after.id);
   if (ids.length === 0) return;
   const rows = await trx('all_posts as p')

@@ -12,15 +12,17 @@ import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import { MatIconRegistry } from '@angular/material/icon';
 import { FakeMatIconRegistry } from '@angular/material/icon/testing';
 import { provideRouter } from '@angular/router';
-import type {
-  LiveEvent,
-  PackedCard,
-  PackedCards,
-  PersonView,
-  PlannerAnswer,
-  PlannerCard,
-  PostView,
-  SessionView,
+import {
+  PACKED_CARD,
+  type LiveEvent,
+  type PackedCard,
+  type PackedCards,
+  type PackedValues,
+  type PersonView,
+  type PlannerAnswer,
+  type PlannerCard,
+  type PostView,
+  type SessionView,
 } from '@keyroster/contract';
 import type { Role } from '@keyroster/core';
 import { NEVER, Subject } from 'rxjs';
@@ -235,30 +237,12 @@ export const card = (parts: Partial<PlannerCard> = {}): PlannerCard =>
   }) as PlannerCard;
 
 /** A card as the server packs it; the people whom it names are sent beside. */
-const packed = (c: PlannerCard): PackedCard => [
-  c.id,
-  c.version,
-  c.stage,
-  c.title,
-  c.thought,
-  c.excerpt ?? '',
-  c.categoryId,
-  c.byline?.id ?? null,
-  c.runLocal,
-  c.copyDate ?? null,
-  c.words ?? 0,
-  c.dateConstraint.notBefore,
-  c.dateConstraint.notAfter,
-  c.dateConstraint.mustBeOn,
-  c.rating,
-  c.openNotes,
-  c.createdAt,
-  c.checks.blocks,
-  c.checks.warns,
-  c.openChores,
-  c.doneChores,
-  c.reads,
-];
+const packed = (card: PlannerCard): PackedCard => {
+  const { byline, dateConstraint, checks } = card;
+  const values = { ...card, bylineId: byline?.id ?? null, ...dateConstraint, ...checks };
+  return PACKED_CARD.map((name) => values[name] ?? NOTHING[name] ?? null);
+};
+const NOTHING: Partial<PackedValues> = { excerpt: '', words: 0 };
 const people = (cards: readonly PlannerCard[]) => cards.flatMap((c) => c.byline ?? []);
 export const packedCards = (cards: readonly PlannerCard[]): PackedCards => ({
   nowLocal: '2026-11-26T10:00:00',

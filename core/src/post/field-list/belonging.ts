@@ -13,6 +13,7 @@ export const BELONGING_FIELDS = {
     readers: true,
     copied: true,
     card: true,
+    compared: true,
   },
   secondCategoryId: {
     label: 'second category',
@@ -35,6 +36,7 @@ export const BELONGING_FIELDS = {
     readers: true,
     copied: true,
     card: false,
+    compared: true,
   },
   bylineId: {
     label: 'byline',

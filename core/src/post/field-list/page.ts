@@ -12,6 +12,7 @@ export const PAGE_FIELDS = {
     readers: 'at once',
     copied: false,
     card: false,
+    findable: true,
   },
   readingPassword: {
     label: 'password for readers',
@@ -96,6 +97,8 @@ export const PAGE_FIELDS = {
     readers: true,
     copied: true,
     card: false,
+    oneLine: true,
+    shown: ['files'],
   },
   searchDescription: {
     label: 'search description',
@@ -107,6 +110,7 @@ export const PAGE_FIELDS = {
     readers: true,
     copied: true,
     card: false,
+    shown: ['files'],
   },
   sourceUrl: {
     label: 'source address',
@@ -138,6 +142,8 @@ export const PAGE_FIELDS = {
     readers: true,
     copied: true,
     card: false,
+    oneLine: true,
+    shown: ['files'],
   },
   comments: {
     label: 'comments',
@@ -170,5 +176,6 @@ export const PAGE_FIELDS = {
     readers: false,
     copied: false,
     card: false,
+    shown: ['archive'],
   },
 } as const satisfies Partial<Record<PostField, FieldSpec>>;

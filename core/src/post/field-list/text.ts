@@ -14,6 +14,9 @@ export const TEXT_FIELDS = {
     readers: true,
     copied: false,
     card: true,
+    compared: true,
+    oneLine: true,
+    shown: ['files'],
   },
   thought: {
     label: 'thought',
@@ -36,6 +39,8 @@ export const TEXT_FIELDS = {
     readers: true,
     copied: true,
     card: true,
+    compared: true,
+    shown: ['card', 'files'],
   },
   subtitle: {
     label: 'subtitle',
@@ -47,6 +52,8 @@ export const TEXT_FIELDS = {
     readers: true,
     copied: true,
     card: false,
+    oneLine: true,
+    shown: ['details', 'under the title', 'files'],
   },
   slug: {
     label: 'web address',
@@ -57,6 +64,7 @@ export const TEXT_FIELDS = {
     readers: true,
     copied: false,
     card: true,
+    findable: true,
   },
   body: {
     label: 'text',
@@ -67,6 +75,7 @@ export const TEXT_FIELDS = {
     readers: true,
     copied: true,
     card: false,
+    compared: true,
   },
   suggested: {
     label: 'suggestions',
@@ -83,7 +92,7 @@ export const TEXT_FIELDS = {
     kind: 'number',
     set: null,
     derived: true,
-    checks: true,
+    checks: false,
     batch: false,
     readers: true,
     copied: true,

@@ -62,6 +62,7 @@ export const TIME_FIELDS = {
     readers: 'at once',
     copied: false,
     card: true,
+    findable: true,
   },
   stageSince: {
     label: 'time of its stage',
@@ -106,6 +107,7 @@ export const TIME_FIELDS = {
     readers: 'at once',
     copied: false,
     card: false,
+    findable: true,
   },
   binned: {
     label: 'bin',
@@ -116,5 +118,6 @@ export const TIME_FIELDS = {
     readers: 'at once',
     copied: false,
     card: false,
+    findable: true,
   },
 } as const satisfies Partial<Record<PostField, FieldSpec>>;

@@ -13,7 +13,13 @@ import {
 } from '@angular/core';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { RouterLink } from '@angular/router';
-import type { ArchiveOrder, ArchiveRow, ArchiveSort } from '@keyroster/contract';
+import {
+  ARCHIVE_TEXTS,
+  type ArchiveOrder,
+  type ArchiveRow,
+  type ArchiveSort,
+  type ArchiveText,
+} from '@keyroster/contract';
 import { ACCESS_NAMES, formatClock, formatShortDate, type FilterToken } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { BittingMark } from '../ui/bitting-mark';
@@ -110,8 +116,6 @@ export class ArchiveTable {
         return r.words || '';
       case 'slug':
         return r.slug ? `/${r.slug}` : '';
-      case 'campaign':
-        return r.campaign;
       case 'access':
         return ACCESS_NAMES[r.access];
       case 'comments':
@@ -123,7 +127,7 @@ export class ArchiveTable {
       case 'format':
         return this.archive.formats().find((f) => f.id === r.formatId)?.name ?? '';
       default:
-        return '';
+        return ARCHIVE_TEXTS.some((f) => f === key) ? r[key as ArchiveText] : '';
     }
   }
 

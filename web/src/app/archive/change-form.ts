@@ -4,6 +4,8 @@ import { MatButton } from '@angular/material/button';
 import {
   errorOfValue,
   formatValueOf,
+  placeLabel,
+  REPLACE_PLACES,
   type Access,
   type BatchChange,
   type ReplacePlace,
@@ -21,8 +23,6 @@ import {
 import { ArchiveService } from './archive.service';
 import { CHANGE_KINDS, PARTS, type ChangeKind, type Offer, type Part } from './change-parts';
 import { ErrorLine } from '../ui/error-line';
-
-const PLACES: ReplacePlace[] = ['title', 'excerpt', 'text', 'slug'];
 
 /** Puts one change together. */
 @Component({
@@ -62,7 +62,8 @@ export class ChangeForm {
   protected readonly session = inject(SessionService);
   readonly added = output<BatchChange>();
   protected readonly kinds = CHANGE_KINDS;
-  protected readonly places = PLACES;
+  protected readonly places = REPLACE_PLACES;
+  protected readonly placeLabel = placeLabel;
   protected readonly now = signal<ChangeKind | null>(null);
   protected readonly first = signal(true);
   protected readonly values = signal<readonly [string, string]>(['', '']);
@@ -199,7 +200,7 @@ export class ChangeForm {
             ? 'Choose where to look.'
             : {
                 kind,
-                places: PLACES.filter((p) => this.where().has(p)),
+                places: REPLACE_PLACES.filter((p) => this.where().has(p)),
                 find: value,
                 with: other,
                 pattern: this.pattern(),

@@ -1,5 +1,6 @@
 import { Injectable, computed, signal } from '@angular/core';
-import type { ArchiveSort } from '@keyroster/contract';
+import { ARCHIVE_TEXTS, type ArchiveSort } from '@keyroster/contract';
+import { fieldHeading } from '@keyroster/core';
 
 export interface TableColumn {
   key: ArchiveSort;
@@ -19,12 +20,12 @@ const COLUMNS: readonly TableColumn[] = [
   { key: 'tags', name: 'Tags', width: 160, shown: false },
   { key: 'slug', name: 'Web address', width: 180, shown: false },
   { key: 'format', name: 'Format', width: 110, shown: false },
-  { key: 'campaign', name: 'Campaign', width: 130, shown: false },
   { key: 'access', name: 'Access', width: 90, shown: false },
   { key: 'comments', name: 'Comments', width: 90, shown: false },
   { key: 'checks', name: 'Checks', width: 90, shown: false },
   { key: 'changed', name: 'Changed', width: 130, shown: false },
   { key: 'made', name: 'Created', width: 130, shown: false },
+  ...ARCHIVE_TEXTS.map((key) => ({ key, name: fieldHeading(key), width: 130, shown: false })),
 ];
 export const [NARROWEST, WIDEST] = [56, 420];
 const KEY = 'key-roster.archive';

@@ -30,6 +30,7 @@ async function open(parts: object = {}): Promise<void> {
     post: view,
     flush: () => Promise.resolve(steps.push('saved')),
     type: (changes: object) => steps.push(`typed ${Object.keys(changes).join()}`),
+    change: (changes: object) => Promise.resolve(steps.push(`changed ${JSON.stringify(changes)}`)),
   };
   bringIn = await work(BringIn, {
     providers: [{ provide: PostService, useValue: posts }, TaskService],
@@ -44,7 +45,15 @@ const pressInDialog = async (name: string) => {
 const file = new File(['x'], 'towpath.docx');
 const read = (parts: object = {}) =>
   answer(
-    (r) => r.flush({ body: BODY, title: null, excerpt: null, sentence: 'Read: one paragraph.', ...parts }),
+    (r) =>
+      r.flush({
+        body: BODY,
+        title: null,
+        excerpt: null,
+        texts: {},
+        sentence: 'Read: one paragraph.',
+        ...parts,
+      }),
     '/api/bring-in',
     'POST',
   );
@@ -109,14 +118,24 @@ describe('a file', () => {
   });
 
   it('takes the place of the text once what was typed is a version of its own', async () => {
-    await open({ title: 'Lamps', excerpt: '' });
+    await open({ title: 'Lamps', excerpt: '', subtitle: '', place: 'Tolver' });
     const done = bringIn.importFile(editor, file);
     await new Promise((go) => setTimeout(go));
     expect(bringIn.report()!.sentence).toBe('Reading the file …');
-    await read({ title: 'Lamps along the feeder', excerpt: 'Nine lamps.' });
+    await read({
+      title: 'Lamps along the feeder',
+      excerpt: 'Nine lamps.',
+      texts: { subtitle: 'At night', place: 'Elsewhere' },
+    });
     await kept();
     await done;
-    expect(steps).toEqual(['saved', 'replaced with 2', 'typed title,excerpt', 'saved']);
+    expect(steps).toEqual([
+      'saved',
+      'replaced with 2',
+      'typed title,excerpt',
+      'changed {"subtitle":"At night"}',
+      'saved',
+    ]);
     expect(view()).toMatchObject({ title: 'Lamps along the feeder', excerpt: 'Nine lamps.' });
     expect(bringIn.report()!.sentence).toBe('Read: one paragraph. The title was “Lamps”.');
   });

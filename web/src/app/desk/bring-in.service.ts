@@ -1,5 +1,6 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
-import type { BodyNode } from '@keyroster/core';
+import type { PostView } from '@keyroster/contract';
+import type { BodyNode, FileTexts } from '@keyroster/core';
 import { Subject } from 'rxjs';
 import { Api, sentenceOf } from '../api/api';
 import { TaskService } from '../api/task.service';
@@ -66,6 +67,8 @@ export class BringIn {
       const excerpt = takesAll && read.excerpt && before.excerpt === '' ? { excerpt: read.excerpt } : {};
       this.posts.type({ ...title, ...excerpt });
       this.posts.post.update((p) => p && { ...p, ...title, ...excerpt });
+      const texts = takesAll ? emptyIn(before, read.texts) : {};
+      if (Object.keys(texts).length > 0) await this.posts.change(texts);
       this.say({
         sentence: `${read.sentence} ${'title' in title ? `The title was “${before.title}”.` : ''}`.trim(),
         undo: () => editor.run((c) => c.undo()),
@@ -80,3 +83,7 @@ export class BringIn {
     }
   }
 }
+
+/** Texts of a file for which a post has nothing yet. */
+const emptyIn = (post: PostView, texts: FileTexts): FileTexts =>
+  Object.fromEntries(Object.entries(texts).filter(([field]) => post[field as keyof FileTexts] === ''));

@@ -18,6 +18,7 @@ import { ChoiceField, DateField, FieldSet, TextField } from '../ui/fields';
 import { FormatFields } from './format-fields';
 import { MeasureService } from './measure.service';
 import { OnBlog } from './on-blog';
+import { PlainTexts } from './plain-texts';
 import { PostPeople } from './post-people';
 import { PostPictures } from './post-pictures';
 import { PostService } from './post.service';
@@ -40,6 +41,7 @@ import { WhoReads } from './who-reads';
     MatButton,
     MatCheckbox,
     OnBlog,
+    PlainTexts,
     PostPeople,
     PostPictures,
     RouterLink,

@@ -3,11 +3,12 @@ import { debounce, filter, firstValueFrom, of, timeout, timer } from 'rxjs';
 import { DestroyRef, Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
 import type { CheckContext, FormatView } from '@keyroster/contract';
 import {
+  CHECKED_FIELDS,
   countChecks,
+  pickFields,
   type BodyNode,
   type Check,
   type CheckCounts,
-  type CopiedPart,
   type Leftovers,
 } from '@keyroster/core';
 import { Api } from '../api/api';
@@ -118,35 +119,16 @@ export class MeasureService {
     if (!post || !body || !context) return;
     const title = this.title() ?? post.title;
     const format = this.formats().find((f) => f.id === post.formatId);
-    const copy: CopiedPart = {
-      title,
-      excerpt: post.excerpt,
-      slug: post.slug,
-      leadMedia: post.leadPicture?.media ?? null,
-      searchTitle: post.searchTitle,
-      searchDescription: post.searchDescription,
-      body,
-    };
+    const values = { ...post, title, body, tagIds: post.tags.map((t) => t.id) };
     const facts: Measures['post']['ask']['facts'] = {
-      title,
-      slug: post.slug,
-      excerpt: post.excerpt,
-      searchDescription: post.searchDescription,
-      categoryId: post.categoryId,
-      tags: post.tags.length,
-      lead:
-        post.leadPicture && context.leadBytes !== null
-          ? { alt: post.leadPicture.alt, bytes: context.leadBytes }
-          : null,
-      body,
-      briefLength: post.brief.length,
-      format: format ? { name: format.name, fields: format.fields, values: post.formatValues } : null,
+      ...pickFields(values, CHECKED_FIELDS),
+      leadBytes: context.leadBytes,
+      format: format ? { name: format.name, fields: format.fields } : null,
       alike: context.alike,
       pages: context.pages,
     };
     const answer = await this.request('post', {
       facts,
-      copy,
       source: context.source,
       settings: context.settings,
       home: context.home,

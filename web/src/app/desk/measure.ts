@@ -17,7 +17,6 @@ export interface Measures {
   post: {
     ask: {
       facts: Omit<CheckFacts, 'leftovers'>;
-      copy: CopiedPart;
       source: CopiedPart | null;
       settings: CheckSettings;
       home: string;

@@ -23,8 +23,8 @@ let index = new TitleIndex([]);
 let read: ReadTitle[] = [];
 
 const DO: { [K in MeasureKind]: (ask: Measures[K]['ask']) => Measures[K]['answer'] } = {
-  post: ({ facts, copy, source, settings, home }) => {
-    const leftovers = source && leftoversOf(copy, source);
+  post: ({ facts, source, settings, home }) => {
+    const leftovers = source && leftoversOf(facts, source);
     const text = bodyText(facts.body);
     return {
       checks: checkPost({ ...facts, body: withInnerPaths(facts.body, home), leftovers }, settings),

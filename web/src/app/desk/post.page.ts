@@ -18,6 +18,7 @@ import {
   readingMinutes,
   formatCount,
   formatShortDate,
+  textFieldsIn,
   type BodyNode,
   type Check,
   type Passage,
@@ -133,6 +134,7 @@ export class PostPage {
   protected readonly editor = viewChild(TextEditor);
   private readonly reading = viewChild(ReadingPanel);
   protected readonly tabs = TABS;
+  protected readonly underTitle = textFieldsIn('under the title');
   protected readonly tab = signal<Tab>('checks');
   protected readonly passage = signal<Passage | null>(null);
   protected readonly shown = signal<number | null>(null);

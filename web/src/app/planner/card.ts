@@ -10,7 +10,7 @@ import {
 } from '@keyroster/core';
 import { BittingMark } from '../ui/bitting-mark';
 import { CategoryTab } from '../site/category-tab';
-import { PlannerPreferences } from './planner-preferences.service';
+import { CARD_LINES, PlannerPreferences } from './planner-preferences.service';
 
 /** What a card on the weeks shows of a post. */
 @Component({
@@ -19,8 +19,10 @@ import { PlannerPreferences } from './planner-preferences.service';
   template: `
     <kr-category class="tab" [id]="post().categoryId" [bare]="true" />
     <span class="t">{{ post().title }}</span>
-    @if (facts().has('excerpt') && post().excerpt) {
-      <span class="x">{{ post().excerpt }}</span>
+    @for (field of lines; track field) {
+      @if (facts().has(field) && post()[field]) {
+        <span class="x">{{ post()[field] }}</span>
+      }
     }
     @if (facts().has('category')) {
       <kr-category class="c" [id]="post().categoryId" />
@@ -57,6 +59,7 @@ export class Card {
   /** Its move waits for a connection. */
   readonly waiting = input(false);
   protected readonly facts = inject(PlannerPreferences).facts;
+  protected readonly lines = CARD_LINES;
   protected readonly line = computed(() =>
     [
       ...(this.facts().has('byline') ? [this.post().byline?.initials ?? 'nobody yet'] : []),

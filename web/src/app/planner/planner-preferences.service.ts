@@ -1,8 +1,14 @@
 import { Injectable, signal } from '@angular/core';
+import { POST_FIELDS, textFieldsIn, type PostField, type TextFieldIn } from '@keyroster/core';
 
 /** Facts of a post that a card may show, beside its title. */
-export const FACTS = ['byline', 'time', 'category', 'stage', 'excerpt', 'checklist', 'reads'] as const;
-export type Fact = (typeof FACTS)[number];
+const OWN_FACTS = ['byline', 'time', 'category', 'stage', 'checklist', 'reads'] as const;
+/** Fields of text that have a line of their own on cards. */
+export const CARD_LINES = textFieldsIn('card');
+export type Fact = (typeof OWN_FACTS)[number] | TextFieldIn<'card'>;
+export const FACTS: readonly Fact[] = [...OWN_FACTS, ...CARD_LINES];
+export const factLabel = (fact: Fact): string =>
+  fact in POST_FIELDS ? POST_FIELDS[fact as PostField].label : fact;
 
 const KEY = 'key-roster.planner';
 const FIRST: Fact[] = ['byline', 'time', 'stage', 'reads'];

@@ -26,7 +26,7 @@ import { PlannerService } from './planner.service';
 import { PlanPanel } from './plan-panel';
 import { PlanningService } from './planning.service';
 import { PlannerPieces } from './planner-pieces.service';
-import { FACTS, PlannerPreferences, type Fact } from './planner-preferences.service';
+import { FACTS, factLabel, PlannerPreferences, type Fact } from './planner-preferences.service';
 import { RunList } from './run-list';
 import { Tray } from './tray';
 import { TrayService } from './tray.service';
@@ -104,13 +104,16 @@ export class PlannerPage {
   readonly who = input<string>();
   protected readonly views = VIEWS;
   protected readonly facts = FACTS;
+  protected readonly factLabel = factLabel;
   protected readonly spans = SPANS;
   protected readonly stages = STAGES.filter((s) => s !== 'pitch' && s !== 'withdrawn');
   protected readonly showing = computed(
     (): View => VIEWS.find((v) => v.value === (this.view() ?? this.taste.view()))?.value ?? 'weeks',
   );
   protected readonly shownFacts = computed(() =>
-    FACTS.filter((f: Fact) => this.taste.facts().has(f)).join(', '),
+    FACTS.filter((f: Fact) => this.taste.facts().has(f))
+      .map(factLabel)
+      .join(', '),
   );
   protected readonly count = computed(() => {
     const n = Number(this.weeks() ?? this.taste.weeks() ?? 4);

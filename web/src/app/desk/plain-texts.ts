@@ -1,0 +1,64 @@
+import { ChangeDetectionStrategy, Component, inject, output } from '@angular/core';
+import { fieldHeading, maxOf, POST_FIELDS, textFieldsIn, type PostField } from '@keyroster/core';
+import { FieldSet, TextField } from '../ui/fields';
+import { MeasureService } from './measure.service';
+import { PostService } from './post.service';
+import type { Stored } from './stored';
+
+/** A box for every field of text that the registry shows in the details. */
+@Component({
+  selector: 'kr-plain-texts',
+  imports: [FieldSet, TextField],
+  template: `
+    @if (posts.post(); as p) {
+      @for (field of fields; track field.name) {
+        <fieldset [off]="!p.rights[field.right]">
+          <kr-text
+            guarded
+            [label]="field.heading"
+            [max]="field.max"
+            [value]="p[field.name]"
+            (changed)="put(field, $event)"
+          />
+          @if (isLeft(field.name)) {
+            <p class="left">Still that of the post this was copied from.</p>
+          }
+        </fieldset>
+      }
+    }
+  `,
+  styles: `
+    fieldset {
+      border: 0;
+      padding: 0;
+      margin: 0;
+      min-width: 0;
+    }
+    .left {
+      color: var(--brass);
+      font-weight: 600;
+      margin: -6px 0 10px;
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class PlainTexts {
+  protected readonly posts = inject(PostService);
+  private readonly measure = inject(MeasureService);
+  readonly store = output<Stored>();
+  protected readonly fields = textFieldsIn('details').map((name) => ({
+    name,
+    label: POST_FIELDS[name].label,
+    heading: fieldHeading(name),
+    max: maxOf(name),
+    right: POST_FIELDS[name].set,
+  }));
+
+  protected put({ name, label }: { name: PostField; label: string }, text: string): void {
+    this.store.emit([{ [name]: text.trim() }, `The ${label}`]);
+  }
+
+  protected isLeft(field: PostField): boolean {
+    return this.measure.leftovers()?.fields.some((f) => f === field) ?? false;
+  }
+}
