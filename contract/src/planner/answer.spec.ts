@@ -1,3 +1,4 @@
+import { CARD_TEXTS, type CardText } from '../posts/types.js';
 import {
   PACKED_CARD,
   unpackCards,
@@ -8,6 +9,7 @@ import {
 } from './answer.js';
 
 const VALUES: PackedValues = {
+  ...(Object.fromEntries(CARD_TEXTS.map((f) => [f, ''])) as Record<CardText, string>),
   id: 7,
   version: 3,
   stage: 'drafting',

@@ -1,5 +1,6 @@
 import { fc } from '../testing.js';
 import type { BodyNode } from '../body/schema.js';
+import { EMPTY_TEXTS } from '../post/testing.js';
 import { countLeftovers, leftoversOf, type CopiedPart } from './leftovers.js';
 import { containment, estimate, jaccard, shingles, signature } from './minhash.js';
 
@@ -59,6 +60,7 @@ describe('alike texts', () => {
 describe('leftovers of a copied post', () => {
   const p = (text: string): BodyNode => ({ type: 'paragraph', content: [{ type: 'text', text }] });
   const source: CopiedPart = {
+    ...EMPTY_TEXTS,
     title: 'Draining a calorifier',
     excerpt: 'Before the frost.',
     slug: 'draining-calorifier',
@@ -86,6 +88,7 @@ describe('leftovers of a copied post', () => {
     expect(countLeftovers(all)).toBe(10);
     const none = leftoversOf(
       {
+        ...EMPTY_TEXTS,
         title: 'Winter and the pump',
         excerpt: 'Six turns.',
         slug: 'winter-pump',

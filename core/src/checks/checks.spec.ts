@@ -1,5 +1,6 @@
 import type { BodyNode } from '../body/schema.js';
 import { leftoversOf } from '../alike/leftovers.js';
+import { EMPTY_TEXTS } from '../post/testing.js';
 import { POST_FIELDS, POST_FIELD_NAMES } from '../post/fields.js';
 import { checkPost, countChecks } from './checks.js';
 import { CHECKS, type CheckFacts, type CheckKey } from './check.js';
@@ -18,14 +19,13 @@ const link = (href: string) => ({ type: 'link', attrs: { href } });
 const long = Array.from({ length: 40 }, () => 'Turn the pump by hand and look for drips.').join(' ');
 
 const good: CheckFacts = {
+  ...EMPTY_TEXTS,
   title: 'Six turns that save your pump this winter',
   slug: 'six-turns-save-pump',
   excerpt: 'Six turns by hand clear the housing.',
   searchDescription:
     'A pump that freezes once leaks all spring. Six turns by hand, and where the last cup of water hides.',
   categoryId: 1,
-  subtitle: '',
-  searchTitle: '',
   tagIds: [1, 2],
   leadPicture: { media: 4, alt: 'a pump' },
   leadBytes: 412_000,

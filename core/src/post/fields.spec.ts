@@ -7,6 +7,7 @@ import {
   isDerived,
   POST_FIELD_NAMES,
   POST_FIELDS,
+  REPLACE_PLACES,
   textFieldsIn,
   type BatchChange,
   type BatchChangeKind,
@@ -18,6 +19,11 @@ import { predict, scene } from '../batch/testing.js';
 import { aContext, aPitch, aPost, published, TEXT } from './testing.js';
 
 const specOf = (field: PostField): FieldSpec => POST_FIELDS[field];
+
+/** Every field of text that a batch changes, with a word to replace. */
+const PUMPS = Object.fromEntries(
+  BATCH_FIELDS.filter((f) => specOf(f).kind === 'text').map((f) => [f, 'A pump']),
+);
 
 /** For every kind of change one that changes something, and the post that it does that to. */
 const CHANGES: Record<BatchChangeKind, [BatchChange, Post?]> = {
@@ -39,13 +45,13 @@ const CHANGES: Record<BatchChangeKind, [BatchChange, Post?]> = {
   replace: [
     {
       kind: 'replace',
-      places: ['title', 'excerpt', 'text', 'slug'],
+      places: REPLACE_PLACES,
       find: 'pump',
       with: 'gland',
       pattern: false,
       capitals: true,
     },
-    aPost({ title: 'A pump', excerpt: 'The pump.', slug: 'a-pump', body: TEXT, suggested: TEXT }),
+    aPost({ ...PUMPS, slug: 'a-pump', body: TEXT, suggested: TEXT }),
   ],
   lighten: [{ kind: 'lighten', max: 100_000 }, aPost({ leadPicture: { media: 9, alt: '' } })],
   shift: [{ kind: 'shift', days: 1, minutes: 0 }],

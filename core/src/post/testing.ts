@@ -12,7 +12,10 @@ export const TEXT: BodyNode = {
 };
 
 /** Every field of text, with nothing in it. */
-const EMPTY_TEXTS = Object.fromEntries(TEXT_FIELD_NAMES.map((f) => [f, ''])) as Record<TextFieldName, string>;
+export const EMPTY_TEXTS = Object.fromEntries(TEXT_FIELD_NAMES.map((f) => [f, ''])) as Record<
+  TextFieldName,
+  string
+>;
 
 /** A cleared post of category 1, written by person 1, with a run time to come. */
 export function aPost(values: Partial<Post> = {}): Post {

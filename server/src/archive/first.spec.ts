@@ -1,7 +1,15 @@
-import type { ArchiveIds, ArchiveOrder, ArchiveRows, ArchiveSort } from '@keyroster/contract';
+import {
+  ARCHIVE_TEXTS,
+  type ArchiveIds,
+  type ArchiveOrder,
+  type ArchiveRows,
+  type ArchiveSort,
+  type ArchiveText,
+} from '@keyroster/contract';
 import { STAGES } from '@keyroster/core';
 import { findPerson } from '../accounts/who.js';
 import type { CurrentPerson } from '../http/current-person.js';
+import { textColumn } from '../posts/columns.js';
 import { Newsroom } from '../testing/newsroom.js';
 import { firstIds } from './first.js';
 
@@ -13,7 +21,6 @@ interface Plain {
   category: string | null;
   format: string | null;
   tags: string[];
-  campaign: string;
   run_at: string | null;
   words: number;
   slug: string | null;
@@ -136,6 +143,8 @@ async function readPlainly(): Promise<Plain[]> {
   return rows;
 }
 
+const textOf = (p: Plain, field: ArchiveText) => String(p[textColumn(field) as keyof Plain]);
+
 /** The same orders, said by comparing two posts; `undefined` comes last either way. */
 const KEYS: Record<ArchiveSort, (p: Plain, down: boolean) => string | number | undefined> = {
   title: (p) => p.title.toLowerCase(),
@@ -155,7 +164,9 @@ const KEYS: Record<ArchiveSort, (p: Plain, down: boolean) => string | number | u
   slug: (p) => p.slug ?? undefined,
   access: (p) => p.access,
   comments: (p) => Number(p.comments),
-  campaign: (p) => p.campaign.toLowerCase() || undefined,
+  ...(Object.fromEntries(
+    ARCHIVE_TEXTS.map((f) => [f, (p: Plain) => textOf(p, f).toLowerCase() || undefined]),
+  ) as Record<ArchiveText, (p: Plain) => string | undefined>),
   format: (p) => p.format?.toLowerCase(),
   checks: (p) => p.findings,
 };

@@ -1,5 +1,5 @@
 import { zipSync } from 'fflate';
-import { bodyText, countWords, type BodyNode } from '@keyroster/core';
+import { bodyText, countWords, TEXT_FIELD_NAMES, type BodyNode, type TextFieldName } from '@keyroster/core';
 import { Newsroom } from '../testing/newsroom.js';
 import {
   cardOf,
@@ -45,12 +45,10 @@ describe('work in other threads', () => {
     const [same, other] = await sharesOf(text(3000), [text(3000), 'nothing of this']);
     expect([same, other]).toEqual([1, 0]);
     const facts = {
+      ...(Object.fromEntries(TEXT_FIELD_NAMES.map((f) => [f, ''])) as Record<TextFieldName, string>),
       title: 'A title of five words',
       slug: null,
       excerpt: '',
-      subtitle: '',
-      searchTitle: '',
-      searchDescription: '',
       categoryId: null,
       tagIds: [],
       leadPicture: null,
