@@ -8,8 +8,9 @@ import {
   type PlannerAnswer,
 } from './answer.js';
 
+const NO_TEXTS = Object.fromEntries(CARD_TEXTS.map((f) => [f, ''])) as Record<CardText, string>;
 const VALUES: PackedValues = {
-  ...(Object.fromEntries(CARD_TEXTS.map((f) => [f, ''])) as Record<CardText, string>),
+  ...NO_TEXTS,
   id: 7,
   version: 3,
   stage: 'drafting',
@@ -41,6 +42,7 @@ describe('the planner’s packed answer', () => {
   it('names every value again', () => {
     expect(unpackCards({ cards: [card()], people, nowLocal: '2026-11-25T09:00:00' })).toEqual([
       {
+        ...NO_TEXTS,
         id: 7,
         version: 3,
         stage: 'drafting',
