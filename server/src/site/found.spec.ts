@@ -117,7 +117,7 @@ describe('what readers find', () => {
     expect((await page(`/${slug}`)).body).not.toContain('Eels again');
   });
 
-  it('when an address has a slip in it: what it may have meant', async () => {
+  it('when an address is mistyped: what it may have meant', async () => {
     await room.published('The heron at Marl Bridge');
     const { status, body } = await page('/heron-marl-brigde');
     expect(status).toBe(404);

@@ -6,7 +6,7 @@ import { RouterLink } from '@angular/router';
   template: `<div class="screen">
     <h1>There is nothing at this address</h1>
     <p style="margin-top: 8px">
-      The post may have gone, or the address has a slip in it. <a routerLink="/today">Back to Today</a>
+      The page may have been removed, or the address may be mistyped. <a routerLink="/today">Back to Today</a>
     </p>
   </div>`,
   changeDetection: ChangeDetectionStrategy.OnPush,
