@@ -99,7 +99,7 @@ describe('a copied post', () => {
       return { p, context };
     };
     const { context } = await left();
-    expect(context.source).toMatchObject({ title: source.title, leadMedia: lead.id });
+    expect(context.source).toMatchObject({ title: source.title, leadPicture: { media: lead.id } });
     await eventually(async () => (await room.see('chief', copy.id)).checks.warns > 0);
     const before = (await room.see('chief', copy.id)).checks.warns;
     await room.write(
