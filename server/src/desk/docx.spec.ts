@@ -35,7 +35,7 @@ describe('a post as a Word document', () => {
       undefined as unknown as Db,
       {
         title: 'A title',
-        underTitle: [],
+        subtitle: '',
         excerpt: '',
         byline_name: 'Dot',
         lead_media_id: null,
