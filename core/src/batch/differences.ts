@@ -46,9 +46,14 @@ export function differencesOf({ before, after }: BatchItem, names: BatchNames): 
   });
 }
 
-const nameIn = (names: BatchNames, kind: ReferenceKind, id: number): string => {
-  const known = { person: names.people, category: names.categories, tag: names.tags };
-  return named(kind in known ? known[kind as keyof typeof known] : new Map<number, string>(), id);
+/** Formats and pictures have no names here, only numbers. */
+const nameIn = ({ people, categories, tags }: BatchNames, kind: ReferenceKind, id: number): string => {
+  const known: Partial<Record<ReferenceKind, ReadonlyMap<number, string>>> = {
+    person: people,
+    category: categories,
+    tag: tags,
+  };
+  return named(known[kind] ?? new Map(), id);
 };
 
 /** Texts, and what is named by its id, say themselves; every other field says here how. */

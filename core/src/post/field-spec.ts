@@ -8,8 +8,7 @@ export type ReferenceKind = 'person' | 'category' | 'tag' | 'format' | 'picture'
  * readers' page, in files to read), a line on the planner's cards, a column of the archive, a line of the front matter
  * in files, from which it is read back.
  */
-export const TEXT_PLACES = ['details', 'under the title', 'card', 'archive', 'files'] as const;
-export type TextPlace = (typeof TEXT_PLACES)[number];
+export type TextPlace = 'details' | 'under the title' | 'card' | 'archive' | 'files';
 
 interface FieldOf {
   /** How people call it, in the middle of a sentence. */

@@ -4,6 +4,7 @@ import {
   fieldHeading,
   fieldLabels,
   fileKey,
+  FINDABLE_FIELDS,
   isDerived,
   POST_FIELD_NAMES,
   POST_FIELDS,
@@ -85,6 +86,10 @@ describe('the registry of a post’s fields', () => {
     for (const field of textFieldsIn('card')) expect([field, specOf(field).card]).toEqual([field, true]);
     for (const field of textFieldsIn('details'))
       expect([field, specOf(field).set]).not.toEqual([field, null]);
+  });
+
+  it('says only of what readers see that they find a post by it', () => {
+    for (const field of FINDABLE_FIELDS) expect([field, specOf(field).readers]).not.toEqual([field, false]);
   });
 
   it('has batches change every field that says so, and no other', () => {

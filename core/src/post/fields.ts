@@ -4,7 +4,6 @@ import type { FieldSpec, TextPlace } from './field-spec.js';
 import type { PostField, PostValues } from './values.js';
 
 export { POST_FIELDS } from './field-list.js';
-export { TEXT_PLACES } from './field-spec.js';
 export type { FieldSpec, ReferenceKind, TextPlace } from './field-spec.js';
 
 export const POST_FIELD_NAMES = Object.keys(POST_FIELDS) as PostField[];

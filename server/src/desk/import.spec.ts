@@ -226,7 +226,7 @@ describe('bringing files in', () => {
   it('reads Markdown with front matter', async () => {
     const { status, body } = await bring(
       'draft.md',
-      '---\ntitle: The night shift\ndescription: Thirteen locks.\nsubtitle: Until six\n' +
+      '---\ntitle: The night shift\nexcerpt:\ndescription: Thirteen locks.\nsubtitle: Until six\n' +
         'search-title: 7\ntags: [locks]\n---\n\n## ' +
         'Down\n\nOne *two* **three** [four](https://a.example).\n\n1. a\n2. b\n\n| x | y ' +
         '|\n|---|---|\n| 1 | 2 |\n',

@@ -56,9 +56,9 @@ export function readMarkdown(text: string): ReadText {
   if (left.length > 0) read.report.remarks.push(`Front matter left out: ${left.slice(0, 12).join(', ')}.`);
   const texts: FileTexts = {};
   for (const field of fields) {
-    const key = [fileKey(field), ...(field === 'excerpt' ? EXCERPT_KEYS : [])].find((k) => k in (meta ?? {}));
-    const value = key === undefined ? null : meta?.[key];
-    if (typeof value === 'string' && value.trim()) texts[field] = value.trim().slice(0, maxOf(field));
+    const keys = [fileKey(field), ...(field === 'excerpt' ? EXCERPT_KEYS : [])];
+    const value = keys.map((key) => meta?.[key]).find((v) => typeof v === 'string' && v.trim() !== '');
+    if (value !== undefined) texts[field] = (value as string).trim().slice(0, maxOf(field));
   }
   const { title = read.title, excerpt = null, ...others } = texts;
   return { ...read, title, excerpt, texts: others };

@@ -202,7 +202,7 @@ export const underTitle = (row: object): string[] =>
   Object.values(textsOf(row, textFieldsIn('under the title'))).filter((text) => text !== '');
 
 /** What stands for texts in a version that was kept before there was a field of that name. */
-export const EMPTY_TEXTS: Readonly<Record<string, string>> = Object.fromEntries(
+export const EMPTY_TEXT_COLUMNS: Readonly<Record<string, string>> = Object.fromEntries(
   TEXT_FIELD_NAMES.map((f) => [textColumn(f), '']),
 );
 

@@ -19,6 +19,7 @@ const MADE_UP: FieldSpec = {
   readers: true,
   copied: true,
   card: true,
+  compared: true,
   shown: ['details', 'under the title', 'card', 'archive', 'files'],
 };
 const LIST = '../../../core/src/post/field-list/text.js';
@@ -154,13 +155,21 @@ describe('a field of text that is in the registry and in the database', () => {
     expect(readMarkdown(markdown).texts).toEqual({ madeUp: 'Out: and in' });
   });
 
-  it('is seen by readers under the title: what it is once the post is updated, and until then what it was', async () => {
+  it('is seen by readers under the title, as it was until the post is updated', async () => {
     const post = await room.published('Seen by readers', { madeUp: 'As released' } as PostChanges);
     // Before anybody fetched the page, so that none is kept from before the change.
     await set(post.id, 'Not yet');
     expect(await page(post.slug!)).toContain('<p class="subtitle">As released</p>');
     expect((await room.update('chief', post.id)).status).toBe(200);
     expect(await page(post.slug!)).toContain('<p class="subtitle">Not yet</p>');
+  });
+
+  it('makes a published post like others', async () => {
+    const post = await room.published('Compared', { madeUp: 'Quillwort' } as PostChanges);
+    const { relatePost } = await import('../site/relate.js');
+    await relatePost(room.db, post.id);
+    const terms = await room.db('post_terms').where({ post_id: post.id }).pluck('term');
+    expect(terms.join(' ')).toContain('quillwort');
   });
 
   it('is empty in versions from before it was there', async () => {

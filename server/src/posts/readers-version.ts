@@ -11,7 +11,7 @@ import {
   type PostValues,
 } from '@keyroster/core';
 import type { Reader, Trx } from '../db/connect.js';
-import { columnsOf, COLUMN_FIELDS, EMPTY_TEXTS, written, type ColumnField } from './columns.js';
+import { columnsOf, COLUMN_FIELDS, EMPTY_TEXT_COLUMNS, written, type ColumnField } from './columns.js';
 import type { EffectOn } from './effects.js';
 import type { WholePostRow } from './store.js';
 
@@ -42,7 +42,7 @@ export async function keepReadersVersions(
         v.blog_id,
         v.version,
         v.at,
-        ${HELD_COLUMNS.map((c) => (c in EMPTY_TEXTS ? `coalesce(f.${c}, '')` : `f.${c}`)).join(', ')},
+        ${HELD_COLUMNS.map((c) => (c in EMPTY_TEXT_COLUMNS ? `coalesce(f.${c}, '')` : `f.${c}`)).join(', ')},
         ${ids('tag_ids')},
         ${ids('coauthor_ids')},
         (

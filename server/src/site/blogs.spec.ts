@@ -2,34 +2,7 @@ import request from 'supertest';
 import sharp from 'sharp';
 import type { CheckContext, MediaView, NewsroomBlog, PostView, SessionView } from '@keyroster/contract';
 import { release } from '../posts/release.js';
-import { fromNow, Newsroom, type Who, PASSWORD } from '../testing/newsroom.js';
-import { hashPassword } from '../accounts/sign-in.js';
-import { placeAt, type Place } from './places.js';
-
-describe('where an address belongs', () => {
-  const places: Place[] = [
-    { id: 1, host: null, path: '' },
-    { id: 2, host: null, path: '/weir' },
-    { id: 3, host: 'locks.example', path: '' },
-    { id: 4, host: 'locks.example', path: '/old' },
-  ];
-  it.each([
-    ['here.example', '/', 1, '/'],
-    ['here.example', '/weir', 2, '/'],
-    ['here.example', '/weir/a-post', 2, '/a-post'],
-    ['here.example', '/weirs', 1, '/weirs'],
-    ['LOCKS.example', '/weir', 3, '/weir'],
-    ['locks.example', '/old/x', 4, '/x'],
-    [undefined, '/weir/', 2, '/'],
-    ['evil.example', '/weir/', 2, '/'],
-  ])('%s%s is blog %d, %s', (host, path, id, rest) => {
-    const at = placeAt(places, host, path)!;
-    expect([at.place.id, at.path]).toEqual([id, rest]);
-  });
-  it('is nowhere before there is a blog', () => {
-    expect(placeAt([], 'here.example', '/')).toBeNull();
-  });
-});
+import { fromNow, Newsroom, type Who } from '../testing/newsroom.js';
 
 describe('several blogs in one newsroom', () => {
   let room: Newsroom;
@@ -211,56 +184,6 @@ describe('several blogs in one newsroom', () => {
     expect((await writer.post('/api/session/blog').send({ blogId: weir.id })).status).toBe(404);
   });
 
-  it('keep their people: an account is its owner’s, and joins another blog by their own word', async () => {
-    const { writer: writerId } = room.ids;
-    const name = async () => (await room.db('people').where({ id: writerId }).first('name')).name as string;
-    const before = await name();
-    // The second blog is somebody else's alone.
-    const [other] = await room
-      .db('people')
-      .insert({
-        name: 'Weir Keeper',
-        email: 'keeper@test.example',
-        password_hash: await hashPassword(PASSWORD),
-      })
-      .returning('id');
-    await room.db('memberships').insert({ blog_id: weir.id, person_id: other.id, role: 'managing editor' });
-    const keeper = room.nobody();
-    await keeper.post('/api/session').send({ email: 'keeper@test.example', password: PASSWORD });
-    expect((await keeper.patch(`/api/people/${writerId}/profile`).send({ name: 'Renamed' })).status).toBe(
-      404,
-    );
-    const email = 'writer@test.example';
-    const person = { name: 'Guessed', email, role: 'contributor', categories: [] };
-    const added = await keeper.post('/api/people').send({ ...person, password: 'a password of some length' });
-    expect([added.status, added.text.includes(before)]).toEqual([409, false]);
-    const [category] = await room.db('categories').where({ blog_id: 1 }).select('id');
-    const foreign = { ...person, role: 'editor', categories: [category.id] };
-    expect((await keeper.post('/api/invites').send(foreign)).status).toBe(400);
-    const invited = await keeper.post('/api/invites').send(person);
-    expect([invited.status, invited.text.includes(before)]).toEqual([201, false]);
-    const secret = (invited.body.address as string).split('#')[1]!;
-    const accept = (password: string) =>
-      room.nobody().post('/api/invites/accept').send({ secret, name: 'Renamed', password });
-    expect((await room.nobody().post('/api/invites/see').send({ secret })).body.hasAccount).toBe(true);
-    expect((await accept('not their password')).status).toBe(400);
-    expect((await keeper.get('/api/people')).text).not.toContain(before);
-    expect((await accept(PASSWORD)).status).toBe(201);
-    // They are on both blogs now: only their profile on this one is its managing editor's.
-    for (const [path, body] of [
-      [`/api/people/${writerId}/profile`, { name: 'Renamed' }],
-      [`/api/people/${writerId}`, { name: 'Renamed' }],
-      [`/api/people/${writerId}`, { active: false }],
-    ] as const)
-      expect((await keeper.patch(path).send(body)).status).toBe(403);
-    const profile = await keeper.patch(`/api/people/${writerId}/profile`).send({ biography: 'On the weir.' });
-    expect(profile.status).toBe(200);
-    expect(await name()).toBe(before);
-    const here = await (await room.as('chief')).get(`/api/people/${writerId}`);
-    expect(here.body.biography).not.toBe('On the weir.');
-    await room.db('memberships').where({ blog_id: weir.id, person_id: writerId }).delete();
-  });
-
   it('stand at no address that anything on any blog answers at, with a host or without', async () => {
     const post = await room.scheduled(fromNow(-1), 'Old name of it');
     await release(room.db, post.id);
@@ -409,28 +332,5 @@ describe('several blogs in one newsroom', () => {
       expect([who, (await agent.get(`/media/${id}`)).status]).toEqual([who, status]);
       expect([who, (await agent.get('/weir/only-for-the-weir')).status]).toEqual([who, status]);
     }
-  });
-
-  it('close nobody’s account from a blog that is not all of theirs', async () => {
-    await there('chief', 'post', '/api/people', {
-      name: 'x',
-      email: 'othereditor@test.example',
-      role: 'managing editor',
-      categories: [],
-      password: 'a long enough password',
-    });
-    for (const changes of [
-      { active: false },
-      { name: 'Taken over' },
-      { password: 'now it is mine, truly' },
-    ]) {
-      const answer = await there('otherEditor', 'patch', `/api/people/${room.ids.editor}`, changes);
-      expect([answer.status, answer.body.code]).toEqual([403, 'not-yours']);
-    }
-    const less = await there('otherEditor', 'patch', `/api/people/${room.ids.editor}`, { role: 'reader' });
-    expect(less.status).toBe(200);
-    expect(
-      (await there('chief', 'patch', `/api/people/${room.ids.editor}`, { name: 'Edda Test' })).status,
-    ).toBe(200);
   });
 });

@@ -1,15 +1,19 @@
 import {
   COMPARED_FIELDS,
   FINDABLE_FIELDS,
+  POST_FIELDS,
   topTerms,
   weightsOf,
   type BodyNode,
   type Corpus,
   type PostField,
+  type PostValues,
+  type TextFieldName,
 } from '@keyroster/core';
 import type { Db, Reader, Trx } from '../db/connect.js';
 import { inTransaction } from '../db/write.js';
 import { planRelating } from '../jobs/queue.js';
+import { textColumn } from '../posts/columns.js';
 import { termsOfPosts } from '../work/computing.js';
 import type { EffectOn } from '../posts/effects.js';
 
@@ -28,9 +32,11 @@ const SAMPLE = 2000;
 /** Of blogs up to so many posts, all are related at a start; in larger ones each once it is read. */
 const SMALL = 2000;
 
-interface Source {
-  title: string;
-  excerpt: string;
+/** Fields of text that are compared, beside the text itself. */
+type ComparedText = Extract<(typeof COMPARED_FIELDS)[number], TextFieldName>;
+const COMPARED_TEXTS = COMPARED_FIELDS.filter((f): f is ComparedText => POST_FIELDS[f].kind === 'text');
+
+interface Source extends Pick<PostValues, ComparedText> {
   body: BodyNode;
   category: string | null;
   tags: string[];
@@ -44,8 +50,7 @@ const sources = (db: Reader) =>
     .select<(Source & { id: number; blogId: number })[]>(
       'p.id',
       'p.blog_id as blogId',
-      'p.title',
-      'p.excerpt',
+      ...COMPARED_TEXTS.map((f) => `p.${textColumn(f)} as ${f}`),
       'p.body',
       'c.name as category',
       db.raw('array(select t.name from tags t where t.id = any (p.tag_ids)) as tags'),
@@ -53,8 +58,8 @@ const sources = (db: Reader) =>
 
 const termsIn = (posts: readonly Source[]): Promise<Map<string, number>[]> =>
   termsOfPosts(
-    posts.map(({ title, excerpt, body, category, tags }) => ({
-      text: excerpt,
+    posts.map(({ title, body, category, tags, ...texts }) => ({
+      text: COMPARED_TEXTS.flatMap((f) => (f === 'title' ? [] : [texts[f]])).join('\n'),
       body,
       names: [title, ...(category ? [category] : []), ...tags],
     })),

@@ -25,7 +25,7 @@ import { batchNames } from '../archive/batch-names.js';
 import type { Reader, Trx } from '../db/connect.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import { notFound, notYours } from '../http/problem.js';
-import { EMPTY_TEXTS } from '../posts/columns.js';
+import { EMPTY_TEXT_COLUMNS } from '../posts/columns.js';
 import { postOf, type WholePostRow } from '../posts/store.js';
 import { deskTextAt, textAt } from '../posts/text-at.js';
 
@@ -114,7 +114,7 @@ export async function postAt(db: Reader, post: WholePostRow, version: number): P
   const body = (await textAt(db, post.id, version)) ?? EMPTY_BODY;
   const desk = await deskTextAt(db, post.id, version);
   const kept = {
-    ...EMPTY_TEXTS,
+    ...EMPTY_TEXT_COLUMNS,
     coauthor_ids: [],
     tag_ids: [],
     in_search: true,

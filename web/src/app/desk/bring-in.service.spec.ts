@@ -133,11 +133,13 @@ describe('a file', () => {
       'saved',
       'replaced with 2',
       'typed title,excerpt',
-      'changed {"subtitle":"At night"}',
       'saved',
+      'changed {"subtitle":"At night"}',
     ]);
     expect(view()).toMatchObject({ title: 'Lamps along the feeder', excerpt: 'Nine lamps.' });
-    expect(bringIn.report()!.sentence).toBe('Read: one paragraph. The title was “Lamps”.');
+    expect(bringIn.report()!.sentence).toBe(
+      'Read: one paragraph. The title was “Lamps”. Also from the file: subtitle.',
+    );
   });
 
   it('changes neither a title that is the same nor an excerpt that somebody wrote', async () => {

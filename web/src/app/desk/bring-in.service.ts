@@ -1,6 +1,13 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import type { PostView } from '@keyroster/contract';
-import type { BodyNode, FileTexts } from '@keyroster/core';
+import {
+  fieldLabels,
+  formatList,
+  POST_FIELDS,
+  textFieldsIn,
+  type BodyNode,
+  type FileTexts,
+} from '@keyroster/core';
 import { Subject } from 'rxjs';
 import { Api, sentenceOf } from '../api/api';
 import { TaskService } from '../api/task.service';
@@ -67,13 +74,21 @@ export class BringIn {
       const excerpt = takesAll && read.excerpt && before.excerpt === '' ? { excerpt: read.excerpt } : {};
       this.posts.type({ ...title, ...excerpt });
       this.posts.post.update((p) => p && { ...p, ...title, ...excerpt });
-      const texts = takesAll ? emptyIn(before, read.texts) : {};
-      if (Object.keys(texts).length > 0) await this.posts.change(texts);
-      this.say({
-        sentence: `${read.sentence} ${'title' in title ? `The title was “${before.title}”.` : ''}`.trim(),
-        undo: () => editor.run((c) => c.undo()),
-      });
+      const was = 'title' in title ? `The title was “${before.title}”.` : '';
+      const say = (more: string) =>
+        this.say({
+          sentence: [read.sentence, was, more].filter(Boolean).join(' '),
+          undo: () => editor.run((c) => c.undo()),
+        });
+      say('');
       await this.posts.flush();
+      const texts = takesAll ? openTexts(before, read.texts) : {};
+      const filled = fieldLabels(Object.keys(texts));
+      if (filled.length > 0)
+        await this.posts.change(texts).then(
+          () => say(`Also from the file: ${formatList(filled)}.`),
+          (error: unknown) => say(`Not saved from the file: ${formatList(filled)}. ${sentenceOf(error)}`),
+        );
       // Without it, it is a version like any other.
       await this.api
         .call('versions.imported', { id: before.id, body: { file: file.name.slice(-200) } })
@@ -84,6 +99,12 @@ export class BringIn {
   }
 }
 
-/** Texts of a file for which a post has nothing yet. */
-const emptyIn = (post: PostView, texts: FileTexts): FileTexts =>
-  Object.fromEntries(Object.entries(texts).filter(([field]) => post[field as keyof FileTexts] === ''));
+/** Texts of a file for which a post has nothing yet, and which this person may set. */
+const openTexts = (post: PostView, texts: FileTexts): FileTexts =>
+  Object.fromEntries(
+    textFieldsIn('files').flatMap((field) =>
+      texts[field] !== undefined && post[field] === '' && post.rights[POST_FIELDS[field].set]
+        ? [[field, texts[field]]]
+        : [],
+    ),
+  );

@@ -2,20 +2,14 @@ import { ChangeDetectionStrategy, Component, computed, inject, output, signal } 
 import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { RouterLink } from '@angular/router';
-import {
-  closedSentence,
-  maxOf,
-  proposeSlugs,
-  whyClosed,
-  type BodyNode,
-  type LeftoverField,
-} from '@keyroster/core';
+import { closedSentence, maxOf, proposeSlugs, whyClosed, type BodyNode } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { LetterAtReleaseService } from '../letters/letter-at-release.service';
 import { sentenceOf } from '../api/api';
 import { Clock } from '../api/clock';
 import { ChoiceField, DateField, FieldSet, TextField } from '../ui/fields';
 import { FormatFields } from './format-fields';
+import { LeftOver } from './left-over';
 import { MeasureService } from './measure.service';
 import { OnBlog } from './on-blog';
 import { PlainTexts } from './plain-texts';
@@ -37,6 +31,7 @@ import { WhoReads } from './who-reads';
     DateField,
     FieldSet,
     FormatFields,
+    LeftOver,
     PlaceFigures,
     MatButton,
     MatCheckbox,
@@ -130,11 +125,6 @@ export class DetailsPanel {
           .slice(0, 3)
       : [];
   });
-
-  /** Is this still the source's, in a copied post? */
-  protected left(field: LeftoverField): boolean {
-    return this.measure.leftovers()?.fields.includes(field) ?? false;
-  }
 
   /** Both days or none; a single day is its own first and last. */
   protected spot(from: string, until: string): void {

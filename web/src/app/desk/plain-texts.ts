@@ -1,14 +1,21 @@
 import { ChangeDetectionStrategy, Component, inject, output } from '@angular/core';
-import { fieldHeading, maxOf, POST_FIELDS, textFieldsIn, type PostField } from '@keyroster/core';
+import {
+  fieldHeading,
+  LEFTOVER_FIELDS,
+  maxOf,
+  POST_FIELDS,
+  textFieldsIn,
+  type PostField,
+} from '@keyroster/core';
 import { FieldSet, TextField } from '../ui/fields';
-import { MeasureService } from './measure.service';
+import { LeftOver } from './left-over';
 import { PostService } from './post.service';
 import type { Stored } from './stored';
 
 /** A box for every field of text that the registry shows in the details. */
 @Component({
   selector: 'kr-plain-texts',
-  imports: [FieldSet, TextField],
+  imports: [FieldSet, LeftOver, TextField],
   template: `
     @if (posts.post(); as p) {
       @for (field of fields; track field.name) {
@@ -20,8 +27,8 @@ import type { Stored } from './stored';
             [value]="p[field.name]"
             (changed)="put(field, $event)"
           />
-          @if (isLeft(field.name)) {
-            <p class="left">Still that of the post this was copied from.</p>
+          @if (field.leftover; as leftover) {
+            <kr-left-over [of]="leftover" />
           }
         </fieldset>
       }
@@ -34,17 +41,11 @@ import type { Stored } from './stored';
       margin: 0;
       min-width: 0;
     }
-    .left {
-      color: var(--brass);
-      font-weight: 600;
-      margin: -6px 0 10px;
-    }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class PlainTexts {
   protected readonly posts = inject(PostService);
-  private readonly measure = inject(MeasureService);
   readonly store = output<Stored>();
   protected readonly fields = textFieldsIn('details').map((name) => ({
     name,
@@ -52,13 +53,10 @@ export class PlainTexts {
     heading: fieldHeading(name),
     max: maxOf(name),
     right: POST_FIELDS[name].set,
+    leftover: LEFTOVER_FIELDS.find((f) => f === name),
   }));
 
   protected put({ name, label }: { name: PostField; label: string }, text: string): void {
     this.store.emit([{ [name]: text.trim() }, `The ${label}`]);
-  }
-
-  protected isLeft(field: PostField): boolean {
-    return this.measure.leftovers()?.fields.some((f) => f === field) ?? false;
   }
 }

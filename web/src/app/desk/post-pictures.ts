@@ -1,9 +1,10 @@
 import { ChangeDetectionStrategy, Component, inject, output } from '@angular/core';
 import { MatButton } from '@angular/material/button';
-import { formatBytes, type LeftoverField } from '@keyroster/core';
+import { formatBytes } from '@keyroster/core';
 import { FieldSet, TextField } from '../ui/fields';
 import type { Stored } from './stored';
 import { LeadPictureService } from './lead-picture.service';
+import { LeftOver } from './left-over';
 import { MeasureService } from './measure.service';
 import { PostService } from './post.service';
 import { AtRoot } from '../api/root';
@@ -11,7 +12,7 @@ import { AtRoot } from '../api/root';
 /** The lead picture of the open post, and the one that is shown where it is shared. */
 @Component({
   selector: 'kr-post-pictures',
-  imports: [AtRoot, FieldSet, MatButton, TextField],
+  imports: [LeftOver, AtRoot, FieldSet, MatButton, TextField],
   templateUrl: './post-pictures.html',
   styles: `
     fieldset {
@@ -35,10 +36,6 @@ import { AtRoot } from '../api/root';
     .row {
       margin: 6px 0 10px;
     }
-    .left {
-      color: var(--brass);
-      font-weight: 600;
-    }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
@@ -50,10 +47,6 @@ export class PostPictures {
   protected readonly bytes = formatBytes;
 
   /** Is this still the source's, in a copied post? */
-  protected left(field: LeftoverField): boolean {
-    return this.measure.leftovers()?.fields.includes(field) ?? false;
-  }
-
   protected async chooseLead(): Promise<void> {
     const picture = await this.pictures.choose('Choose a lead picture');
     if (picture)

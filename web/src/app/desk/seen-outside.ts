@@ -5,21 +5,16 @@ import { SessionService } from '../accounts/session.service';
 import { MatCheckbox, type MatCheckboxChange } from '@angular/material/checkbox';
 import { CopyLine } from '../ui/copy-line';
 import { FieldSet, TextField } from '../ui/fields';
-import { MeasureService } from './measure.service';
+import { LeftOver } from './left-over';
 import { PostService } from './post.service';
 import { AtRoot, atRoot } from '../api/root';
 
 /** What search entries and shared cards show of the post, drawn as they will look. */
 @Component({
   selector: 'kr-seen-outside',
-  imports: [AtRoot, CopyLine, FieldSet, MatCheckbox, TextField],
+  imports: [AtRoot, CopyLine, FieldSet, LeftOver, MatCheckbox, TextField],
   templateUrl: './seen-outside.html',
   styles: `
-    .left {
-      color: var(--brass);
-      font-weight: 600;
-      margin: -6px 0 10px;
-    }
     fieldset {
       border: 0;
       padding: 0;
@@ -82,8 +77,6 @@ export class SeenOutside {
   protected readonly whole = (id: number) => atRoot(`/media/${id}`);
   protected readonly posts = inject(PostService);
   private readonly session = inject(SessionService);
-  private readonly measure = inject(MeasureService);
-  protected readonly left = computed(() => this.measure.leftovers()?.fields ?? []);
   readonly store = output<[PostChanges, string]>();
   protected readonly max = maxOf;
   protected readonly home = computed(() => (this.session.blog()?.home ?? '').replace(/^https?:\/\//, ''));
