@@ -49,8 +49,9 @@ async function whoMayRead(context, base, row) {
   const put = async (delayOf) => {
     const { version } = await serialOf(context);
     const body = parts.map((p) => ({ postId: p.postId, delay: delayOf(p) }));
-    const data = { version, title, intro, parts: body, accepting: true };
-    const answer = await context.request.put(`/api/serials/${id}`, { data });
+    const data = { title, intro, parts: body, accepting: true };
+    const headers = { 'If-Match': `"${version}"` };
+    const answer = await context.request.put(`/api/serials/${id}`, { data, headers });
     if (!answer.ok()) throw new Error(await answer.text());
     await new Promise((done) => setTimeout(done, 500));
   };

@@ -4,7 +4,7 @@ import {
   changePiece,
   editPost,
   findPerson,
-  keepPattern,
+  addPattern,
   makePieces,
   readBody,
   storeBody,
@@ -141,44 +141,34 @@ const HOW_TO: Ask[] = [
 
 async function loadPatterns(trx: Trx, chief: CurrentPerson, ids: ReadonlyMap<string, number>): Promise<void> {
   const category = await trx('categories').where({ name: 'Engine room' }).first<{ id: number }>('id');
-  await keepPattern(
-    trx,
-    chief,
-    {
-      name: 'Evergreen how-to',
-      stops: HOW_TO.map((a) => full(ids, a)),
-      formatId: null,
-      categoryId: category!.id,
-      campaignId: null,
-      byItself: false,
-    },
-    null,
-  );
-  await keepPattern(
-    trx,
-    chief,
-    {
-      name: 'News and no more',
-      stops: [
-        full(ids, {
-          kind: 'short post',
-          outlet: 'Towline',
-          timing: { kind: 'same hour', minutes: 5 },
-          instruction: 'brisk',
-        }),
-        full(ids, {
-          kind: 'newsletter item',
-          outlet: 'Chandler’s Row',
-          timing: { kind: 'same hour', minutes: 30 },
-        }),
-      ],
-      formatId: null,
-      categoryId: null,
-      campaignId: null,
-      byItself: false,
-    },
-    null,
-  );
+  await addPattern(trx, chief, {
+    name: 'Evergreen how-to',
+    stops: HOW_TO.map((a) => full(ids, a)),
+    formatId: null,
+    categoryId: category!.id,
+    campaignId: null,
+    byItself: false,
+  });
+  await addPattern(trx, chief, {
+    name: 'News and no more',
+    stops: [
+      full(ids, {
+        kind: 'short post',
+        outlet: 'Towline',
+        timing: { kind: 'same hour', minutes: 5 },
+        instruction: 'brisk',
+      }),
+      full(ids, {
+        kind: 'newsletter item',
+        outlet: 'Chandler’s Row',
+        timing: { kind: 'same hour', minutes: 30 },
+      }),
+    ],
+    formatId: null,
+    categoryId: null,
+    campaignId: null,
+    byItself: false,
+  });
 }
 
 async function loadRollout(trx: Trx, chief: CurrentPerson, ids: ReadonlyMap<string, number>): Promise<void> {

@@ -32,7 +32,7 @@ export { planSends } from './outlets/plan.js';
 export { addOutlet } from './outlets/outlets.js';
 export { changePiece, makePieces } from './outlets/pieces.js';
 export { approvePiece } from './outlets/approvals.js';
-export { keepPattern } from './outlets/patterns.js';
+export { addPattern } from './outlets/patterns.js';
 export { settingsFrom, type Settings } from './settings.js';
 export { startServer, type Running } from './app/start.js';
 export { planReleases } from './jobs/queue.js';

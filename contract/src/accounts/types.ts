@@ -84,7 +84,7 @@ export interface CategoryView {
   version: number;
 }
 
-export interface BlogView {
+export interface BlogView extends Versioned {
   id: number;
   title: string;
   tagline: string;

@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import { MAX_CAMPAIGN_ABOUT, MAX_CAMPAIGN_NAME } from '@keyroster/core';
 import type { Bodies } from '../parts/of.js';
-import { date, id, line, text, version } from '../parts/parts.js';
+import { date, id, line, text } from '../parts/parts.js';
 import type { CampaignChanges, NewCampaign } from './types.js';
 
 const name = () => line(MAX_CAMPAIGN_NAME, 1).required();
@@ -11,7 +11,6 @@ const MAX_OUTLETS = 20;
 export const campaignsBodies = {
   'campaigns.add': Joi.object<NewCampaign, true>({ name: name() }),
   'campaigns.change': Joi.object<CampaignChanges, true>({
-    version: version().required(),
     name: name(),
     about: text(MAX_CAMPAIGN_ABOUT).required(),
     from: date().allow(null).required(),

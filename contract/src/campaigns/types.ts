@@ -51,7 +51,6 @@ export interface NewCampaign {
   name: string;
 }
 export interface CampaignChanges {
-  version: number;
   name: string;
   about: string;
   from: string | null;

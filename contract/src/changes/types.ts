@@ -31,8 +31,37 @@ export const CHANGE_FIELDS = {
   format: ['name', 'hint', 'fields', 'starterText', 'retired'],
   checklist: ['name', 'formats', 'categories', 'items'],
   chore: ['text', 'assignee', 'personId', 'daysBefore', 'holds', 'done'],
+  campaign: ['name', 'about', 'from', 'until', 'outletIds'],
+  pattern: ['name', 'stops', 'formatId', 'categoryId', 'campaignId', 'byItself'],
+  serial: ['title', 'intro', 'parts'],
+  special: ['title', 'intro', 'slug', 'host', 'look', 'coverId', 'coverAlt', 'postIds', 'published'],
+  letter: ['subject', 'intro', 'whole', 'postIds'],
+  blog: ['title', 'tagline', 'zone', 'firstWeekday', 'checks', 'binDays', 'host', 'path'],
+  site: [
+    'postsPerPage',
+    'addressPattern',
+    'letter',
+    'letterOpens',
+    'letterClicks',
+    'comments',
+    'commentsHold',
+    'commentsCloseDays',
+    'members',
+    'categoriesInSearch',
+    'tagsInSearch',
+    'editorsSchedule',
+    'wantedPerWeek',
+    'start',
+    'spotlightOrder',
+    'rotation',
+    'menu',
+    'panels',
+    'look',
+    'around',
+  ],
 } as const satisfies Record<string, readonly string[]>;
 export type ChangeKind = keyof typeof CHANGE_FIELDS;
+export type ChangeField = (typeof CHANGE_FIELDS)[ChangeKind][number];
 
 /** One change in the log: who changed what, when, from what to what. */
 export interface ChangeView {

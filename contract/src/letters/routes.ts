@@ -6,7 +6,6 @@ import type {
   LetterLine,
   LetterOfPost,
   LetterPreview,
-  LetterSent,
   LetterView,
   NewLetter,
   NewSubscriber,
@@ -36,7 +35,7 @@ export interface LettersRoutes {
   'letters.remove': { id: true; reply: null };
   'letters.preview': { id: true; reply: LetterPreview };
   'letters.try': { id: true; body: object; reply: { to: string } };
-  'letters.send': { id: true; body: LetterSent; reply: LetterView };
+  'letters.send': { id: true; body: object; reply: LetterView };
   'letters.stop': { id: true; body: object; reply: LetterView };
   'letters.resume': { id: true; body: object; reply: LetterView };
   'letters.settle': { id: true; body: LetterDoubt; reply: LetterView };
@@ -124,12 +123,14 @@ export const LETTERS_ROUTES = {
     method: 'PUT',
     path: '/api/letters/:id',
     who: 'writeLetters',
+    saves: 'letter',
     summary: 'Change a letter that is a draft',
   },
   'letters.remove': {
     method: 'DELETE',
     path: '/api/letters/:id',
     who: 'writeLetters',
+    saves: 'letter',
     summary: 'Delete a letter that is a draft',
     status: 204,
   },
@@ -150,6 +151,7 @@ export const LETTERS_ROUTES = {
     method: 'POST',
     path: '/api/letters/:id/send',
     who: 'writeLetters',
+    ifMatch: 'required',
     summary: 'Send a draft to all subscribers, each once',
     status: 201,
   },

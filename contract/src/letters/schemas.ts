@@ -3,11 +3,10 @@ import { MAX_LETTER_INTRO, MAX_LETTER_POSTS, MAX_SUBJECT, SUBSCRIBER_STATES } fr
 import { taskKey } from '../live/schemas.js';
 import type { TaskOf } from '../live/types.js';
 import type { Bodies, Queries } from '../parts/of.js';
-import { id, line, text, version } from '../parts/parts.js';
+import { id, line, text } from '../parts/parts.js';
 import type {
   LetterChanges,
   LetterDoubt,
-  LetterSent,
   NewLetter,
   NewSubscriber,
   RestoreSubscribers,
@@ -41,14 +40,13 @@ export const lettersBodies = {
   }).xor('ids', 'reason'),
   'letters.add': Joi.object<NewLetter, true>({ postIds: postIds() }),
   'letters.change': Joi.object<LetterChanges, true>({
-    version: version().required(),
     subject: line(MAX_SUBJECT).required(),
     intro: text(MAX_LETTER_INTRO).required(),
     whole: Joi.boolean().required(),
     postIds: postIds(),
   }),
   'letters.try': Joi.object({}),
-  'letters.send': Joi.object<LetterSent, true>({ version: version().required() }),
+  'letters.send': Joi.object({}),
   'letters.stop': Joi.object({}),
   'letters.resume': Joi.object({}),
   'letters.settle': Joi.object<LetterDoubt, true>({ again: Joi.boolean().required() }),

@@ -127,7 +127,6 @@ export interface NewLetter {
   postIds: readonly number[];
 }
 export interface LetterChanges {
-  version: number;
   subject: string;
   intro: string;
   whole: boolean;
@@ -137,9 +136,6 @@ export interface LetterPreview {
   subject: string;
   html: string;
   text: string;
-}
-export interface LetterSent {
-  version: number;
 }
 /** What is done about those who may have a letter: they get it (perhaps again), or are skipped. */
 export interface LetterDoubt {

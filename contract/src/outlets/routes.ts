@@ -9,7 +9,6 @@ import type {
   NewPieces,
   OutletChanges,
   OutletView,
-  PatternChanges,
   PatternFrom,
   PatternUse,
   PatternView,
@@ -56,7 +55,7 @@ export interface OutletsRoutes {
   'patterns.list': { reply: PatternView[] };
   'patterns.add': { body: NewPattern; reply: PatternView[] };
   'patterns.from': { body: PatternFrom; reply: PatternView[] };
-  'patterns.change': { id: true; body: PatternChanges; reply: PatternView[] };
+  'patterns.change': { id: true; body: NewPattern; reply: PatternView[] };
   'patterns.remove': { id: true; reply: PatternView[] };
   'sends.list': { query: SendsQuery; reply: SendView[] };
   'sends.see': { id: true; reply: SendWhole };
@@ -209,12 +208,14 @@ export const OUTLETS_ROUTES = {
     method: 'PATCH',
     path: '/api/rollout-patterns/:id',
     who: 'sendPieces',
+    saves: 'pattern',
     summary: 'Change a rollout pattern',
   },
   'patterns.remove': {
     method: 'DELETE',
     path: '/api/rollout-patterns/:id',
     who: 'sendPieces',
+    saves: 'pattern',
     summary: 'Remove a rollout pattern',
   },
   'sends.list': { method: 'GET', path: '/api/sends', who: 'enterNewsroom', summary: 'The send log' },

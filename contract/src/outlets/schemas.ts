@@ -21,7 +21,6 @@ import {
   type OutletChanges,
   type OutletCredentials,
   type OutletSettings,
-  type PatternChanges,
   type PatternFrom,
   type PatternStop,
   type PatternUse,
@@ -36,7 +35,7 @@ import {
   PieceTimes,
 } from './types.js';
 import type { Bodies, Queries } from '../parts/of.js';
-import { clock, date, id, text, version, wallTime } from '../parts/parts.js';
+import { clock, date, id, text, wallTime } from '../parts/parts.js';
 
 const kind = () => Joi.string().valid(...PIECE_KINDS);
 const shape = () => Joi.string().valid(...SHAPE_NAMES);
@@ -181,10 +180,9 @@ export const outletsBodies = {
     stops: Joi.array<PatternStop[]>().items(Joi.object(stop)).min(1).max(24).required(),
   }),
   'patterns.from': Joi.object<PatternFrom, true>({ ...pattern, postId: id().required() }),
-  'patterns.change': Joi.object<PatternChanges>({
+  'patterns.change': Joi.object<NewPattern>({
     ...pattern,
     ...byItself,
-    version: version(),
     stops: Joi.array<PatternStop[]>().items(Joi.object(stop)).min(1).max(24).required(),
   }),
   'sends.answer': Joi.object<SendAnswer, true>({ there: Joi.boolean().required() }),

@@ -262,8 +262,6 @@ export interface PatternView {
   version: number;
 }
 export type NewPattern = Omit<PatternView, 'id' | 'version'>;
-/** With the version that was seen, it is refused when somebody changed it since. */
-export type PatternChanges = NewPattern & { version?: number };
 export interface PatternUse {
   patternId: number;
 }

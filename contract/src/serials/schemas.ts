@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import { MAX_DELAY, MAX_PARTS, type Delay } from '@keyroster/core';
 import type { Bodies } from '../parts/of.js';
-import { id, text, version, wallTime } from '../parts/parts.js';
+import { id, text, wallTime } from '../parts/parts.js';
 import type { FirstVisit, NewSerial, SerialChanges } from './types.js';
 
 const count = (max: number) => Joi.number().integer().min(0).max(max).required();
@@ -17,7 +17,6 @@ export const serialsBodies = {
   'serials.add': Joi.object<NewSerial, true>(named),
   'serials.change': Joi.object<SerialChanges, true>({
     ...named,
-    version: version().required(),
     parts: Joi.array()
       .items(Joi.object({ postId: id().required(), delay: delay() }))
       .max(MAX_PARTS)

@@ -27,7 +27,6 @@ export interface NewSerial {
   intro: string;
 }
 export interface SerialChanges extends NewSerial {
-  version: number;
   parts: { postId: number; delay: Delay }[];
   /** What readers have and would lose was read, and it is to be so. */
   accepting: boolean;

@@ -50,6 +50,7 @@ export const SITE_ROUTES = {
     method: 'PUT',
     path: '/api/blog/place',
     who: 'manageBlog',
+    saves: 'blog',
     summary: 'Put the blog at another address',
   },
   'site.see': {
@@ -62,18 +63,21 @@ export const SITE_ROUTES = {
     method: 'PATCH',
     path: '/api/site',
     who: 'manageBlog',
+    saves: 'site',
     summary: 'Change settings, menu or side panels of the readers’ pages',
   },
   'site.look': {
     method: 'POST',
     path: '/api/site/look',
     who: 'manageBlog',
+    saves: 'site',
     summary: 'Give the readers’ pages a look; the one before stays among the earlier ones',
   },
   'site.around': {
     method: 'PUT',
     path: '/api/site/around',
     who: 'manageBlog',
+    saves: 'site',
     summary: 'Show the blog as a part of another site, in its colours and under its menu; or no more',
   },
   'site.try': {
@@ -86,6 +90,7 @@ export const SITE_ROUTES = {
     method: 'PATCH',
     path: '/api/blog',
     who: 'manageBlog',
+    saves: 'blog',
     summary: 'Change the blog’s title, tagline or first day of the week',
   },
   'onBlog.see': {

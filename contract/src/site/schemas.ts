@@ -34,7 +34,7 @@ import type {
   SiteChanges,
 } from './types.js';
 import type { Bodies } from '../parts/of.js';
-import { date, host, id, ids, link, look, text, version, weekday, zone } from '../parts/parts.js';
+import { date, host, id, ids, link, look, text, weekday, zone } from '../parts/parts.js';
 
 const hue = () => Joi.number().integer().min(1).max(10);
 const checkSettings = () =>
@@ -66,8 +66,8 @@ const panel = () =>
       .required() as unknown as Joi.ObjectSchema<Panel['links']>,
     count: Joi.number().integer().min(PANEL_COUNT.min).max(PANEL_COUNT.max).required(),
   });
-const siteSettings = () =>
-  Joi.object<Partial<SiteSettings>, true>({
+const siteChanges = () =>
+  Joi.object<SiteChanges, true>({
     postsPerPage: Joi.number().integer().min(POSTS_PER_PAGE.min).max(POSTS_PER_PAGE.max),
     addressPattern: Joi.string().valid(...ADDRESS_PATTERNS),
     comments: Joi.boolean(),
@@ -90,7 +90,9 @@ const siteSettings = () =>
       posts: Joi.array().items(id()).max(MAX_ROTATION).unique().required(),
       since: date().required(),
     }).allow(null) as never,
-  });
+    menu: Joi.array().items(menuEntry()).max(MAX_MENU).allow(null),
+    panels: Joi.array().items(panel()).max(MAX_PANELS),
+  }).min(1);
 
 const place = {
   host: host().required(),
@@ -114,15 +116,9 @@ export const siteBodies = {
     ...place,
   }),
   'blogs.place': Joi.object<BlogPlace, true>(place),
-  'site.change': Joi.object<SiteChanges, true>({
-    version: version().required(),
-    settings: siteSettings() as never,
-    menu: Joi.array().items(menuEntry()).max(MAX_MENU).allow(null),
-    panels: Joi.array().items(panel()).max(MAX_PANELS),
-  }).or('settings', 'menu', 'panels'),
-  'site.look': Joi.object<LookChosen, true>({ version: version().required(), look: look() }),
+  'site.change': siteChanges(),
+  'site.look': Joi.object<LookChosen, true>({ look: look() }),
   'site.around': Joi.object<AroundChosen, true>({
-    version: version().required(),
     theme: text(MAX_THEME_CHARS, 1).allow(null).required(),
     mount: Joi.object<Mount, true>({
       host: Joi.string()

@@ -12,6 +12,7 @@ import type {
   SiteSettings,
 } from '@keyroster/core';
 import type { PersonRef } from '../accounts/types.js';
+import type { Versioned } from '../versioned.js';
 
 export interface BlogChanges {
   title?: string;
@@ -40,7 +41,7 @@ export interface CategoryChanges {
 }
 
 /** A blog of the newsroom, as a managing editor of one of its blogs sees it. */
-export interface NewsroomBlog {
+export interface NewsroomBlog extends Versioned {
   id: number;
   title: string;
   home: string;
@@ -66,9 +67,9 @@ export interface BlogPlace {
 }
 
 /** What the editor decided about the readers' pages. */
-export interface SiteView {
-  /** Counts what was decided; a change names the one that it is made upon. */
-  version: number;
+export interface SiteView extends Versioned {
+  /** The blog's. */
+  id: number;
   /** Where readers find the blog. */
   home: string;
   settings: SiteSettings;
@@ -100,21 +101,18 @@ export interface LookView {
   at: Instant;
 }
 
-export interface SiteChanges {
-  version: number;
-  settings?: Partial<SiteSettings>;
+export interface SiteChanges extends Partial<SiteSettings> {
+  /** Null: the categories. */
   menu?: MenuEntry[] | null;
   panels?: Panel[];
 }
 export interface AroundChosen {
-  version: number;
   /** A theme file; null: as it is. */
   theme: string | null;
   /** Where within that site the blog is; null: it stands in no other site. */
   mount: Mount | null;
 }
 export interface LookChosen {
-  version: number;
   look: Look;
 }
 export interface LookTried {

@@ -1,7 +1,7 @@
 import type { RoutesOf } from '../route.js';
 import type {
   NewSpecial,
-  SpecialChanges,
+  SpecialDraft,
   SpecialLine,
   SpecialPublished,
   SpecialTried,
@@ -13,7 +13,7 @@ export interface SpecialsRoutes {
   'specials.list': { reply: SpecialLine[] };
   'specials.add': { body: NewSpecial; reply: SpecialView };
   'specials.see': { id: true; reply: SpecialView };
-  'specials.change': { id: true; body: SpecialChanges; reply: SpecialView };
+  'specials.change': { id: true; body: SpecialDraft; reply: SpecialView };
   'specials.publish': { id: true; body: SpecialPublished; reply: SpecialView };
   'specials.remove': { id: true; reply: null };
   'specials.try': { id: true; body: SpecialTried; reply: { html: string } };
@@ -45,18 +45,21 @@ export const SPECIALS_ROUTES = {
     method: 'PUT',
     path: '/api/specials/:id',
     who: 'makeSpecials',
+    saves: 'special',
     summary: 'Change a special; of one that is published, readers see it at once',
   },
   'specials.publish': {
     method: 'POST',
     path: '/api/specials/:id/published',
     who: 'makeSpecials',
+    saves: 'special',
     summary: 'Show a special to readers, or take it from them',
   },
   'specials.remove': {
     method: 'DELETE',
     path: '/api/specials/:id',
     who: 'makeSpecials',
+    saves: 'special',
     summary: 'Delete a special; its posts stay where they are',
     status: 204,
   },

@@ -1,8 +1,8 @@
 import Joi from 'joi';
 import { MAX_SPECIAL_INTRO, MAX_SPECIAL_POSTS, MAX_SPECIAL_TITLE } from '@keyroster/core';
 import type { Bodies } from '../parts/of.js';
-import { host, id, line, look, slug, text, version } from '../parts/parts.js';
-import type { NewSpecial, SpecialChanges, SpecialPublished, SpecialTried } from './types.js';
+import { host, id, line, look, slug, text } from '../parts/parts.js';
+import type { NewSpecial, SpecialDraft, SpecialPublished, SpecialTried } from './types.js';
 
 const draft = {
   title: line(MAX_SPECIAL_TITLE, 1).required(),
@@ -19,10 +19,9 @@ const draft = {
 
 export const specialsBodies = {
   'specials.add': Joi.object<NewSpecial, true>({ title: line(MAX_SPECIAL_TITLE, 1).required() }),
-  'specials.change': Joi.object<SpecialChanges, true>({ version: version().required(), ...draft }),
+  'specials.change': Joi.object<SpecialDraft, true>(draft),
   'specials.try': Joi.object<SpecialTried, true>({ page: id().allow(null).required(), ...draft }),
   'specials.publish': Joi.object<SpecialPublished, true>({
-    version: version().required(),
     published: Joi.boolean().required(),
   }),
 } satisfies Bodies;

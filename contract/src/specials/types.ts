@@ -54,14 +54,10 @@ export interface SpecialDraft {
   coverAlt: string;
   postIds: readonly number[];
 }
-export interface SpecialChanges extends SpecialDraft {
-  version: number;
-}
 export interface SpecialTried extends SpecialDraft {
   /** The post whose page is shown; null: the cover. */
   page: number | null;
 }
 export interface SpecialPublished {
-  version: number;
   published: boolean;
 }

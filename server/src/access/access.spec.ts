@@ -79,13 +79,13 @@ describe('who may read', () => {
     for (const kind of KINDS) await relatePost(room.db, ids[kind]);
     const made = await chief.post('/api/serials').send({ title: 'The long pound', intro: '' });
     const serial = await chief.put(`/api/serials/${made.body.id}`).send({
-      ...{ version: 1, title: 'The long pound', intro: '', accepting: true },
+      ...{ title: 'The long pound', intro: '', accepting: true },
       parts: [{ postId: ids.part, delay: { days: 1, hours: 0, minutes: 0 } }],
     });
     expect(serial.status).toBe(200);
     const site = await chief.patch('/api/site').send({
-      version: 1,
-      settings: { members: true, start: { intro: 'Begin.', posts: Object.values(ids) } },
+      members: true,
+      start: { intro: 'Begin.', posts: Object.values(ids) },
       menu: Object.values(ids).map((id) => ({ kind: 'post', id, label: '' })),
       panels: ['recent posts', 'spotlight', 'months'].map((kind) => ({
         ...{ kind, shown: true, title: '', text: '', links: [], count: 9 },

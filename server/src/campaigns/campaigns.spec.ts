@@ -34,11 +34,14 @@ describe('campaigns', () => {
   const see = async (id: number, who: Who = 'editor'): Promise<CampaignView> =>
     (await (await room.as(who)).get(`/api/campaigns/${id}`)).body;
   const change = async (campaign: CampaignView, body: object, who: Who = 'editor') =>
-    (await room.as(who)).put(`/api/campaigns/${campaign.id}`).send({
-      ...{ version: campaign.version, name: campaign.name, about: campaign.about },
-      ...{ from: campaign.from, until: campaign.until, outletIds: campaign.outletIds },
-      ...body,
-    });
+    (await room.as(who))
+      .put(`/api/campaigns/${campaign.id}`)
+      .set('If-Match', `"${campaign.version}"`)
+      .send({
+        ...{ name: campaign.name, about: campaign.about },
+        ...{ from: campaign.from, until: campaign.until, outletIds: campaign.outletIds },
+        ...body,
+      });
 
   it('gather the posts that name them, and say what is missing', async () => {
     const post = await room.cleared('Stoppages on the summit');

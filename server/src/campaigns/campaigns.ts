@@ -1,14 +1,11 @@
-import type { CampaignChanges, CampaignView, NewCampaign } from '@keyroster/contract';
+import type { CampaignChanges, CampaignView, FieldValues, NewCampaign } from '@keyroster/contract';
+import { saveAddition, saveChange, saveRemoval, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Trx } from '../db/connect.js';
-import { ProblemError, mustBeSeen, notFound } from '../http/problem.js';
-import { emit } from '../live/live.js';
+import { ProblemError, notFound } from '../http/problem.js';
 import { editPosts } from '../posts/edit.js';
 import type { Written } from '../posts/effects.js';
 import { seeCampaign } from './campaign-views.js';
-
-const told = (trx: Trx, person: CurrentPerson) =>
-  emit(trx, { blogId: person.blogId, kind: 'outlet', personId: person.id });
 
 async function mustBeFree(trx: Trx, blogId: number, name: string, besides: number): Promise<void> {
   const other = await trx('campaigns')
@@ -28,31 +25,51 @@ export async function addCampaign(
   const [row] = await trx('campaigns')
     .insert({ blog_id: person.blogId, name })
     .returning<{ id: number }[]>('id');
-  await told(trx, person);
+  await saveAddition({ trx, person }, changedCampaign(trx, person, row!.id));
   return seeCampaign(trx, person, row!.id);
 }
 
-async function holdCampaign(
-  trx: Trx,
-  blogId: number,
+const changedCampaign = (trx: Trx, { blogId }: CurrentPerson, id: number) => ({
+  kind: 'campaign' as const,
+  id,
+  read: async (): Promise<CampaignChanges & FieldValues> => {
+    const row = await trx('campaigns')
+      .where({ blog_id: blogId, id })
+      .first<Omit<CampaignChanges, 'outletIds'> | undefined>(
+        'name',
+        'about',
+        'from_date as from',
+        'until_date as until',
+      );
+    if (!row) throw notFound('That campaign');
+    const outletIds = await trx('campaign_outlets')
+      .where({ campaign_id: id })
+      .orderBy('outlet_id')
+      .pluck<number[]>('outlet_id');
+    return { ...row, outletIds };
+  },
+  name: ({ name }: CampaignChanges) => name,
+});
+
+/** Changes what is given of a campaign. */
+export async function changeCampaign(
+  change: Change,
   id: number,
-): Promise<{ version: number; name: string }> {
-  const row = await trx('campaigns')
-    .where({ blog_id: blogId, id })
-    .forUpdate()
-    .first<{ version: number; name: string } | undefined>('version', 'name');
-  if (!row) throw notFound('That campaign');
-  return row;
+  changes: Partial<CampaignChanges>,
+): Promise<CampaignView> {
+  const { trx, person } = change;
+  await saveChange(change, changedCampaign(trx, person, id), (before) =>
+    writeCampaign(change, id, before, { ...before, ...changes }),
+  );
+  return seeCampaign(trx, person, id);
 }
 
-export async function changeCampaign(
-  trx: Trx,
-  person: CurrentPerson,
+async function writeCampaign(
+  { trx, person }: Change,
   id: number,
-  { version, name, about, from, until, outletIds }: CampaignChanges,
-): Promise<CampaignView> {
-  const row = await holdCampaign(trx, person.blogId, id);
-  mustBeSeen('this campaign', row.version, version);
+  before: CampaignChanges,
+  { name, about, from, until, outletIds }: CampaignChanges,
+): Promise<void> {
   if (from !== null && until !== null && from > until)
     throw new ProblemError('invalid', 'The first day comes after the last.', {
       fields: [{ field: 'until', sentence: 'This is before the first day.' }],
@@ -64,15 +81,11 @@ export async function changeCampaign(
     .pluck<number[]>('id');
   if (known.length < outletIds.length)
     throw new ProblemError('invalid', 'One of those outlets is not on this blog.');
-  await trx('campaigns')
-    .where({ id })
-    .update({ name, about, from_date: from, until_date: until, version: version + 1 });
-  if (name !== row.name) await nameInPosts(trx, person, row.name, name);
+  await trx('campaigns').where({ id }).update({ name, about, from_date: from, until_date: until });
+  if (name !== before.name) await nameInPosts(trx, person, before.name, name);
   await trx('campaign_outlets').where({ campaign_id: id }).delete();
   if (outletIds.length > 0)
     await trx('campaign_outlets').insert(outletIds.map((outlet_id) => ({ campaign_id: id, outlet_id })));
-  await told(trx, person);
-  return seeCampaign(trx, person, id);
 }
 
 /** Puts another name of a campaign, or none, into its posts: all of them or, where one is not theirs, none. */
@@ -86,11 +99,12 @@ async function nameInPosts(trx: Trx, person: CurrentPerson, before: string, afte
     await editPosts(trx, person.blogId, person, ids, () => [{ kind: 'set', values: { campaign: after } }]);
 }
 
-export async function removeCampaign(trx: Trx, person: CurrentPerson, id: number): Promise<null> {
-  const { name } = await holdCampaign(trx, person.blogId, id);
-  await nameInPosts(trx, person, name, '');
-  await trx('campaigns').where({ id }).delete();
-  await told(trx, person);
+export async function removeCampaign(change: Change, id: number): Promise<null> {
+  const { trx, person } = change;
+  await saveRemoval(change, changedCampaign(trx, person, id), async ({ name }) => {
+    await nameInPosts(trx, person, name, '');
+    await trx('campaigns').where({ id }).delete();
+  });
   return null;
 }
 

@@ -1,8 +1,15 @@
-import { ROUTES, type ChangeKind, type ChecklistView, type RouteName } from '@keyroster/contract';
-import { USUAL_LIMITS, addDays } from '@keyroster/core';
+import {
+  CHANGE_FIELDS,
+  ROUTES,
+  type ChangeKind,
+  type ChecklistView,
+  type RouteName,
+  type SpecialView,
+} from '@keyroster/contract';
+import { FIRST_LOOK, USUAL_LIMITS, USUAL_SITE, type Look, addDays } from '@keyroster/core';
 import { Newsroom, type Who } from '../testing/newsroom.js';
 
-type Made = { id: number; change?: object; remove?: object };
+type Made = { id: number; change?: object };
 
 const SAVING = (Object.keys(ROUTES) as RouteName[]).filter((name) => ROUTES[name].saves !== undefined);
 /** What changes something with an id and is versioned in another way, or decides something that cannot be overwritten. */
@@ -11,12 +18,6 @@ const OTHERWISE: Readonly<Record<string, string>> = {
   'posts.change': 'If-Match',
   'body.store': 'If-Match',
   'pieces.change': 'If-Match',
-  // With the version in the body.
-  'campaigns.change': 'version in the body',
-  'letters.change': 'version in the body',
-  'patterns.change': 'version in the body',
-  'serials.change': 'version in the body',
-  'specials.change': 'version in the body',
   // One decision, which is the same whoever makes it.
   'members.change': 'blocked or not',
   'notes.change': 'settled or not',
@@ -40,6 +41,10 @@ const added = async (path: string, body: object, status = 201): Promise<{ id: nu
 };
 const SLOT = { weekday: 2, time: '09:00', categoryId: 1 };
 let made = 0;
+
+/** Another small number than there is. */
+const other = (row: Record<string, unknown> | undefined, field: string): number =>
+  (Number(row?.[field] ?? 0) % 6) + 1;
 
 /** Something of each kind, with one change of it and, where it is removed by a body, that. */
 const MAKE: Record<ChangeKind, () => Promise<Made>> = {
@@ -65,10 +70,13 @@ const MAKE: Record<ChangeKind, () => Promise<Made>> = {
     ...(await added('/api/categories', { name: `Category ${++made}`, hue: 3 })),
     change: { hue: 5 },
   }),
-  person: () => Promise.resolve({ id: room.ids.otherEditor, change: { capacity: 1 + (++made % 6) } }),
+  person: async () => {
+    const id = room.ids.otherEditor;
+    return { id, change: { capacity: other(await rowOf('person', id), 'capacity') } };
+  },
   profile: () => Promise.resolve({ id: room.ids.otherWriter, change: { biography: `Words ${++made}` } }),
   picture: async () => ({
-    ...(await room.picture('editor', `#0000${10 + ++made}`)),
+    ...(await room.picture('editor', `#${100_000 + ++made}`)),
     change: { caption: 'A gate' },
   }),
   subscriber: async () => {
@@ -111,6 +119,67 @@ const MAKE: Record<ChangeKind, () => Promise<Made>> = {
     const { body } = await room.call('chief', 'post', `/api/posts/${id}/chores`, { chore });
     return { id: (body as { id: number }[])[0]!.id, change: { text: 'Look twice' } };
   },
+  campaign: async () => {
+    const { id } = await added('/api/campaigns', { name: `Campaign ${++made}` });
+    const change = { name: `Campaign ${made}`, about: 'Ice', from: null, until: null, outletIds: [] };
+    return { id, change };
+  },
+  pattern: async () => {
+    const outlet = await MAKE.outlet();
+    const stop = {
+      ...{ kind: 'short post', outletId: outlet.id, instruction: '', style: 'wedge', shape: 'square' },
+      timing: { kind: 'same day', time: '12:30' },
+    };
+    const pattern = {
+      ...{ name: `Pattern ${++made}`, stops: [stop], formatId: null, categoryId: null, campaignId: null },
+      byItself: false,
+    };
+    await added('/api/rollout-patterns', pattern);
+    const { id } = (await room.db('rollout_patterns').orderBy('id', 'desc').first('id')) as { id: number };
+    return { id, change: { ...pattern, stops: [{ ...stop, instruction: 'brisk' }] } };
+  },
+  serial: async () => {
+    const { id } = await added('/api/serials', { title: `Serial ${++made}`, intro: '' });
+    const part = await room.pitch('chief', `Part ${made}`);
+    const parts = [{ postId: part.id, delay: { days: 0, hours: 0, minutes: 0 } }];
+    return { id, change: { title: `Serial ${made}`, intro: 'A boat', parts, accepting: false } };
+  },
+  special: async () => {
+    const { title, ...special } = (await added('/api/specials', {
+      title: `Special ${++made}`,
+    })) as SpecialView;
+    const { id, slug, host, look, coverId, coverAlt } = special;
+    const post = await room.published(`Post ${made}`);
+    await room.db('special_posts').insert({ special_id: id, post_id: post.id, position: 0 });
+    const change = { title, intro: 'Ice', slug, host, look, coverId, coverAlt, postIds: [post.id] };
+    return { id, change };
+  },
+  letter: async () => {
+    const post = await room.pitch('chief', `Post ${++made}`);
+    const { id } = await added('/api/letters', { postIds: [] });
+    return { id, change: { subject: 'Ice', intro: '', whole: false, postIds: [post.id] } };
+  },
+  blog: () => Promise.resolve({ id: 1, change: { tagline: `Words ${++made}` } }),
+  site: async () => {
+    const { site } = (await rowOf('site', 1)) as { site: Record<string, unknown> };
+    return { id: 1, change: { postsPerPage: other(site, 'postsPerPage'), menu: [] } };
+  },
+};
+/** What is changed by a route that is not the first of its kind. */
+const CHANGE: Partial<Record<RouteName, () => object | Promise<object>>> = {
+  'specials.publish': () => ({ published: true }),
+  'blogs.place': () => ({ host: null, path: `/place-${++made}` }),
+  'site.look': async () => {
+    const { look } = (await rowOf('site', 1)) as { look: Look | null };
+    return { look: { ...FIRST_LOOK, look: look?.look === 'plate' ? 'margin' : 'plate' } };
+  },
+  'site.around': () => ({
+    theme: JSON.stringify({
+      ...{ name: 'Stores', home: 'https://shop.example', header: [], footer: [] },
+      color: { paper: { $value: '#fffaf0' }, ink: { $value: '#2a1c0b' }, act: { $value: '#8a3d00' } },
+    }),
+    mount: { host: 'shop.example', path: `/journal-${++made}` },
+  }),
 };
 
 const ask = async (name: RouteName, of: Made, ifMatch: string | null, who: Who = 'chief') => {
@@ -118,7 +187,7 @@ const ask = async (name: RouteName, of: Made, ifMatch: string | null, who: Who =
   const asked = (await room.as(who))[method.toLowerCase() as 'patch'](path.replace(':id', String(of.id)));
   if (ifMatch === null) asked.unset('If-Match');
   else asked.set('If-Match', ifMatch);
-  return method === 'DELETE' ? asked : asked.send(of.change);
+  return method === 'DELETE' ? asked : asked.send((await CHANGE[name]?.()) ?? of.change);
 };
 const rowOf = async (kind: ChangeKind, id: number): Promise<Record<string, unknown> | undefined> => {
   const [table, key] = {
@@ -135,12 +204,23 @@ const rowOf = async (kind: ChangeKind, id: number): Promise<Record<string, unkno
     outlet: ['outlets', 'id'],
     format: ['formats', 'id'],
     checklist: ['checklists', 'id'],
+    campaign: ['campaigns', 'id'],
+    pattern: ['rollout_patterns', 'id'],
+    serial: ['serials', 'id'],
+    special: ['specials', 'id'],
+    letter: ['letters', 'id'],
+    blog: ['blogs', 'id'],
+    site: ['blogs', 'id'],
   }[kind] as [string, string];
   return room
     .db(table)
-    .where({ [key]: id, blog_id: 1 })
+    .where(table === 'blogs' ? { id } : { [key]: id, blog_id: 1 })
     .first();
 };
+
+it('writes down every setting of the readers’ pages', () => {
+  expect(CHANGE_FIELDS.site).toEqual(expect.arrayContaining(Object.keys(USUAL_SITE)));
+});
 
 it('knows how everything with an id is kept from being overwritten', () => {
   const changing = (Object.keys(ROUTES) as RouteName[]).filter(
@@ -252,22 +332,25 @@ describe('the log of changes', () => {
     expect((await log())[0]!.id).toBe(last!.id);
   });
 
-  it.each(Object.keys(MAKE) as ChangeKind[])('puts back a change of a %s', async (kind) => {
-    const of = await MAKE[kind]();
-    const route = SAVING.find((name) => ROUTES[name].saves === kind && ROUTES[name].method !== 'DELETE')!;
-    const version = (row: Record<string, unknown> | undefined) => {
-      const { version: _, ...rest } = row!;
-      return rest;
-    };
-    const before = version(await rowOf(kind, of.id));
-    expect((await ask(route, of, '*')).status).toBe(200);
-    expect(version(await rowOf(kind, of.id))).not.toEqual(before);
-    const [change] = await log();
-    expect((await room.call('chief', 'post', `/api/changes/${change!.id}/undo`)).status).toBe(204);
-    expect(version(await rowOf(kind, of.id))).toEqual(before);
-    // The undoing is a change like any other.
-    expect((await log())[0]).toMatchObject({ kind, was: change!.became, became: change!.was });
-  });
+  it.each(SAVING.filter((name) => ROUTES[name].method !== 'DELETE'))(
+    'puts back what %s did',
+    async (route) => {
+      const kind = ROUTES[route].saves!;
+      const of = await MAKE[kind]();
+      const version = (row: Record<string, unknown> | undefined) => {
+        const { version: _, ...rest } = row!;
+        return rest;
+      };
+      const before = version(await rowOf(kind, of.id));
+      expect((await ask(route, of, '*')).status).toBe(200);
+      expect(version(await rowOf(kind, of.id))).not.toEqual(before);
+      const [change] = await log();
+      expect((await room.call('chief', 'post', `/api/changes/${change!.id}/undo`)).status).toBe(204);
+      expect(version(await rowOf(kind, of.id))).toEqual(before);
+      // The undoing is a change like any other.
+      expect((await log())[0]).toMatchObject({ kind, was: change!.became, became: change!.was });
+    },
+  );
 
   it('does not undo what somebody changed again, nor what is theirs alone', async () => {
     const { id } = await MAKE.category();
@@ -276,6 +359,9 @@ describe('the log of changes', () => {
     await room.call('chief', 'patch', `/api/categories/${id}`, { hue: 8 });
     const refused = await room.call('chief', 'post', `/api/changes/${first!.id}/undo`);
     expect([refused.status, refused.body.code]).toEqual([412, 'version-conflict']);
+    // It is not offered, either.
+    const shown = (await log()).filter((change) => change.id >= first!.id);
+    expect(shown.map((change) => change.undoable)).toEqual([true, false]);
 
     const subscriber = await MAKE.subscriber();
     await room.call('chief', 'patch', `/api/subscribers/${subscriber.id}`, { left: true });

@@ -10,7 +10,12 @@ type Row = Pick<ChangeView, 'id' | 'kind' | 'name' | 'at' | 'was' | 'became'> & 
   ofId: number;
   personId: number;
   personName: string;
+  /** Somebody changed one of the same fields since. */
+  overtaken: boolean;
 };
+
+/** A person's account and their page are two kinds of change of the same. */
+const SAME: readonly ChangeKind[] = ['person', 'profile'];
 
 const rows = (db: Reader, blogId: number) =>
   db('changes as c')
@@ -27,6 +32,26 @@ const rows = (db: Reader, blogId: number) =>
       'c.at',
       'c.was',
       'c.became',
+      db.raw(
+        `
+          exists (
+            select
+              1
+            from
+              changes l
+            where
+              l.blog_id = c.blog_id
+              and l.of_id = c.of_id
+              and (l.kind = c.kind or (l.kind = any (:same) and c.kind = any (:same)))
+              and l.id > c.id
+              and (
+                l.became is null
+                or jsonb_exists_any(l.became, array(select jsonb_object_keys(c.was)))
+              )
+          ) as overtaken
+        `,
+        { same: [...SAME] },
+      ),
     );
 
 /** Nobody but themselves puts a subscriber on the list again. */
@@ -41,7 +66,7 @@ const viewOf = (row: Row): ChangeView => ({
   at: row.at,
   was: row.was,
   became: row.became,
-  undoable: isUndoable(row),
+  undoable: isUndoable(row) && !row.overtaken,
 });
 
 export async function listChanges(
@@ -68,12 +93,6 @@ export async function findChange(db: Reader, blogId: number, id: number) {
   return { ...row, undoable: isUndoable(row) };
 }
 
-/** A person's account and their page are two kinds of change of the same. */
-const SAME: Partial<Record<ChangeKind, ChangeKind[]>> = {
-  person: ['person', 'profile'],
-  profile: ['person', 'profile'],
-};
-
 /** The last later change of the same thing that is about one of the same fields. */
 export async function changedSince(
   db: Reader,
@@ -81,7 +100,7 @@ export async function changedSince(
   { id, kind, ofId, was }: Row,
 ): Promise<{ by: string; name: string } | undefined> {
   const [later] = await rows(db, blogId)
-    .whereIn('c.kind', SAME[kind] ?? [kind])
+    .whereIn('c.kind', SAME.includes(kind) ? [...SAME] : [kind])
     .where('c.of_id', ofId)
     .where('c.id', '>', id)
     .whereRaw('(c.became is null or jsonb_exists_any(c.became, ?))', [Object.keys(was ?? {})])

@@ -25,6 +25,13 @@ const KINDS: Record<
   format: { table: 'formats', key: 'id', what: 'format', tells: 'blog' },
   checklist: { table: 'checklists', key: 'id', what: 'checklist', tells: 'blog' },
   chore: { table: 'chores', key: 'id', what: 'chore', tells: 'note' },
+  campaign: { table: 'campaigns', key: 'id', what: 'campaign', tells: 'outlet' },
+  pattern: { table: 'rollout_patterns', key: 'id', what: 'pattern', tells: 'outlet' },
+  serial: { table: 'serials', key: 'id', what: 'serial', tells: 'blog' },
+  special: { table: 'specials', key: 'id', what: 'special', tells: 'special' },
+  letter: { table: 'letters', key: 'id', what: 'letter', tells: 'letter' },
+  blog: { table: 'blogs', key: 'id', what: 'blog', tells: 'blog' },
+  site: { table: 'blogs', key: 'id', what: 'blog', tells: 'blog' },
 };
 
 /** Who changes something, and which version of it they saw; null takes it as it is. */
@@ -45,7 +52,13 @@ export interface Changed<V extends FieldValues> {
   postId?: number;
 }
 
-/** A person's account and their page are two kinds of change of one row. */
+/** The row of something of a blog's, or the blog's own. */
+const rowOf = (trx: Trx, { blogId }: Pick<CurrentPerson, 'blogId'>, kind: ChangeKind, id: number) => {
+  const { table, key } = KINDS[kind];
+  return trx(table).where(table === 'blogs' ? { id: blogId } : { blog_id: blogId, [key]: id });
+};
+
+/** A person's account and their page are two kinds of change of one row, and so are a blog and its pages. */
 const kindsOf = (table: string): string[] =>
   Object.entries(KINDS).flatMap(([kind, of]) => (of.table === table ? [kind] : []));
 
@@ -57,19 +70,16 @@ const differing = (of: FieldValues, from: FieldValues): FieldValues =>
   Object.fromEntries(Object.entries(of).filter(([field, value]) => !equal(value, from[field])));
 
 /**
- * Locks the row until the transaction ends and holds its version against the one that was seen. What only refers to the
+ * Locks the row until the transaction ends and compares its version with the one that was seen. What only refers to the
  * row is not kept waiting. `not` says what is not done.
  */
-async function lockSeen<V extends FieldValues>(
+export async function lockSeen<V extends FieldValues>(
   { trx, person, ifMatch }: Change,
   { kind, id, read }: Changed<V>,
   not: string,
 ): Promise<{ values: V; version: number }> {
-  const { table, key, what } = KINDS[kind];
-  const row = await trx(table)
-    .where({ blog_id: person.blogId, [key]: id })
-    .forNoKeyUpdate()
-    .first<Versioned | undefined>('version');
+  const { table, what } = KINDS[kind];
+  const row = await rowOf(trx, person, kind, id).forNoKeyUpdate().first<Versioned | undefined>('version');
   if (!row) throw notFound(`That ${what}`);
   const values = await read();
   if (ifMatch === null || ifMatch === row.version) return { values, version: row.version };
@@ -92,12 +102,7 @@ async function lockSeen<V extends FieldValues>(
 }
 
 async function versionOf(trx: Trx, person: CurrentPerson, kind: ChangeKind, id: number): Promise<number> {
-  const { table, key } = KINDS[kind];
-  return (
-    await trx(table)
-      .where({ blog_id: person.blogId, [key]: id })
-      .first<Versioned>('version')
-  ).version;
+  return (await rowOf(trx, person, kind, id).first<Versioned>('version')).version;
 }
 
 async function record(
@@ -141,11 +146,9 @@ export async function saveChange<V extends FieldValues>(
   const after = await read();
   const [was, became] = [fieldsOf(kind, before), fieldsOf(kind, after)];
   if (equal(was, became)) return after;
-  const { table, key } = KINDS[kind];
   // Not everything of it stands in its own row, so that the row does not always count by itself.
-  await change
-    .trx(table)
-    .where({ blog_id: change.person.blogId, [key]: id, version })
+  await rowOf(change.trx, change.person, kind, id)
+    .where({ version })
     .update({ version: change.trx.raw('version + 1') });
   await record(change, changed, name(after), differing(was, became), differing(became, was));
   return read();

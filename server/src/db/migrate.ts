@@ -42,6 +42,7 @@ import * as thirtyEighth from './migrations/0038-mentions.js';
 import * as thirtyNinth from './migrations/0039-text-clients.js';
 import * as fortieth from './migrations/0040-running-tasks.js';
 import * as fortyFirst from './migrations/0041-changes.js';
+import * as fortySecond from './migrations/0042-more-versions.js';
 
 /** Numbered migrations; once landed they are never edited. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -86,6 +87,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0039-text-clients': thirtyNinth,
   '0040-running-tasks': fortieth,
   '0041-changes': fortyFirst,
+  '0042-more-versions': fortySecond,
 };
 
 const source: Knex.MigrationSource<string> = {

@@ -56,15 +56,6 @@ export class ProblemError extends Error {
 export const notFound = (what = 'That') => new ProblemError('not-found', `${what} is not here.`);
 export const notYours = (what = 'That') => new ProblemError('not-yours', `${what} is not yours to do.`);
 
-/** Refuses what was made of another version than there is; `seen` is left out by who takes it as it is. */
-export function mustBeSeen(what: string, version: number, seen: number | null | undefined): void {
-  if (seen !== null && seen !== undefined && seen !== version)
-    throw new ProblemError(
-      'version-conflict',
-      `Somebody else changed ${what} meanwhile, so this is not saved. Copy what you need, then reload the page.`,
-    );
-}
-
 /** After how many seconds a request that was turned away may come again. */
 const RETRY_AFTER_SECONDS = 2;
 

@@ -1,15 +1,16 @@
 import type {
+  FieldValues,
   LetterChanges,
   LetterDoubt,
   LetterPreview,
-  LetterSent,
   LetterView,
   NewLetter,
 } from '@keyroster/contract';
 import { formatList, may } from '@keyroster/core';
+import { lockSeen, saveAddition, saveChange, saveRemoval, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
-import { ProblemError, mustBeSeen, notFound } from '../http/problem.js';
+import { ProblemError, notFound } from '../http/problem.js';
 import { planLetter } from '../jobs/queue.js';
 import { emit } from '../live/live.js';
 import { factsOf, postRows } from '../posts/store.js';
@@ -31,7 +32,7 @@ async function holdLetter(
   return row;
 }
 
-function mustBe(row: LetterRow, version: number | null, ...states: LetterRow['state'][]): void {
+function mustBe(row: LetterRow, ...states: LetterRow['state'][]): void {
   if (!states.includes(row.state))
     throw new ProblemError(
       'no-such-move',
@@ -42,7 +43,6 @@ function mustBe(row: LetterRow, version: number | null, ...states: LetterRow['st
         sent: 'This letter is out; it stays as it was sent.',
       }[row.state],
     );
-  mustBeSeen('this letter', row.version, version);
 }
 
 /** A letter is made of what its maker may see. */
@@ -78,30 +78,42 @@ export async function addLetter(
     .insert({ blog_id: person.blogId, subject: (first?.title ?? '').slice(0, 150), made_by: person.id })
     .returning<{ id: number }[]>('id');
   await putPosts(trx, row!.id, postIds);
-  await tellOfLetter(trx, person.blogId, person.id);
+  await saveAddition({ trx, person }, changedLetter(trx, person, row!.id));
   return seeLetter(trx, person, row!.id);
 }
 
+/** A letter while it can be changed. */
+const changedLetter = (trx: Trx, person: CurrentPerson, id: number) => ({
+  kind: 'letter' as const,
+  id,
+  read: async (): Promise<LetterChanges & FieldValues> => {
+    const row = await holdLetter(trx, person, id);
+    mustBe(row, 'draft');
+    const { subject, intro, whole } = row;
+    return { subject, intro, whole, postIds: await postIdsOf(trx, id) };
+  },
+  name: ({ subject }: LetterChanges) => subject,
+});
+
+/** Changes what is given of a letter. */
 export async function changeLetter(
-  trx: Trx,
-  person: CurrentPerson,
+  change: Change,
   id: number,
-  { version, subject, intro, whole, postIds }: LetterChanges,
+  changes: Partial<LetterChanges>,
 ): Promise<LetterView> {
-  mustBe(await holdLetter(trx, person, id), version, 'draft');
-  await mustSee(trx, person, postIds);
-  await trx('letters')
-    .where({ id })
-    .update({ subject, intro, whole, version: version + 1, note: '' });
-  await putPosts(trx, id, postIds);
-  await tellOfLetter(trx, person.blogId, person.id);
+  const { trx, person } = change;
+  await saveChange(change, changedLetter(trx, person, id), async (before) => {
+    const { subject, intro, whole, postIds } = { ...before, ...changes };
+    await mustSee(trx, person, postIds);
+    await trx('letters').where({ id }).update({ subject, intro, whole, note: '' });
+    await putPosts(trx, id, postIds);
+  });
   return seeLetter(trx, person, id);
 }
 
-export async function removeLetter(trx: Trx, person: CurrentPerson, id: number): Promise<null> {
-  mustBe(await holdLetter(trx, person, id), null, 'draft');
-  await trx('letters').where({ id }).delete();
-  await tellOfLetter(trx, person.blogId, person.id);
+export async function removeLetter(change: Change, id: number): Promise<null> {
+  const { trx, person } = change;
+  await saveRemoval(change, changedLetter(trx, person, id), () => trx('letters').where({ id }).delete());
   return null;
 }
 
@@ -189,17 +201,13 @@ async function mustBeOpen(trx: Trx, { id, posts }: LetterView): Promise<void> {
   throw new ProblemError('demands', sentence, { fields: [{ field: 'postIds', sentence }] });
 }
 
-export async function sendToAll(
-  trx: Trx,
-  person: CurrentPerson,
-  id: number,
-  { version }: LetterSent,
-  settings: Settings,
-): Promise<LetterView> {
+/** Sends a letter as it was seen. */
+export async function sendToAll(change: Change, id: number, settings: Settings): Promise<LetterView> {
+  const { trx, person } = change;
   if (!settings.mailServer)
     throw new ProblemError('demands', 'No mail server is set up (MAIL_SERVER): nothing can be sent.');
+  await lockSeen(change, changedLetter(trx, person, id), 'it is not sent');
   const row = await holdLetter(trx, person, id);
-  mustBe(row, version, 'draft');
   const before = await seeLetter(trx, person, id);
   const refuse = (sentence: string, field: string) => {
     throw new ProblemError('demands', sentence, { fields: [{ field, sentence }] });
@@ -214,14 +222,14 @@ export async function sendToAll(
 }
 
 export async function stopLetter(trx: Trx, person: CurrentPerson, id: number): Promise<LetterView> {
-  mustBe(await holdLetter(trx, person, id), null, 'sending');
+  mustBe(await holdLetter(trx, person, id), 'sending');
   await trx('letters').where({ id }).update({ state: 'stopped' });
   await tellOfLetter(trx, person.blogId, person.id);
   return seeLetter(trx, person, id);
 }
 
 export async function resumeLetter(trx: Trx, person: CurrentPerson, id: number): Promise<LetterView> {
-  mustBe(await holdLetter(trx, person, id), null, 'stopped');
+  mustBe(await holdLetter(trx, person, id), 'stopped');
   await mustBeOpen(trx, await seeLetter(trx, person, id));
   await trx('letters')
     .where({ id })
@@ -245,12 +253,12 @@ export async function settleDoubt(
   { again }: LetterDoubt,
 ): Promise<LetterView> {
   const row = await holdLetter(trx, person, id);
-  mustBe(row, null, 'sent', 'stopped', 'sending');
+  mustBe(row, 'sent', 'stopped', 'sending');
   if (again) await mustBeOpen(trx, await seeLetter(trx, person, id));
   const settled = await trx('letter_sends')
     .where({ letter_id: id, state: 'unsure' })
     .update(again ? { state: 'waiting', fault: '' } : { state: 'sent', fault: '' });
-  if (settled === 0) throw new ProblemError('gone', 'There is no doubt about anybody any more.');
+  if (settled === 0) throw new ProblemError('gone', 'Everybody in doubt has been dealt with already.');
   if (again && row.state === 'sent') await trx('letters').where({ id }).update({ state: 'sending' });
   if (again && row.state !== 'stopped') await planLetter(trx, id);
   await tellOfLetter(trx, person.blogId, person.id);

@@ -56,8 +56,8 @@ export const letterHandlers: Handlers = {
   'letters.add': ({ trx, person, body }) => addLetter(trx, person, body),
   'letters.ofPost': async ({ trx, person, id }) => letterOfPost(trx, await visiblePost(trx, person, id)),
   'letters.see': ({ trx, person, id }) => seeLetter(trx, person, id),
-  'letters.change': ({ trx, person, id, body }) => changeLetter(trx, person, id, body),
-  'letters.remove': ({ trx, person, id }) => removeLetter(trx, person, id),
+  'letters.change': ({ id, body, ...change }) => changeLetter(change, id, body),
+  'letters.remove': ({ id, ...change }) => removeLetter(change, id),
   'letters.preview': ({ trx, person, id, services }) => previewLetter(trx, person, id, services.settings),
   // Calling a mail server takes its time: it is done while no connection is held.
   'letters.try': prepared(
@@ -78,8 +78,7 @@ export const letterHandlers: Handlers = {
     },
     (_call, to) => ({ to }),
   ),
-  'letters.send': ({ trx, person, id, body, services }) =>
-    sendToAll(trx, person, id, body, services.settings),
+  'letters.send': ({ id, services, ...change }) => sendToAll(change, id, services.settings),
   'letters.stop': ({ trx, person, id }) => stopLetter(trx, person, id),
   'letters.resume': ({ trx, person, id }) => resumeLetter(trx, person, id),
   'letters.settle': ({ trx, person, id, body }) => settleDoubt(trx, person, id, body),

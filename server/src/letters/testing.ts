@@ -40,7 +40,7 @@ export const put = async (...emails: string[]) => {
 export const draft = async (...postIds: number[]): Promise<LetterView> =>
   (await room.call('editor', 'post', '/api/letters', { postIds })).body;
 export const send = async ({ id, version }: LetterView) =>
-  room.call('editor', 'post', `/api/letters/${id}/send`, { version });
+  (await room.as('editor')).post(`/api/letters/${id}/send`).set('If-Match', `"${version}"`).send({});
 export const seen = async (id: number): Promise<LetterView> =>
   (await room.call('editor', 'get', `/api/letters/${id}`)).body;
 export const out = (id: number) =>

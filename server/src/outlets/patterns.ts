@@ -1,13 +1,14 @@
-import type { PatternChanges, PatternFrom, PatternView } from '@keyroster/contract';
+import type { FieldValues, NewPattern, PatternFrom, PatternView } from '@keyroster/contract';
+import { saveAddition, saveChange, saveRemoval, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
-import { ProblemError, mustBeSeen, notFound } from '../http/problem.js';
+import { ProblemError, notFound } from '../http/problem.js';
 import { type WholePostRow } from '../posts/store.js';
 import { type ReadyPieces, preparePieces } from './pieces.js';
 import { pieceRows } from './piece-rows.js';
 import { mustSend } from './permissions.js';
 
-const patternOf = (r: {
+interface PatternRow {
   id: number;
   name: string;
   stops: PatternView['stops'];
@@ -16,7 +17,9 @@ const patternOf = (r: {
   campaign_id: number | null;
   by_itself: boolean;
   version: number;
-}): PatternView => ({
+}
+
+const patternOf = (r: PatternRow): PatternView => ({
   id: r.id,
   name: r.name,
   stops: r.stops,
@@ -44,12 +47,19 @@ export async function patternsFor(db: Reader, post: WholePostRow): Promise<Patte
   return (await listPatterns(db, post.blog_id)).sort((a, b) => fit(a) - fit(b));
 }
 
-export async function keepPattern(
-  trx: Trx,
-  person: CurrentPerson,
-  pattern: PatternChanges,
-  id: number | null,
-): Promise<PatternView[]> {
+const changedPattern = (trx: Trx, { blogId }: CurrentPerson, id: number) => ({
+  kind: 'pattern' as const,
+  id,
+  read: async (): Promise<PatternView & FieldValues> => {
+    const row = await trx('rollout_patterns').where({ blog_id: blogId, id }).first<PatternRow | undefined>();
+    if (!row) throw notFound('That pattern');
+    return { ...patternOf(row) };
+  },
+  name: ({ name }: PatternView) => name,
+});
+
+/** What is kept of a pattern, checked; `id` is its own, 0 for one that is to be added. */
+async function checkedRow(trx: Trx, person: CurrentPerson, pattern: NewPattern, id: number) {
   const row = {
     name: pattern.name,
     stops: JSON.stringify(pattern.stops),
@@ -73,25 +83,46 @@ export async function keepPattern(
   for (const outletId of new Set(pattern.stops.map((s) => s.outletId)))
     if (!(await trx('outlets').where({ blog_id: person.blogId, id: outletId }).first('id')))
       throw new ProblemError('invalid', 'One of those outlets is not on this blog.');
-  // Held, so that of two who take a name at once one is told.
-  await trx('blogs').where({ id: person.blogId }).forNoKeyUpdate().first('id');
   const known = await trx('rollout_patterns')
     .where({ blog_id: person.blogId })
-    .select<{ id: number; name: string; version: number }[]>('id', 'name', 'version');
-  const named = (p: { name: string }) => p.name.toLowerCase() === pattern.name.toLowerCase();
-  if (known.some((p) => p.id !== id && named(p)))
+    .whereNot({ id })
+    .pluck<string[]>('name');
+  if (known.some((name) => name.toLowerCase() === pattern.name.toLowerCase()))
     throw new ProblemError('taken', `There is a pattern “${pattern.name}” already.`, {
       fields: [{ field: 'name', sentence: 'Another pattern has this name.' }],
     });
-  if (id === null) await trx('rollout_patterns').insert({ blog_id: person.blogId, ...row });
-  else {
-    const before = known.find((p) => p.id === id);
-    if (!before) throw notFound('That pattern');
-    mustBeSeen('this pattern', before.version, pattern.version);
-    await trx('rollout_patterns')
-      .where({ id })
-      .update({ ...row, version: before.version + 1 });
-  }
+  return row;
+}
+
+/** Locked, so that of two who take a name at once one is refused. */
+const lockNames = (trx: Trx, { blogId }: CurrentPerson) =>
+  trx('blogs').where({ id: blogId }).forNoKeyUpdate().first('id');
+
+export async function addPattern(
+  trx: Trx,
+  person: CurrentPerson,
+  pattern: NewPattern,
+): Promise<PatternView[]> {
+  await lockNames(trx, person);
+  const [row] = await trx('rollout_patterns')
+    .insert({ blog_id: person.blogId, ...(await checkedRow(trx, person, pattern, 0)) })
+    .returning<{ id: number }[]>('id');
+  await saveAddition({ trx, person }, changedPattern(trx, person, row!.id));
+  return listPatterns(trx, person.blogId);
+}
+
+/** Changes what is given of a pattern. */
+export async function changePattern(
+  change: Change,
+  id: number,
+  changes: Partial<NewPattern>,
+): Promise<PatternView[]> {
+  const { trx, person } = change;
+  await lockNames(trx, person);
+  await saveChange(change, changedPattern(trx, person, id), async (before) => {
+    const row = await checkedRow(trx, person, { ...before, ...changes }, id);
+    await trx('rollout_patterns').where({ id }).update(row);
+  });
   return listPatterns(trx, person.blogId);
 }
 
@@ -117,12 +148,14 @@ export async function patternFrom(
     }));
   if (stops.length === 0)
     throw new ProblemError('invalid', 'None of its pieces has a time that follows the release.');
-  return keepPattern(trx, person, { ...pattern, stops, campaignId: null, byItself: false }, null);
+  return addPattern(trx, person, { ...pattern, stops, campaignId: null, byItself: false });
 }
 
-export async function removePattern(trx: Trx, person: CurrentPerson, id: number): Promise<PatternView[]> {
-  if (!(await trx('rollout_patterns').where({ blog_id: person.blogId, id }).delete()))
-    throw notFound('That pattern');
+export async function removePattern(change: Change, id: number): Promise<PatternView[]> {
+  const { trx, person } = change;
+  await saveRemoval(change, changedPattern(trx, person, id), () =>
+    trx('rollout_patterns').where({ id }).delete(),
+  );
   return listPatterns(trx, person.blogId);
 }
 

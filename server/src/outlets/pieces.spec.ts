@@ -232,8 +232,11 @@ describe('pieces', () => {
     });
     expect([again.status, again.body.fields[0].field]).toEqual([409, 'name']);
     const { id: patternId, version, ...as } = kept[0]!;
-    const save = (name: string) =>
-      call('editor', 'patch', `/api/rollout-patterns/${patternId}`, { ...as, name, version });
+    const save = async (name: string) =>
+      (await room.as('editor'))
+        .patch(`/api/rollout-patterns/${patternId}`)
+        .set('If-Match', `"${version}"`)
+        .send({ ...as, name });
     expect((await save('Evergreen how-to, long')).status).toBe(200);
     const late = await save('Evergreen how-to');
     expect([late.status, late.body.detail]).toEqual([412, expect.stringContaining('changed this pattern')]);

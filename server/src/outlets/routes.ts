@@ -14,7 +14,14 @@ import {
 } from './pieces.js';
 import { keepRebuilt, prepareRebuild, restorePiece } from './rebuild.js';
 import { approvePiece, approveRollout } from './approvals.js';
-import { keepPattern, listPatterns, patternFrom, preparePattern, removePattern } from './patterns.js';
+import {
+  addPattern,
+  changePattern,
+  listPatterns,
+  patternFrom,
+  preparePattern,
+  removePattern,
+} from './patterns.js';
 import { plannerPieces } from './planner-pieces.js';
 import { seeRollout, spreadRollout } from './rollout.js';
 import { answerSend, changeSending, listSends, seeSend, seeSending, sendAgain } from './sends.js';
@@ -74,10 +81,10 @@ export const outletHandlers: Handlers = {
     ({ trx, person }, ready) => keepPieces(trx, person, ready),
   ),
   'patterns.list': ({ trx, person }) => listPatterns(trx, person.blogId),
-  'patterns.add': ({ trx, person, body }) => keepPattern(trx, person, body, null),
+  'patterns.add': ({ trx, person, body }) => addPattern(trx, person, body),
   'patterns.from': ({ trx, person, body }) => patternFrom(trx, person, body),
-  'patterns.change': ({ trx, person, id, body }) => keepPattern(trx, person, body, id),
-  'patterns.remove': ({ trx, person, id }) => removePattern(trx, person, id),
+  'patterns.change': ({ id, body, ...change }) => changePattern(change, id, body),
+  'patterns.remove': ({ id, ...change }) => removePattern(change, id),
   'sends.list': ({ trx, person, query }) => listSends(trx, person, query),
   'sends.see': ({ trx, person, id }) => seeSend(trx, person, id),
   'sends.answer': ({ trx, person, id, body }) => answerSend(trx, person, id, body),

@@ -20,9 +20,14 @@ describe('serials', () => {
   });
   afterAll(() => room.close());
 
-  const put = async (who: 'chief' | 'editor' | 'otherEditor', id: number, body: object) =>
+  const put = async (
+    who: 'chief' | 'editor' | 'otherEditor',
+    id: number,
+    { version, ...body }: { version: number; [field: string]: unknown },
+  ) =>
     (await room.as(who))
       .put(`/api/serials/${id}`)
+      .set('If-Match', `"${version}"`)
       .send({ title: 'Ice', intro: '', accepting: false, ...body });
 
   it('say what readers would lose, and take it only when that is accepted', async () => {

@@ -1,4 +1,4 @@
-import type { NewSerial, SerialChanges, SerialView } from '@keyroster/contract';
+import type { FieldValues, NewSerial, SerialChanges, SerialView } from '@keyroster/contract';
 import {
   may,
   orderWarnings,
@@ -9,11 +9,11 @@ import {
   type SerialPart,
   type Stage,
 } from '@keyroster/core';
+import { saveAddition, saveChange, saveRemoval, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { databaseNow } from '../db/now.js';
-import { ProblemError, mustBeSeen, notFound } from '../http/problem.js';
-import { emit } from '../live/live.js';
+import { ProblemError, notFound } from '../http/problem.js';
 import { factsOf, findPost } from '../posts/store.js';
 import { visitsUntil } from '../access/visits.js';
 
@@ -92,35 +92,52 @@ export async function listSerials(
 const seeSerial = async (db: Reader, person: CurrentPerson, id: number): Promise<SerialView> =>
   (await listSerials(db, person)).find((s) => s.id === id)!;
 
-/** A decision about who gets what applies at once: all pages are rendered again. */
-const told = (trx: Trx, person: CurrentPerson) =>
-  emit(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
-
 export async function addSerial(trx: Trx, person: CurrentPerson, input: NewSerial): Promise<SerialView> {
   const [row] = await trx('serials')
     .insert({ blog_id: person.blogId, ...input })
     .returning<{ id: number }[]>('id');
+  await saveAddition({ trx, person }, changedSerial(trx, person, row!.id));
   return seeSerial(trx, person, row!.id);
 }
 
-async function holdSerial(trx: Trx, person: CurrentPerson, id: number): Promise<SerialRow> {
-  const row = await trx('serials')
-    .where({ blog_id: person.blogId, id })
-    .forUpdate()
-    .first<SerialRow | undefined>('id', 'version', 'title', 'intro');
-  if (!row) throw notFound('That serial');
-  return row;
+type SerialValues = Omit<SerialChanges, 'accepting'>;
+
+const changedSerial = (trx: Trx, { blogId }: CurrentPerson, id: number) => ({
+  kind: 'serial' as const,
+  id,
+  read: async (): Promise<SerialValues & FieldValues> => {
+    const row = await trx('serials')
+      .where({ blog_id: blogId, id })
+      .first<NewSerial | undefined>('title', 'intro');
+    if (!row) throw notFound('That serial');
+    const parts = (await partRows(trx, blogId)).filter((part) => part.serialId === id);
+    return { ...row, parts: parts.map((part) => ({ postId: part.postId, delay: delayOf(part) })) };
+  },
+  name: ({ title }: SerialValues) => title,
+});
+
+/**
+ * Changes what is given of a serial. The parts that it has in the bin are kept as they are, behind those that can be
+ * seen. A decision about who gets what applies at once: all pages are rendered again.
+ */
+export async function changeSerial(
+  change: Change,
+  id: number,
+  { accepting, ...changes }: Partial<SerialValues> & Pick<SerialChanges, 'accepting'>,
+): Promise<SerialView> {
+  const { trx, person } = change;
+  await saveChange(change, changedSerial(trx, person, id), (before) =>
+    writeSerial(change, id, { ...before, ...changes }, accepting),
+  );
+  return seeSerial(trx, person, id);
 }
 
-/** The parts that a serial has in the bin are kept as they are, behind those that can be seen. */
-export async function changeSerial(
-  trx: Trx,
-  person: CurrentPerson,
+async function writeSerial(
+  { trx, person }: Change,
   id: number,
-  { version, title, intro, parts, accepting }: SerialChanges,
-): Promise<SerialView> {
-  const serial = await holdSerial(trx, person, id);
-  mustBeSeen('this serial', serial.version, version);
+  { title, intro, parts }: SerialValues,
+  accepting: boolean,
+): Promise<void> {
   const rows = await partRows(trx, person.blogId);
   const before = rows.filter((r) => r.serialId === id);
   await mustDecide(trx, person, changedPosts(before, parts));
@@ -133,11 +150,7 @@ export async function changeSerial(
     await trx('serial_parts').insert(
       parts.map(({ postId, delay }, position) => ({ serial_id: id, post_id: postId, position, ...delay })),
     );
-  await trx('serials')
-    .where({ id })
-    .update({ title, intro, version: version + 1 });
-  await told(trx, person);
-  return seeSerial(trx, person, id);
+  await trx('serials').where({ id }).update({ title, intro });
 }
 
 const delayOf = ({ days, hours, minutes }: Delay): Delay => ({ days, hours, minutes });
@@ -184,15 +197,15 @@ async function mustTakeNothing(
   });
 }
 
-export async function removeSerial(trx: Trx, person: CurrentPerson, id: number): Promise<null> {
-  await holdSerial(trx, person, id);
-  const before = (await partRows(trx, person.blogId)).filter((r) => r.serialId === id);
-  await mustDecide(
-    trx,
-    person,
-    before.map((p) => p.postId),
-  );
-  await trx('serials').where({ id }).delete();
-  await told(trx, person);
+export async function removeSerial(change: Change, id: number): Promise<null> {
+  const { trx, person } = change;
+  await saveRemoval(change, changedSerial(trx, person, id), async ({ parts }) => {
+    await mustDecide(
+      trx,
+      person,
+      parts.map((p) => p.postId),
+    );
+    await trx('serials').where({ id }).delete();
+  });
   return null;
 }

@@ -117,7 +117,7 @@ describe('staff on the blog', () => {
   });
 
   it('say things under a post in their own name, at once', async () => {
-    const on = { version: 1, settings: { comments: true } };
+    const on = { comments: true };
     await (await room.as('chief')).patch('/api/site').send(on).expect(200);
     const other = await room.scheduled(fromNow(-40), 'Windlasses');
     await release(room.db, other.id);

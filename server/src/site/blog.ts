@@ -1,5 +1,6 @@
 import type {
   BlogChanges,
+  BlogPlace,
   BlogView,
   CategoryChanges,
   CategoryView,
@@ -12,27 +13,38 @@ import type { CurrentPerson } from '../http/current-person.js';
 import type { Trx } from '../db/connect.js';
 import { notFound } from '../http/problem.js';
 import { planRemeasuring } from '../jobs/queue.js';
-import { emit } from '../live/live.js';
 import { blogView } from '../slots/blog-view.js';
 import { mergeCategory } from './merging.js';
 import { moveZone } from './zone.js';
 
-export async function changeBlog(trx: Trx, person: CurrentPerson, changes: BlogChanges): Promise<BlogView> {
+export const changedBlog = (trx: Trx, { blogId }: Pick<CurrentPerson, 'blogId'>) => ({
+  kind: 'blog' as const,
+  id: blogId,
+  read: async (): Promise<BlogView & BlogPlace & FieldValues> => {
+    const place = (await trx('blogs').where({ id: blogId }).first<BlogPlace>('host', 'path'))!;
+    return { ...(await blogView(trx, blogId)), ...place };
+  },
+  name: ({ title }: BlogView) => title,
+});
+
+export async function changeBlog(change: Change, changes: BlogChanges): Promise<BlogView> {
+  const { trx, person } = change;
   const { title, tagline, zone, firstWeekday, checks, binDays, accepting = false } = changes;
-  if (zone !== undefined) await moveZone(trx, person.blogId, zone, accepting);
-  await trx('blogs')
-    .where({ id: person.blogId })
-    .update({
-      ...(title === undefined ? {} : { title }),
-      ...(tagline === undefined ? {} : { tagline }),
-      ...(zone === undefined ? {} : { zone }),
-      ...(firstWeekday === undefined ? {} : { first_weekday: firstWeekday }),
-      ...(checks === undefined ? {} : { checks: trx.raw('checks || ?::jsonb', [JSON.stringify(checks)]) }),
-      ...(binDays === undefined ? {} : { bin_days: binDays }),
-    });
-  // What counts as held back has changed: cards and lists are measured again, by a job.
-  if (checks) await planRemeasuring(trx, person.blogId, { all: true });
-  await emit(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
+  await saveChange(change, changedBlog(trx, person), async () => {
+    if (zone !== undefined) await moveZone(trx, person.blogId, zone, accepting);
+    await trx('blogs')
+      .where({ id: person.blogId })
+      .update({
+        ...(title === undefined ? {} : { title }),
+        ...(tagline === undefined ? {} : { tagline }),
+        ...(zone === undefined ? {} : { zone }),
+        ...(firstWeekday === undefined ? {} : { first_weekday: firstWeekday }),
+        ...(checks === undefined ? {} : { checks: trx.raw('checks || ?::jsonb', [JSON.stringify(checks)]) }),
+        ...(binDays === undefined ? {} : { bin_days: binDays }),
+      });
+    // What counts as held back has changed: cards and lists are measured again, by a job.
+    if (checks) await planRemeasuring(trx, person.blogId, { all: true });
+  });
   return blogView(trx, person.blogId);
 }
 

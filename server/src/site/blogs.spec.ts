@@ -199,11 +199,10 @@ describe('several blogs in one newsroom', () => {
       footer: [{ label: 'Returns', url: 'https://shop.example/returns' }],
     });
     const mount = async (host: string, path: string) => {
-      const { version } = (await chief.get('/api/site').set(HEADER, String(weir.id))).body;
       return chief
         .put('/api/site/around')
         .set(HEADER, String(weir.id))
-        .send({ version, theme, mount: { host, path } });
+        .send({ theme, mount: { host, path } });
     };
     const place = (host: string | null, path: string) =>
       chief.put('/api/blog/place').set(HEADER, String(weir.id)).send({ host, path });

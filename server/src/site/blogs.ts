@@ -1,9 +1,11 @@
 import type { BlogPlace, NewBlog, NewsroomBlog } from '@keyroster/contract';
+import { saveChange, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
 import { ProblemError } from '../http/problem.js';
 import { emit } from '../live/live.js';
 import type { Settings } from '../settings.js';
+import { changedBlog } from './blog.js';
 import { addressTaken } from './free-address.js';
 import { homeOf, keepHomes, type Place } from './places.js';
 
@@ -22,6 +24,7 @@ export async function listBlogs(
     .orderBy('b.id')
     .select<Omit<NewsroomBlog, 'home'>[]>(
       'b.id',
+      'b.version',
       'b.title',
       'b.host',
       'b.path',
@@ -71,15 +74,17 @@ export async function addBlog(
 
 /** Puts a blog at another address. Nothing leads there from the one before. */
 export async function placeBlog(
-  trx: Trx,
-  person: CurrentPerson,
-  place: BlogPlace,
+  change: Change,
+  changes: Partial<BlogPlace>,
   at: Settings,
 ): Promise<NewsroomBlog> {
+  const { trx, person } = change;
   await trx.raw('lock table blogs in share row exclusive mode');
-  await mustBeFree(trx, person, place, person.blogId, at);
-  await trx('blogs').where({ id: person.blogId }).update({ host: place.host, path: place.path });
-  await keepHomes(trx, at.publicUrl);
-  await emit(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
+  await saveChange(change, changedBlog(trx, person), async (before) => {
+    const place = { host: before.host, path: before.path, ...changes };
+    await mustBeFree(trx, person, place, person.blogId, at);
+    await trx('blogs').where({ id: person.blogId }).update(place);
+    await keepHomes(trx, at.publicUrl);
+  });
   return (await listBlogs(trx, person, at)).find((b) => b.id === person.blogId)!;
 }

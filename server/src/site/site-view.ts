@@ -1,5 +1,6 @@
-import type { LookView, SiteChanges, SiteView } from '@keyroster/contract';
+import type { FieldValues, LookView, SiteChanges, SiteView } from '@keyroster/contract';
 import {
+  FIRST_LOOK,
   inSpotlightOrder,
   lookOf,
   menuWarnings,
@@ -13,11 +14,11 @@ import {
   type SiteSettings,
 } from '@keyroster/core';
 import { personRef } from '../accounts/people.js';
+import { saveChange, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
-import { ProblemError, mustBeSeen } from '../http/problem.js';
+import { ProblemError } from '../http/problem.js';
 import type { Settings } from '../settings.js';
-import { emit } from '../live/live.js';
 import { clockOf } from '../slots/clock.js';
 import { heldFrom } from './spotlight.js';
 import { homeOf, type Place } from './places.js';
@@ -30,14 +31,26 @@ const TURNS_SHOWN = 8;
 const LOOKS_SHOWN = 20;
 
 interface SiteRow extends Place {
-  site_version: number;
+  version: number;
   site: Partial<SiteSettings>;
   menu: MenuEntry[] | null;
   panels: Panel[];
   look: unknown;
   around: Around | null;
+  title: string;
 }
-const COLUMNS = ['id', 'host', 'path', 'site_version', 'site', 'menu', 'panels', 'look', 'around'] as const;
+const COLUMNS = [
+  'id',
+  'host',
+  'path',
+  'version',
+  'site',
+  'menu',
+  'panels',
+  'look',
+  'around',
+  'title',
+] as const;
 
 export async function siteView(
   db: Reader,
@@ -72,7 +85,8 @@ export async function siteView(
   const held = await heldFrom(db, { id: blogId }, today);
   const titleOf = (id: number) => titles.find((t) => t.id === id)?.title ?? '';
   return {
-    version: row.site_version,
+    id: blogId,
+    version: row.version,
     home,
     settings,
     menu,
@@ -120,36 +134,46 @@ async function earlierLooks(db: Reader, blogId: number): Promise<LookView[]> {
   }));
 }
 
-/** The blog's row, held, if nobody decided anything since. */
-export async function holdSite(trx: Trx, blogId: number, version: number): Promise<SiteRow> {
-  const row = (await trx('blogs')
-    .where({ id: blogId })
-    .forNoKeyUpdate()
-    .first<SiteRow>(...COLUMNS))!;
-  mustBeSeen('the site', row.site_version, version);
-  return row;
+/** What was decided about the readers' pages, by field. A menu that nobody made is null, a look that nobody chose too. */
+interface SiteValues extends SiteSettings, FieldValues {
+  menu: MenuEntry[] | null;
+  panels: Panel[];
+  look: Look | null;
+  around: Around | null;
+  title: string;
 }
 
+export const changedSite = (trx: Trx, { blogId }: Pick<CurrentPerson, 'blogId'>) => ({
+  kind: 'site' as const,
+  id: blogId,
+  read: async (): Promise<SiteValues> => {
+    const { site, menu, panels, look, around, title } = (await trx('blogs')
+      .where({ id: blogId })
+      .first<SiteRow>(...COLUMNS))!;
+    return { ...siteSettings(site), menu, panels, look: look === null ? null : lookOf(look), around, title };
+  },
+  name: ({ title }: SiteValues) => title,
+});
+
 export async function changeSite(
-  trx: Trx,
-  person: CurrentPerson,
-  { version, settings, menu, panels }: SiteChanges,
+  change: Change,
+  { menu, panels, ...settings }: SiteChanges,
   about: Pick<Settings, 'publicUrl'>,
 ): Promise<SiteView> {
-  const row = await holdSite(trx, person.blogId, version);
-  await mustBeOnBlog(trx, person.blogId, menu ?? [], [
-    ...(settings?.start?.posts ?? []),
-    ...(settings?.rotation?.posts ?? []),
-  ]);
-  await trx('blogs')
-    .where({ id: person.blogId })
-    .update({
-      site_version: version + 1,
-      ...(settings ? { site: JSON.stringify({ ...row.site, ...settings }) } : {}),
-      ...(menu === undefined ? {} : { menu: menu === null ? null : JSON.stringify(menu) }),
-      ...(panels ? { panels: JSON.stringify(panels) } : {}),
-    });
-  await emit(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
+  const { trx, person } = change;
+  await saveChange(change, changedSite(trx, person), async () => {
+    await mustBeOnBlog(trx, person.blogId, menu ?? [], [
+      ...(settings.start?.posts ?? []),
+      ...(settings.rotation?.posts ?? []),
+    ]);
+    await trx('blogs')
+      .where({ id: person.blogId })
+      .update({
+        site: trx.raw('site || ?::jsonb', [JSON.stringify(settings)]),
+        ...(menu === undefined ? {} : { menu: menu === null ? null : JSON.stringify(menu) }),
+        ...(panels ? { panels: JSON.stringify(panels) } : {}),
+      });
+  });
   return siteView(trx, person, about);
 }
 
@@ -173,26 +197,21 @@ async function mustBeOnBlog(
 
 /** Gives the pages a look. The first time, the look of before is kept too, so that it can be gone back to. */
 export async function applyLook(
-  trx: Trx,
-  person: CurrentPerson,
-  { version, look }: { version: number; look: Look },
+  change: Change,
+  look: Look | null,
   about: Pick<Settings, 'publicUrl'>,
 ): Promise<SiteView> {
-  const row = await holdSite(trx, person.blogId, version);
-  const [known] = await trx('looks')
-    .where({ blog_id: person.blogId })
-    .limit(1)
-    .select<{ id: number }[]>('id');
-  if (!known)
-    await trx('looks').insert({
-      blog_id: person.blogId,
-      look: JSON.stringify(lookOf(row.look)),
-      person_id: null,
-    });
-  await trx('looks').insert({ blog_id: person.blogId, look: JSON.stringify(look), person_id: person.id });
-  await trx('blogs')
-    .where({ id: person.blogId })
-    .update({ look: JSON.stringify(look), site_version: version + 1 });
-  await emit(trx, { blogId: person.blogId, kind: 'blog', personId: person.id });
+  const { trx, person } = change;
+  const { blogId } = person;
+  const keep = (of: Look, personId: number | null) =>
+    trx('looks').insert({ blog_id: blogId, look: JSON.stringify(of), person_id: personId });
+  await saveChange(change, changedSite(trx, person), async (before) => {
+    if (!(await trx('looks').where({ blog_id: blogId }).first('id')))
+      await keep(before.look ?? FIRST_LOOK, null);
+    await keep(look ?? FIRST_LOOK, person.id);
+    await trx('blogs')
+      .where({ id: blogId })
+      .update({ look: look && JSON.stringify(look) });
+  });
   return siteView(trx, person, about);
 }

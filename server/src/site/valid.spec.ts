@@ -42,8 +42,7 @@ describe('the pages of a blog', () => {
     });
     const chief = await room.as('chief');
     await chief.patch('/api/site').send({
-      version: 1,
-      settings: { start: { intro: 'Begin & go on.', posts: ids }, comments: true, members: true },
+      ...{ start: { intro: 'Begin & go on.', posts: ids }, comments: true, members: true },
       panels: PANEL_KINDS.map((kind) => ({
         ...newPanel(kind),
         text: 'Some <words> & more.',

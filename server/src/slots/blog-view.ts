@@ -8,7 +8,7 @@ export async function blogView(db: Reader, blogId: number): Promise<BlogView> {
     Omit<BlogView, 'categories' | 'slots' | 'addressPattern' | 'commentRules'> & {
       site: Partial<SiteSettings>;
     }
-  >('id', 'title', 'tagline', 'zone', 'first_weekday as firstWeekday', 'checks', 'bin_days as binDays', 'home', 'site'))!;
+  >('id', 'version', 'title', 'tagline', 'zone', 'first_weekday as firstWeekday', 'checks', 'bin_days as binDays', 'home', 'site'))!;
   const categories = await db('categories')
     .where({ blog_id: blogId })
     .orderBy('id')

@@ -26,11 +26,11 @@ export const specialHandlers: Handlers = {
   'specials.list': ({ trx, person, services }) => listSpecials(trx, person, services.settings),
   'specials.add': ({ trx, person, body, services }) => addSpecial(trx, person, body, services.settings),
   'specials.see': ({ trx, person, id, services }) => seeSpecial(trx, person, id, services.settings),
-  'specials.change': ({ trx, person, id, body, services }) =>
-    changeSpecial(trx, person, id, body, services.settings),
-  'specials.publish': ({ trx, person, id, body, services }) =>
-    publishSpecial(trx, person, id, body, services.settings),
-  'specials.remove': ({ trx, person, id }) => removeSpecial(trx, person, id),
+  'specials.change': ({ id, body, services, ...change }) =>
+    changeSpecial(change, id, body, services.settings),
+  'specials.publish': ({ id, body, services, ...change }) =>
+    publishSpecial(change, id, body, services.settings),
+  'specials.remove': ({ id, ...change }) => removeSpecial(change, id),
   'specials.try': async ({ trx, person, id, body: { page, ...draft }, services }) => {
     const special = await draftOf(trx, person, id, draft);
     const context = { ...(await blogContext(trx, services.settings, person.blogId)), trying: true };

@@ -2,7 +2,7 @@ import { strFromU8, unzipSync } from 'fflate';
 import { HtmlValidate } from 'html-validate';
 import sharp from 'sharp';
 import request from 'supertest';
-import type { SpecialChanges, SpecialView } from '@keyroster/contract';
+import type { SpecialDraft, SpecialView } from '@keyroster/contract';
 import { LOOK_KEYS } from '@keyroster/core';
 import { release } from '../posts/release.js';
 import { Newsroom, eventually, fromNow, type Who } from '../testing/newsroom.js';
@@ -35,19 +35,23 @@ describe('specials', () => {
   };
   const begin = async (title: string, who: Who = 'editor'): Promise<SpecialView> =>
     (await (await room.as(who)).post('/api/specials').send({ title })).body;
-  const put = async (special: SpecialView, changes: Partial<SpecialChanges>) =>
-    (await room.as('editor')).put(`/api/specials/${special.id}`).send({ ...draftOf(special), ...changes });
-  const draftOf = ({ version, title, intro, slug, host, look, coverId, coverAlt, parts }: SpecialView) => ({
-    ...{ version, title, intro, slug, host, look, coverId, coverAlt },
+  const put = async (special: SpecialView, changes: Partial<SpecialDraft>) =>
+    (await room.as('editor'))
+      .put(`/api/specials/${special.id}`)
+      .set('If-Match', `"${special.version}"`)
+      .send({ ...draftOf(special), ...changes });
+  const draftOf = ({ title, intro, slug, host, look, coverId, coverAlt, parts }: SpecialView) => ({
+    ...{ title, intro, slug, host, look, coverId, coverAlt },
     postIds: parts.map((p) => p.id),
   });
   const publish = async (special: SpecialView, published = true) =>
     (await room.as('editor'))
       .post(`/api/specials/${special.id}/published`)
-      .send({ version: special.version, published });
+      .set('If-Match', `"${special.version}"`)
+      .send({ published });
   const see = async (id: number): Promise<SpecialView> =>
     (await (await room.as('editor')).get(`/api/specials/${id}`)).body;
-  const made = async (title: string, postIds: readonly number[], more: Partial<SpecialChanges> = {}) => {
+  const made = async (title: string, postIds: readonly number[], more: Partial<SpecialDraft> = {}) => {
     const kept = (await put(await begin(title), { postIds, intro: 'What ice does.', ...more })).body;
     const answer = await publish(kept as SpecialView);
     if (answer.status !== 200) throw new Error(answer.text);
@@ -328,7 +332,7 @@ describe('specials', () => {
       for (const { messages } of (await validator.validateString(text)).results)
         found.push(...messages.map((m) => `${path}: ${m.ruleId}: ${m.message}`));
     }
-    const draft = { ...draftOf(await see(special.id)), version: undefined, page: null };
+    const draft = { ...draftOf(await see(special.id)), page: null };
     const tried = await (await room.as('editor')).post(`/api/specials/${special.id}/try`).send(draft);
     expect(tried.body.html).toContain('Look ');
     expect(found).toEqual([]);

@@ -1,16 +1,16 @@
 import type {
+  FieldValues,
   NewSpecial,
-  SpecialChanges,
   SpecialDraft,
   SpecialLine,
   SpecialPublished,
   SpecialView,
 } from '@keyroster/contract';
 import { FIRST_LOOK, lookOf, proposeSlug, publishRefusal, specialNotes } from '@keyroster/core';
+import { saveAddition, saveChange, saveRemoval, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Reader, Trx } from '../db/connect.js';
-import { ProblemError, mustBeSeen, notFound } from '../http/problem.js';
-import { emit } from '../live/live.js';
+import { ProblemError, notFound } from '../http/problem.js';
 import type { Settings } from '../settings.js';
 import { homeOf, type Place } from '../site/places.js';
 import { partsOf, specialHome, specialRows, type SpecialRow } from '../site/special-store.js';
@@ -67,9 +67,6 @@ export async function seeSpecial(
   };
 }
 
-const told = (trx: Trx, person: CurrentPerson) =>
-  emit(trx, { blogId: person.blogId, kind: 'special', personId: person.id });
-
 /** Begins a special in the blog's own look, at an address made of its title. */
 export async function addSpecial(
   trx: Trx,
@@ -91,22 +88,19 @@ export async function addSpecial(
       look: JSON.stringify(blog.look === null ? FIRST_LOOK : lookOf(blog.look)),
     })
     .returning<{ id: number }[]>('id');
-  await told(trx, person);
+  await saveAddition({ trx, person }, changedSpecial(trx, person, row!.id));
   return seeSpecial(trx, person, row!.id, at);
 }
 
-/** The special, held, if nobody changed it since. */
-async function holdSpecial(
-  trx: Trx,
-  { blogId }: CurrentPerson,
-  id: number,
-  version: number | null,
-): Promise<SpecialRow> {
-  await trx('specials').where({ blog_id: blogId, id }).forUpdate().first('id');
-  const special = await findSpecial(trx, blogId, id);
-  mustBeSeen('this special', special.version, version);
-  return special;
-}
+const changedSpecial = (trx: Trx, { blogId }: CurrentPerson, id: number) => ({
+  kind: 'special' as const,
+  id,
+  read: async (): Promise<SpecialRow & SpecialPublished & FieldValues> => {
+    const special = await findSpecial(trx, blogId, id);
+    return { ...special, published: special.publishedAt !== null };
+  },
+  name: ({ title }: SpecialRow) => title,
+});
 
 const refused = (code: 'taken' | 'invalid', field: string, sentence: string) =>
   new ProblemError(code, sentence, { fields: [{ field, sentence }] });
@@ -153,24 +147,36 @@ async function mustBeOnBlog(
   if (!picture) throw refused('invalid', 'coverId', 'That picture is not in the library.');
 }
 
+/** Changes what is given of a special. */
 export async function changeSpecial(
-  trx: Trx,
-  person: CurrentPerson,
+  change: Change,
   id: number,
-  { version, postIds, look, coverId, coverAlt, title, intro, slug, host }: SpecialChanges,
+  changes: Partial<SpecialDraft>,
   at: At,
 ): Promise<SpecialView> {
+  const { trx, person } = change;
   // Addresses are given out one after another, among blogs and specials alike.
-  if (host !== null) await trx.raw('lock table blogs in share row exclusive mode');
+  if (changes.host) await trx.raw('lock table blogs in share row exclusive mode');
   await trx('blogs').where({ id: person.blogId }).forNoKeyUpdate().first('id');
-  const special = await holdSpecial(trx, person, id, version);
+  await saveChange(change, changedSpecial(trx, person, id), (before) =>
+    writeSpecial(change, id, { ...before, ...changes }, at),
+  );
+  return seeSpecial(trx, person, id, at);
+}
+
+async function writeSpecial(
+  { trx, person }: Change,
+  id: number,
+  { postIds, look, coverId, coverAlt, title, intro, slug, host, published }: SpecialDraft & SpecialPublished,
+  at: At,
+): Promise<void> {
   await mustBeFree(trx, person.blogId, id, { slug, host }, at);
   await mustBeOnBlog(trx, person.blogId, { postIds, coverId });
-  if (special.publishedAt !== null) await mustShow(trx, person.blogId, postIds);
+  if (published) await mustShow(trx, person.blogId, postIds);
   await trx('specials')
     .where({ id })
     .update({
-      ...{ version: version + 1, title, intro, slug, host, cover_media_id: coverId, cover_alt: coverAlt },
+      ...{ title, intro, slug, host, cover_media_id: coverId, cover_alt: coverAlt },
       look: JSON.stringify(look),
     });
   await trx('special_posts').where({ special_id: id }).delete();
@@ -178,8 +184,6 @@ export async function changeSpecial(
     await trx('special_posts').insert(
       postIds.map((post_id, position) => ({ special_id: id, post_id, position })),
     );
-  await told(trx, person);
-  return seeSpecial(trx, person, id, at);
 }
 
 async function mustShow(trx: Trx, blogId: number, postIds: readonly number[]): Promise<void> {
@@ -189,28 +193,24 @@ async function mustShow(trx: Trx, blogId: number, postIds: readonly number[]): P
 
 /** Shows it to readers, or takes it from them. */
 export async function publishSpecial(
-  trx: Trx,
-  person: CurrentPerson,
+  change: Change,
   id: number,
-  { version, published }: SpecialPublished,
+  { published }: SpecialPublished,
   at: At,
 ): Promise<SpecialView> {
-  const special = await holdSpecial(trx, person, id, version);
-  if (published) await mustShow(trx, person.blogId, special.postIds);
-  await trx('specials')
-    .where({ id })
-    .update({
-      version: version + 1,
-      published_at: published ? (special.publishedAt ?? trx.raw('clock_timestamp()')) : null,
-    });
-  await told(trx, person);
+  const { trx, person } = change;
+  await saveChange(change, changedSpecial(trx, person, id), async ({ postIds, publishedAt }) => {
+    if (published) await mustShow(trx, person.blogId, postIds);
+    await trx('specials')
+      .where({ id })
+      .update({ published_at: published ? (publishedAt ?? trx.raw('clock_timestamp()')) : null });
+  });
   return seeSpecial(trx, person, id, at);
 }
 
-export async function removeSpecial(trx: Trx, person: CurrentPerson, id: number): Promise<null> {
-  await holdSpecial(trx, person, id, null);
-  await trx('specials').where({ id }).delete();
-  await told(trx, person);
+export async function removeSpecial(change: Change, id: number): Promise<null> {
+  const { trx, person } = change;
+  await saveRemoval(change, changedSpecial(trx, person, id), () => trx('specials').where({ id }).delete());
   return null;
 }
 

@@ -41,7 +41,7 @@ describe('mentions between sites', () => {
     there = `http://127.0.0.1:${(other.address() as { port: number }).port}`;
     room = await Newsroom.make({ jobs: true, privateMentions: [there] });
     home = room.running.services.settings.publicUrl;
-    await (await room.as('chief')).patch('/api/site').send({ version: 1, settings: { comments: true } });
+    await (await room.as('chief')).patch('/api/site').send({ comments: true });
     const post = await room.scheduled(fromNow(-5), 'Frost on the steps');
     await release(room.db, post.id);
     postId = post.id;

@@ -78,6 +78,7 @@ export const session = (role: Role): SessionView => ({
     addressPattern: 'slug',
     commentRules: { comments: true, commentsCloseDays: null },
     id: 1,
+    version: 1,
     title: 'A blog',
     tagline: '',
     zone: 'Europe/London',
@@ -145,6 +146,13 @@ export const refuse =
       { type: 'about:blank', title: 'Refused', status: 400, code: 'invalid', ...problem },
       { status: 400, statusText: 'Bad Request' },
     );
+
+/** What a save sends: its body and, as `version`, the one that it names with If-Match, if any. */
+export function savedBody({ request }: TestRequest): Record<string, unknown> {
+  const body = JSON.parse(request.body as string) as Record<string, unknown>;
+  const seen = request.headers.get('If-Match');
+  return seen === null ? body : { ...body, version: Number(seen.replaceAll('"', '')) };
+}
 
 export interface Shown<T> {
   fixture: ComponentFixture<T>;

@@ -22,6 +22,7 @@ import { DateField, TextField, isReady, must, textControl } from '../ui/fields';
 import { SectionHead } from '../ui/section-head';
 import { watchUnsaved } from '../ui/unsaved';
 import { AtRoot } from '../api/root';
+import { Saving } from '../changes/saving.service';
 
 /** What a campaign is: its name, days, outlets that everything in it goes to, and its pictures. */
 @Component({
@@ -104,6 +105,7 @@ import { AtRoot } from '../api/root';
 })
 export class CampaignForm {
   private readonly api = inject(Api);
+  private readonly saving = inject(Saving);
   readonly campaign = input.required<CampaignView>();
   readonly kept = output<CampaignView>();
   readonly removed = output();
@@ -122,8 +124,6 @@ export class CampaignForm {
   });
   private shown = 0;
   /** What is in the form was made upon this; somebody's change since must not be gone over. */
-  private version = 0;
-
   protected readonly merge = new FormMerge<ReturnType<typeof this.form.getRawValue>>(this.form, {
     labels: {
       name: 'Name',
@@ -147,13 +147,12 @@ export class CampaignForm {
       () => undefined,
     );
     effect(() => {
-      const { id, version, name, about, from, until, outletIds } = this.campaign();
+      const { id, name, about, from, until, outletIds } = this.campaign();
       untracked(() => {
         const values = { name, about, from: from ?? '', until: until ?? '', outletIds };
         if (id === this.shown) this.merge.meet(values);
         else this.merge.open(values);
         this.shown = id;
-        this.version = version;
       });
     });
   }
@@ -169,17 +168,15 @@ export class CampaignForm {
 
   protected async save(): Promise<void> {
     if (!isReady(this.form)) return;
-    const { id } = this.campaign();
-    const { version } = this;
     if (this.merge.mustChoose()) return;
     const sent = this.form.getRawValue();
     const { name, about, from, until, outletIds } = sent;
     try {
       const body = {
-        ...{ version, name: name.trim(), about: about.trim(), outletIds },
+        ...{ name: name.trim(), about: about.trim(), outletIds },
         ...{ from: from || null, until: until || null },
       };
-      const saved = await this.api.call('campaigns.change', { id, body });
+      const saved = await this.saving.save('campaigns.change', this.campaign(), body);
       this.merge.saved(sent);
       this.error.set('');
       this.kept.emit(saved);

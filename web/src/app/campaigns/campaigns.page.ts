@@ -8,6 +8,7 @@ import { formatCount, formatShortDate } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
+import { Saving } from '../changes/saving.service';
 import { confirm } from '../ui/confirm';
 import { EmptyState } from '../ui/empty-state';
 import { ErrorLine } from '../ui/error-line';
@@ -55,6 +56,7 @@ import { CampaignTime } from './campaign-time';
 })
 export class CampaignsPage {
   private readonly api = inject(Api);
+  private readonly saving = inject(Saving);
   private readonly dialogs = inject(MatDialog);
   private readonly messages = inject(Messages);
   private readonly router = inject(Router);
@@ -130,7 +132,8 @@ export class CampaignsPage {
     });
   }
 
-  protected async remove({ id, name }: CampaignView): Promise<void> {
+  protected async remove(campaign: CampaignView): Promise<void> {
+    const { name } = campaign;
     const sure = await confirm(this.dialogs, {
       heading: `Delete “${name}”?`,
       text: 'Its posts stay as they are and are in no campaign then; pieces that were made stay.',
@@ -139,7 +142,7 @@ export class CampaignsPage {
     });
     if (!sure) return;
     await this.attempt(async () => {
-      await this.api.call('campaigns.remove', { id });
+      await this.saving.remove('campaigns.remove', campaign);
       await this.router.navigate([], { queryParams: {} });
       this.view.set(null);
       this.lines.set(await this.api.call('campaigns.list', {}));

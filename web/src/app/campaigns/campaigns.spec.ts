@@ -4,7 +4,7 @@ import type { CampaignItem, CampaignLine, CampaignView, OutletView } from '@keyr
 import type { Subject } from 'rxjs';
 import { Clock } from '../api/clock';
 import { Live } from '../api/live';
-import { NOW, answer, post, refuse, show, type Shown } from '../../testing/newsroom';
+import { NOW, answer, post, refuse, show, savedBody, type Shown } from '../../testing/newsroom';
 import { press, type } from '../../testing/hands';
 import { Unsaved } from '../ui/unsaved';
 import { CampaignsPage } from './campaigns.page';
@@ -107,7 +107,7 @@ describe('campaigns', () => {
     await press(page.loader, 'Save');
     await answer(
       (r) => {
-        expect(bodyOf(r)).toEqual({
+        expect(savedBody(r)).toEqual({
           ...{ version: 2, name: 'Winter', about: 'Ice and thaw.', outletIds: [] },
           ...{ from: '2026-11-23', until: '2026-12-13' },
         });
@@ -137,7 +137,7 @@ describe('campaigns', () => {
     await press(page.loader, 'Save');
     await answer(
       (r) => {
-        expect(bodyOf(r)).toMatchObject({ version: 3, name: 'Deep winter', about: 'Mine.' });
+        expect(savedBody(r)).toMatchObject({ version: 3, name: 'Deep winter', about: 'Mine.' });
         refuse({ code: 'version-conflict', detail: 'Somebody else changed this campaign.' })(r);
       },
       '/api/campaigns/3',

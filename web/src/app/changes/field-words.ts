@@ -1,3 +1,4 @@
+import type { ChangeField } from '@keyroster/contract';
 import { WEEKDAYS } from '@keyroster/core';
 
 /** What people call the ten hues, in their order. */
@@ -15,7 +16,7 @@ export const COLOURS = [
 ];
 
 /** What the fields are called that people change, where a change of them is spoken of. */
-const LABELS: Readonly<Record<string, string>> = {
+const LABELS: Readonly<Record<ChangeField, string>> = {
   weekday: 'Weekday',
   time: 'Time',
   categoryId: 'Category',
@@ -67,8 +68,50 @@ const LABELS: Readonly<Record<string, string>> = {
   daysBefore: 'Days before',
   holds: 'Holds the post back',
   done: 'Done',
+  about: 'About',
+  outletIds: 'Outlets',
+  stops: 'Pieces',
+  formatId: 'Format',
+  campaignId: 'Campaign',
+  byItself: 'Makes its pieces by itself',
+  title: 'Title',
+  intro: 'Introduction',
+  parts: 'Parts',
+  slug: 'Address',
+  host: 'Host',
+  path: 'Path',
+  look: 'Look',
+  coverId: 'Cover',
+  coverAlt: 'Alternative text of the cover',
+  postIds: 'Posts',
+  published: 'Published',
+  subject: 'Subject',
+  whole: 'Posts in full',
+  tagline: 'Tagline',
+  firstWeekday: 'First day of the week',
+  checks: 'Checks',
+  binDays: 'Days in the bin',
+  postsPerPage: 'Posts on a page',
+  addressPattern: 'Addresses of posts',
+  letter: 'Readers can sign up for the letter',
+  letterOpens: 'Opened letters are counted',
+  letterClicks: 'Clicks in letters are counted',
+  comments: 'Readers can comment',
+  commentsHold: 'Comments that wait to be read',
+  commentsCloseDays: 'Days until comments close',
+  members: 'Readers can sign up as members',
+  categoriesInSearch: 'Pages of categories in search engines',
+  tagsInSearch: 'Pages of tags in search engines',
+  editorsSchedule: 'Editors may schedule in their categories',
+  wantedPerWeek: 'Posts wanted in a week',
+  start: 'Start here',
+  spotlightOrder: 'Order on top',
+  rotation: 'Posts that take turns',
+  menu: 'Menu',
+  panels: 'Side panels',
+  around: 'In another site',
 };
-export const fieldLabel = (field: string): string => LABELS[field] ?? field;
+export const fieldLabel = (field: string): string => LABELS[field as ChangeField];
 
 /** Names by id, of what fields refer to. */
 export interface Names {
@@ -82,7 +125,8 @@ export function valueInWords(value: unknown, field = '', { category }: Names = {
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
   if (value === null || value === undefined || value === '' || (Array.isArray(value) && value.length === 0))
     return 'empty';
-  if (field === 'weekday' && typeof value === 'number') return WEEKDAYS[value - 1] ?? String(value);
+  if ((field === 'weekday' || field === 'firstWeekday') && typeof value === 'number')
+    return WEEKDAYS[value - 1] ?? String(value);
   if (field === 'hue') return COLOURS[Number(value) - 1] ?? String(value);
   if (category && typeof value === 'number' && field === 'categoryId') return category(value) || 'deleted';
   if (category && Array.isArray(value) && (field === 'categories' || field === 'writes'))

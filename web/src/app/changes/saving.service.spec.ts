@@ -28,6 +28,16 @@ describe('values that two people saved', () => {
     });
   });
 
+  it('are settings of which each counts by itself', () => {
+    const checks = { title: 'warns', links: 'off' };
+    const theirs = { checks: { ...checks, links: 'blocks' } };
+    expect(joinValues({ checks: { title: 'blocks' } }, theirs, { checks })).toEqual({
+      values: { checks: { title: 'blocks', links: 'blocks' } },
+      both: [],
+    });
+    expect(joinValues({ checks: { links: 'warns' } }, theirs, { checks }).both).toEqual(['checks']);
+  });
+
   it('leave alone what the other side does not tell, like a password', () => {
     expect(joinValues({ password: 'secret words' }, { name: 'X' }, base)).toEqual({
       values: { password: 'secret words' },

@@ -27,6 +27,15 @@ function joined(mine: readonly unknown[], theirs: readonly unknown[], base: read
 const isPlainList = (value: unknown): value is unknown[] =>
   Array.isArray(value) && value.every((v) => typeof v !== 'object');
 
+/** Settings of which each counts by itself, by what of them each changed; null where both changed the same one. */
+function joinedSettings(mine: FieldValues, theirs: FieldValues, base: FieldValues): FieldValues | null {
+  const changed = Object.keys(mine).filter((key) => !equal(mine[key], base[key]));
+  const both = (key: string) => !equal(theirs[key], base[key]) && !equal(theirs[key], mine[key]);
+  if (changed.some(both)) return null;
+  return { ...theirs, ...Object.fromEntries(changed.map((key) => [key, mine[key]])) };
+}
+const SETTINGS: readonly string[] = ['checks'];
+
 /** What is to be saved after somebody else was first: single fields joined, and those that both changed. */
 export function joinValues(
   mine: FieldValues,
@@ -41,7 +50,13 @@ export function joinValues(
     const [a, b, was] = [mine[field], theirs[field], base[field]];
     if (equal(a, was)) values[field] = b;
     else if (isPlainList(a) && isPlainList(b) && isPlainList(was)) values[field] = joined(a, b, was);
-    else both.push(field);
+    else {
+      const settings = SETTINGS.includes(field)
+        ? joinedSettings(a as FieldValues, b as FieldValues, was as FieldValues)
+        : null;
+      if (settings) values[field] = settings;
+      else both.push(field);
+    }
   }
   return { values, both };
 }
@@ -106,7 +121,8 @@ export class Saving {
       try {
         const input = { id: seen.id, body: values, ifMatch: was.version };
         const saved = await this.api.call(name, input as unknown as CallInput<K>);
-        if (isSeen(saved) && saved.id === seen.id) this.latest.set(this.keyOf(name, seen), saved);
+        if (isSeen(saved) && saved.id === seen.id)
+          this.latest.set(this.keyOf(name, seen), { ...saved, ...values });
         return saved;
       } catch (error) {
         const problem = error instanceof ApiError ? error.problem : null;

@@ -96,7 +96,7 @@ export class CommentRulesForm {
     if (this.form.invalid) return;
     if (this.merge.mustChoose()) return;
     const settings = this.form.getRawValue();
-    if (!(await this.service.change({ settings }, this.seen))) return;
+    if (!(await this.service.change(settings, this.seen))) return;
     this.merge.saved(settings);
     this.messages.done('Saved. It counts for every post from now on.');
   }

@@ -20,6 +20,7 @@ import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
 import { landRefusal } from '../api/refusals';
+import { Saving } from '../changes/saving.service';
 import { OrderedList } from '../site/ordered-list';
 import { PostPicker, type FoundPost } from '../site/post-picker';
 import { confirm } from '../ui/confirm';
@@ -35,6 +36,8 @@ import { LetterFigures } from './letter-figures';
 import { LetterPreview } from './letter-preview';
 import { STATE_NAMES } from './words';
 
+/** With its posts as a change of it names them. */
+const seenLetter = (letter: LetterView) => ({ ...letter, postIds: letter.posts.map((p) => p.id) });
 const valuesOf = ({ subject, intro, whole, posts }: LetterView) => ({ subject, intro, whole, posts });
 
 /** One letter: written and looked at as a draft, then what became of it. */
@@ -79,6 +82,7 @@ const valuesOf = ({ subject, intro, whole, posts }: LetterView) => ({ subject, i
 })
 export class LetterPage {
   private readonly api = inject(Api);
+  private readonly saving = inject(Saving);
   private readonly dialogs = inject(MatDialog);
   private readonly messages = inject(Messages);
   private readonly router = inject(Router);
@@ -159,13 +163,12 @@ export class LetterPage {
 
   protected async save(): Promise<boolean> {
     if (this.merge.mustChoose()) return false;
-    const { id, version } = this.letter()!;
     const sent = this.merge.values();
     const { subject, intro, whole, posts } = sent;
     try {
       const postIds = posts.map((p) => p.id);
-      const body = { version, subject: subject.trim(), intro: intro.trim(), whole, postIds };
-      const letter = await this.api.call('letters.change', { id, body });
+      const body = { subject: subject.trim(), intro: intro.trim(), whole, postIds };
+      const letter = await this.saving.save('letters.change', seenLetter(this.letter()!), body);
       this.letter.set(letter);
       this.merge.saved(sent, valuesOf(letter));
       this.error.set('');
@@ -196,7 +199,7 @@ export class LetterPage {
     });
     if (!sure) return;
     try {
-      this.show(await this.api.call('letters.send', { id, body: { version } }));
+      this.show(await this.api.call('letters.send', { id, ifMatch: version, body: {} }));
       this.error.set('');
     } catch (error) {
       this.error.set(landRefusal(this.form, error));
@@ -226,7 +229,7 @@ export class LetterPage {
     });
     if (!sure) return;
     await this.attempt(async () => {
-      await this.api.call('letters.remove', { id: this.letter()!.id });
+      await this.saving.remove('letters.remove', this.letter()!);
       this.merge.forget();
       await this.router.navigate(['/outlets/letters']);
     });

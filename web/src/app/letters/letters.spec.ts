@@ -2,7 +2,7 @@ import { TestBed } from '@angular/core/testing';
 import { MatDialogHarness } from '@angular/material/dialog/testing';
 import type { LetterCounts, LetterView, SubscribersPage as Answer } from '@keyroster/contract';
 import { SUBSCRIBER_STATES } from '@keyroster/core';
-import { answer, show, type Shown } from '../../testing/newsroom';
+import { answer, show, savedBody, type Shown } from '../../testing/newsroom';
 import { press, type } from '../../testing/hands';
 import { Unsaved } from '../ui/unsaved';
 import { LetterPage } from './letter.page';
@@ -34,13 +34,11 @@ const letter = (parts: Partial<LetterView> = {}): LetterView =>
     ...parts,
   }) as LetterView;
 const text = (page: Shown<unknown>) => (page.page.textContent ?? '').replace(/\s+/g, ' ');
-const bodyOf = (r: { request: { body: unknown } }) =>
-  JSON.parse(r.request.body as string) as Record<string, unknown>;
 const asked = async (path: string, method: string, reply: object) => {
   let body: Record<string, unknown> = {};
   await answer(
     (r) => {
-      body = bodyOf(r);
+      body = savedBody(r);
       r.flush(reply);
     },
     path,

@@ -345,7 +345,7 @@ export class SubscribersPage {
     { checked, source }: MatCheckboxChange,
   ): Promise<void> {
     source.checked = !checked;
-    if (await this.site.change({ settings: { [what]: checked } })) this.messages.done('Saved.');
+    if (await this.site.change({ [what]: checked })) this.messages.done('Saved.');
   }
 
   private async attempt(act: () => Promise<void>): Promise<void> {

@@ -3,7 +3,7 @@ import { TestbedHarnessEnvironment } from '@angular/cdk/testing/testbed';
 import { TestBed } from '@angular/core/testing';
 import { MatDialogHarness } from '@angular/material/dialog/testing';
 import type { OutletView, PatternView } from '@keyroster/contract';
-import { answer, refuse, show, type Shown } from '../../testing/newsroom';
+import { answer, refuse, show, savedBody, type Shown } from '../../testing/newsroom';
 import { choose, dialogGone, line, press, type } from '../../testing/hands';
 import { Unsaved } from '../ui/unsaved';
 import { OutletsService } from './outlets.service';
@@ -72,7 +72,7 @@ describe('a rollout pattern', () => {
     await press(page.loader, 'Save changes');
     await answer(
       (r) => {
-        expect(JSON.parse(r.request.body as string)).toEqual({
+        expect(savedBody(r)).toEqual({
           name: 'How-to, short',
           formatId: null,
           categoryId: 2,

@@ -15,6 +15,7 @@ import {
 import { SessionService } from '../accounts/session.service';
 import { Api, ApiError, sentenceOf } from '../api/api';
 import { landRefusal } from '../api/refusals';
+import { Saving } from '../changes/saving.service';
 import { confirm } from '../ui/confirm';
 import { Messages } from '../ui/messages.service';
 import { Unsaved, watchUnsaved } from '../ui/unsaved';
@@ -69,6 +70,7 @@ export class PatternsPage {
   protected readonly outlets = inject(OutletsService);
   protected readonly session = inject(SessionService);
   private readonly api = inject(Api);
+  private readonly saving = inject(Saving);
   private readonly messages = inject(Messages);
   private readonly unsaved = inject(Unsaved);
   private readonly dialogs = inject(MatDialog);
@@ -88,8 +90,8 @@ export class PatternsPage {
   });
   /** The pattern being put together; 0 for a new one, null for none. */
   protected readonly chosen = signal<number | null>(null);
-  /** In which version it was seen. */
-  private seen = 0;
+  /** As it was seen. */
+  private seen: PatternView | null = null;
   protected readonly error = signal('');
   /** Something is being saved or removed. */
   protected readonly busy = signal(false);
@@ -170,7 +172,7 @@ export class PatternsPage {
     this.error.set('');
     this.chosen.set(null);
     if (!pattern) return;
-    this.seen = pattern.version;
+    this.seen = pattern;
     this.merge.open(pattern);
     this.chosen.set(pattern.id);
   }
@@ -183,7 +185,7 @@ export class PatternsPage {
     this.patterns.set(await this.api.call('patterns.list', {}));
     const now = this.patterns().find((p) => p.id === this.chosen());
     if (!now) return;
-    this.seen = now.version;
+    this.seen = now;
     this.merge.meet(now);
   }
   private blank(): PatternStop {
@@ -223,15 +225,13 @@ export class PatternsPage {
     };
     await this.act(
       () =>
-        id
-          ? this.api.call('patterns.change', { id, body: { ...body, version: this.seen } })
-          : this.api.call('patterns.add', { body }),
+        id ? this.saving.save('patterns.change', this.seen!, body) : this.api.call('patterns.add', { body }),
       `The pattern “${body.name}” is kept.`,
       (all) => {
         const kept = id ? all.find((p) => p.id === id) : all.toSorted((a, b) => b.id - a.id)[0];
         if (!kept) return this.show(kept);
         this.error.set('');
-        this.seen = kept.version;
+        this.seen = kept;
         this.chosen.set(kept.id);
         this.merge.saved(sent, kept);
       },
@@ -239,15 +239,17 @@ export class PatternsPage {
   }
 
   protected async remove(id: number): Promise<void> {
+    const pattern = this.patterns().find((p) => p.id === id);
+    if (!pattern) return;
     const sure = await confirm(this.dialogs, {
-      heading: `Remove “${this.patterns().find((p) => p.id === id)?.name}”?`,
-      text: 'Posts that it is for get no pieces by it any more. Pieces that were made by it stay.',
+      heading: `Remove “${pattern.name}”?`,
+      text: 'Posts that it is for no longer get pieces from it. Pieces that were made by it stay.',
       act: 'Remove',
       grave: true,
     });
     if (!sure) return;
     await this.act(
-      () => this.api.call('patterns.remove', { id }),
+      () => this.saving.remove('patterns.remove', pattern),
       'The pattern is removed. Pieces that were made by it stay.',
       ([first]) => this.show(first),
     );

@@ -1,5 +1,5 @@
 import type { SerialView } from '@keyroster/contract';
-import { answer, refuse, show } from '../../testing/newsroom';
+import { answer, refuse, show, savedBody } from '../../testing/newsroom';
 import { press, type } from '../../testing/hands';
 import { MatInputHarness } from '@angular/material/input/testing';
 import { SerialParts } from './serial-parts';
@@ -40,7 +40,7 @@ describe('the parts of a serial', () => {
     await press(page.loader, 'Save');
     await answer(
       (r) => {
-        expect(JSON.parse(r.request.body as string)).toMatchObject({ version: 3, intro: 'Mine.' });
+        expect(savedBody(r)).toMatchObject({ version: 3, intro: 'Mine.' });
         refuse({ code: 'version-conflict', detail: 'Somebody else changed this serial meanwhile.' })(r);
       },
       '/api/serials/4',
@@ -65,7 +65,7 @@ describe('the parts of a serial', () => {
     const saved = (how: 'refuse' | 'keep') =>
       answer(
         (r) => {
-          bodies.push(JSON.parse(r.request.body as string) as (typeof bodies)[number]);
+          bodies.push(savedBody(r) as (typeof bodies)[number]);
           if (how === 'refuse') r.flush(refusal, { status: 409, statusText: 'Conflict' });
           else r.flush({ ...SERIAL, version: 3 });
         },

@@ -14,7 +14,8 @@ import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import type { SerialPartView, SerialView } from '@keyroster/contract';
 import { MAX_DELAY, MAX_PARTS, NO_DELAY, formatDelay, orderWarnings, type Delay } from '@keyroster/core';
-import { Api, ApiError, sentenceOf } from '../api/api';
+import { ApiError, sentenceOf } from '../api/api';
+import { Saving } from '../changes/saving.service';
 import { OrderedList } from '../site/ordered-list';
 import { PostPicker, type FoundPost } from '../site/post-picker';
 import { confirm } from '../ui/confirm';
@@ -69,7 +70,7 @@ interface SerialValues {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class SerialParts {
-  private readonly api = inject(Api);
+  private readonly saving = inject(Saving);
   private readonly dialogs = inject(MatDialog);
   readonly serial = input.required<SerialView>();
   readonly kept = output<SerialView>();
@@ -136,13 +137,13 @@ export class SerialParts {
 
   protected async save(accepting = false): Promise<void> {
     if (this.merge.mustChoose()) return;
-    const { id, version } = this.seen!;
     const sent = this.merge.values();
     const { title, intro } = sent;
     const parts = sent.parts.map(({ postId, delay }) => ({ postId, delay }));
     try {
-      const body = { version, title: title.trim(), intro: intro.trim(), parts, accepting };
-      const saved = await this.api.call('serials.change', { id, body });
+      const body = { title: title.trim(), intro: intro.trim(), parts, accepting };
+      const seen = { ...this.seen!, parts: this.seen!.parts.map(({ postId, delay }) => ({ postId, delay })) };
+      const saved = await this.saving.save('serials.change', seen, body);
       this.seen = saved;
       this.merge.saved(sent, saved);
       this.error.set('');

@@ -6,6 +6,7 @@ import type { SerialView } from '@keyroster/contract';
 import { formatCount } from '@keyroster/core';
 import { Api, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
+import { Saving } from '../changes/saving.service';
 import { Chart } from '../ui/chart';
 import { confirm } from '../ui/confirm';
 import { EmptyState } from '../ui/empty-state';
@@ -59,6 +60,7 @@ import { SerialParts } from './serial-parts';
 })
 export class SerialsPage {
   private readonly api = inject(Api);
+  private readonly saving = inject(Saving);
   private readonly dialogs = inject(MatDialog);
   private readonly messages = inject(Messages);
   protected readonly error = signal('');
@@ -118,7 +120,7 @@ export class SerialsPage {
     });
     if (!sure) return;
     await this.attempt(async () => {
-      await this.api.call('serials.remove', { id: serial.id });
+      await this.saving.remove('serials.remove', serial);
       await this.refresh();
       this.messages.done(`“${serial.title}” is deleted; its posts are as they were.`);
     });

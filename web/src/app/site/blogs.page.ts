@@ -15,6 +15,7 @@ import { SessionService } from '../accounts/session.service';
 import { Api, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
 import { landRefusal } from '../api/refusals';
+import { Saving } from '../changes/saving.service';
 import { ErrorLine } from '../ui/error-line';
 import { SuggestField, TextField, isReady, must, textControl } from '../ui/fields';
 import { Messages } from '../ui/messages.service';
@@ -62,6 +63,7 @@ const placeOf = ({ host, path }: { host: string; path: string }): BlogPlace => (
 })
 export class BlogsPage {
   private readonly api = inject(Api);
+  private readonly saving = inject(Saving);
   private readonly messages = inject(Messages);
   protected readonly session = inject(SessionService);
   protected readonly blogs = signal<NewsroomBlog[]>([]);
@@ -130,7 +132,7 @@ export class BlogsPage {
   protected async put(): Promise<void> {
     if (!isReady(this.place)) return;
     try {
-      const put = await this.api.call('blogs.place', { body: placeOf(this.place.getRawValue()) });
+      const put = await this.saving.save('blogs.place', this.here()!, placeOf(this.place.getRawValue()));
       this.place.markAsPristine();
       this.error.set('');
       await this.refresh();

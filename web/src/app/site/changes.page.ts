@@ -28,6 +28,13 @@ const KINDS: Record<ChangeKind, string> = {
   outlet: 'Outlet',
   format: 'Format',
   checklist: 'Checklist',
+  campaign: 'Campaign',
+  pattern: 'Rollout pattern',
+  serial: 'Serial',
+  special: 'Special',
+  letter: 'Letter',
+  blog: 'Blog',
+  site: 'Readers’ pages',
 };
 
 /** Who changed what, from what to what, with an undo. */
@@ -57,7 +64,9 @@ export class ChangesPage {
   constructor() {
     void this.refresh();
     this.kind.valueChanges.subscribe(() => void this.refresh());
-    inject(Live).whenever(['blog', 'people', 'media', 'note', 'letter', 'outlet'], () => this.refresh());
+    inject(Live).whenever(['blog', 'people', 'media', 'note', 'letter', 'outlet', 'special'], () =>
+      this.refresh(),
+    );
   }
 
   protected when({ at }: ChangeView): string {

@@ -83,7 +83,7 @@ export class MembersPage {
   /** The box shows what is so: it changes once the change is kept. */
   protected async open({ checked, source }: MatCheckboxChange): Promise<void> {
     source.checked = !checked;
-    if (await this.service.change({ settings: { members: checked } }))
+    if (await this.service.change({ members: checked }))
       this.messages.done(checked ? 'Readers can sign up now.' : 'Nobody new is taken any more.');
   }
 

@@ -134,11 +134,9 @@ export class PagesPage {
     const { intro, postsPerPage, start, ...settings } = sent;
     const saved = await this.service.change(
       {
-        settings: {
-          ...settings,
-          postsPerPage: postsPerPage ?? USUAL_SITE.postsPerPage,
-          start: { intro, posts: start.map((p) => p.id) },
-        },
+        ...settings,
+        postsPerPage: postsPerPage ?? USUAL_SITE.postsPerPage,
+        start: { intro, posts: start.map((p) => p.id) },
       },
       this.seen,
     );

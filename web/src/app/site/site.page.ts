@@ -199,12 +199,12 @@ export class SitePage {
   /** Another zone is asked about once more where readers would lose parts of serials. */
   private async changed(body: BlogChanges): Promise<unknown> {
     try {
-      return await this.api.call('blog.change', { body });
+      return await this.saving.save('blog.change', this.session.blog()!, body);
     } catch (error) {
       const sure =
         error instanceof ApiError && error.code === 'takes-away' && (await this.confirmLoss(error.message));
       if (!sure) throw error;
-      return this.api.call('blog.change', { body: { ...body, accepting: true } });
+      return this.saving.save('blog.change', this.session.blog()!, { ...body, accepting: true });
     }
   }
 
@@ -222,7 +222,7 @@ export class SitePage {
   }
 
   protected store(body: BlogChanges): void {
-    void this.act(() => this.api.call('blog.change', { body }), 'Saved.');
+    void this.act(() => this.saving.save('blog.change', this.session.blog()!, body), 'Saved.');
   }
 
   protected nameOf(id: number): string {

@@ -1,16 +1,23 @@
 import { Injectable, inject, signal } from '@angular/core';
 import type { LookTried, SiteChanges, SiteView } from '@keyroster/contract';
-import { sameValue, type Look, type Mount } from '@keyroster/core';
+import type { Look, Mount } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { Api, ApiError, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
+import { Saving } from '../changes/saving.service';
 
-const keysOf = <T extends object>(of: T) => Object.keys(of) as (keyof T)[];
+/** What was decided, by the names that changes of it have. */
+const valuesOf = ({ settings, menuIsUsual, menu, ...site }: SiteView) => ({
+  ...site,
+  ...settings,
+  menu: menuIsUsual ? null : menu,
+});
 
 /** What was decided about the readers' pages, and how it is changed. Provided by each screen that shows it. */
 @Injectable()
 export class SiteService {
   private readonly api = inject(Api);
+  private readonly saving = inject(Saving);
   private readonly session = inject(SessionService);
   readonly site = signal<SiteView | null>(null);
   readonly error = signal('');
@@ -28,41 +35,27 @@ export class SiteService {
     }
   }
 
-  /**
-   * True when it is saved. `seen` is the site as it was when somebody began to decide this: where the same was decided
-   * otherwise since, the newsroom refuses, and nothing of it is lost.
-   */
-  change(changes: Omit<SiteChanges, 'version'>, seen = this.site()): Promise<boolean> {
-    return this.attempt(async (version) =>
-      this.api.call('site.change', {
-        body: { version: seen && this.isOvertaken(changes, seen) ? seen.version : version, ...changes },
-      }),
-    );
+  /** True when it is saved. `seen` is the site as it was when somebody began to decide this. */
+  change(changes: SiteChanges, seen = this.site()): Promise<boolean> {
+    return this.attempt(seen, (site) => this.saving.save('site.change', site, changes));
   }
-  private isOvertaken({ settings, ...others }: Omit<SiteChanges, 'version'>, seen: SiteView): boolean {
-    const now = this.site()!;
-    return (
-      keysOf(others).some((key) => !sameValue(now[key], seen[key])) ||
-      keysOf(settings ?? {}).some((key) => !sameValue(now.settings[key], seen.settings[key]))
-    );
-  }
-
   applyLook(look: Look): Promise<boolean> {
-    return this.attempt(async (version) => this.api.call('site.look', { body: { version, look } }));
+    return this.attempt(this.site(), (site) => this.saving.save('site.look', site, { look }));
   }
-
   setAround(theme: string | null, mount: Mount | null): Promise<boolean> {
-    return this.attempt(async (version) => this.api.call('site.around', { body: { version, theme, mount } }));
+    return this.attempt(this.site(), (site) => this.saving.save('site.around', site, { theme, mount }));
   }
 
   /** A page as a look would have it. */
   readonly tryOut = (body: LookTried) => this.api.request('site.try', { body });
 
-  private async attempt(ask: (version: number) => Promise<SiteView>): Promise<boolean> {
-    const site = this.site();
-    if (!site) return false;
+  private async attempt(
+    seen: SiteView | null,
+    save: (seen: ReturnType<typeof valuesOf>) => Promise<SiteView>,
+  ): Promise<boolean> {
+    if (!seen) return false;
     try {
-      this.site.set(await ask(site.version));
+      this.site.set(await save(valuesOf(seen)));
       this.error.set('');
       await this.session.refresh();
       return true;

@@ -105,7 +105,7 @@ export class SpotlightPage {
 
   /** The order counts at once: nothing else is decided with it. */
   protected async order(held: readonly Held[]): Promise<void> {
-    if (await this.service.change({ settings: { spotlightOrder: held.map((h) => h.id) } }))
+    if (await this.service.change({ spotlightOrder: held.map((h) => h.id) }))
       this.messages.done('They stand on top in this order now.');
   }
 
@@ -150,7 +150,7 @@ export class SpotlightPage {
     const posts = this.rotation().map((p) => p.id);
     const since = this.service.site()?.settings.rotation?.since ?? this.session.today();
     const rotation = posts.length === 0 ? null : { posts, since };
-    if (!(await this.service.change({ settings: { rotation } }))) return;
+    if (!(await this.service.change({ rotation }))) return;
     this.changed.set(false);
     this.messages.done(
       posts.length === 0 ? 'No posts take turns any more.' : 'Saved. They take turns from now on.',

@@ -29,6 +29,7 @@ import { AtRoot } from '../api/root';
 import { Api, sentenceOf } from '../api/api';
 import { Live } from '../api/live';
 import { landRefusal } from '../api/refusals';
+import { Saving } from '../changes/saving.service';
 import { LibraryDialog } from '../media/library-dialog';
 import { LookChoice } from '../site/look-choice';
 import { OrderedList } from '../site/ordered-list';
@@ -44,6 +45,12 @@ import { SectionHead } from '../ui/section-head';
 import { watchUnsaved } from '../ui/unsaved';
 import { SpecialPreview } from './special-preview';
 
+/** With what a change of it names. */
+const seenSpecial = (special: SpecialView) => ({
+  ...special,
+  postIds: special.parts.map((p) => p.id),
+  published: special.publishedAt !== null,
+});
 const valuesOf = ({ title, intro, coverAlt, slug, host, parts, look, coverId }: SpecialView) => ({
   ...{ title, intro, coverAlt, slug, host: host ?? '' },
   ...{ parts: parts as readonly SpecialPartView[], look, coverId },
@@ -73,6 +80,7 @@ type SpecialValues = ReturnType<typeof valuesOf>;
 export class SpecialPage {
   protected readonly inBlog = inBlog;
   private readonly api = inject(Api);
+  private readonly saving = inject(Saving);
   private readonly dialogs = inject(MatDialog);
   private readonly messages = inject(Messages);
   private readonly router = inject(Router);
@@ -204,10 +212,9 @@ export class SpecialPage {
   protected async save(): Promise<boolean> {
     if (!isReady(this.form)) return false;
     if (this.merge.mustChoose()) return false;
-    const { id, version } = this.special()!;
     const sent = this.merge.values();
     try {
-      const special = await this.api.call('specials.change', { id, body: { version, ...this.draft() } });
+      const special = await this.saving.save('specials.change', seenSpecial(this.special()!), this.draft());
       this.special.set(special);
       this.merge.saved(sent, valuesOf(special));
       this.error.set('');
@@ -220,9 +227,8 @@ export class SpecialPage {
 
   protected async publish(published: boolean): Promise<void> {
     if (published && this.unsaved() && !(await this.save())) return;
-    const { id, version } = this.special()!;
     await this.attempt(async () => {
-      const special = await this.api.call('specials.publish', { id, body: { version, published } });
+      const special = await this.saving.save('specials.publish', seenSpecial(this.special()!), { published });
       if (this.unsaved()) this.special.set(special);
       else this.show(special);
       this.messages.done(published ? 'Readers have it now.' : 'Readers have it no longer.', () =>
@@ -240,7 +246,7 @@ export class SpecialPage {
     });
     if (!sure) return;
     await this.attempt(async () => {
-      await this.api.call('specials.remove', { id: this.special()!.id });
+      await this.saving.remove('specials.remove', this.special()!);
       this.merge.forget();
       await this.router.navigate(['/archive/specials']);
     });

@@ -2,7 +2,7 @@ import { MatButtonHarness } from '@angular/material/button/testing';
 import { TestBed } from '@angular/core/testing';
 import type { SpecialLine, SpecialView } from '@keyroster/contract';
 import { FIRST_LOOK } from '@keyroster/core';
-import { answer, refuse, show, type Shown } from '../../testing/newsroom';
+import { answer, refuse, show, savedBody, type Shown } from '../../testing/newsroom';
 import { press, type } from '../../testing/hands';
 import { Unsaved } from '../ui/unsaved';
 import { SpecialPage } from './special.page';
@@ -55,7 +55,7 @@ const asked = async (path: string, method: string, reply: Partial<SpecialView>) 
   let body: Record<string, unknown> = {};
   await answer(
     (r) => {
-      body = bodyOf(r);
+      body = savedBody(r);
       r.flush(special(reply));
     },
     path,
