@@ -1,6 +1,6 @@
 // npm test: everything from a fresh clone to one line that says how it went.
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
-import { join } from 'node:path';
+import { join, relative } from 'node:path';
 import {
   checkNode,
   chromiumPath,
@@ -28,12 +28,20 @@ const results = join(root, '.data', 'test-results');
 mkdirSync(results, { recursive: true });
 const counts = { passed: 0, failed: 0, flaky: 0 };
 const failed = [];
+/** What took how long, in ms. */
+const took = [];
+const began = performance.now();
 
 async function suite(name, what) {
   if (!wanted(name)) return;
   say(`\n— ${name}`);
+  const [at, start] = [took.length, performance.now()];
   if (!(await what())) failed.push(name);
+  took.splice(at, 0, { name, ms: performance.now() - start });
 }
+
+/** Of each kind of test, so many of the files that took longest are listed at the end. */
+const SLOWEST = 8;
 
 /** Runs tests that write down how they went, and adds that to the counts. */
 async function counted(name, command, args, env, read) {
@@ -44,7 +52,9 @@ async function counted(name, command, args, env, read) {
     passed,
     failed: bad,
     flaky = 0,
+    parts = [],
   } = existsSync(file) ? read(JSON.parse(readFileSync(file, 'utf8'))) : { passed: 0, failed: 1 };
+  took.push(...parts.toSorted((a, b) => b.ms - a.ms).slice(0, SLOWEST));
   counts.passed += passed;
   counts.flaky += flaky;
   counts.failed += bad === 0 && status !== 0 ? 1 : bad;
@@ -53,7 +63,9 @@ async function counted(name, command, args, env, read) {
 
 const cluster = await startPostgres(join(root, '.data', 'test'), { durable: false });
 try {
+  const start = performance.now();
   build();
+  took.push({ name: 'build', ms: performance.now() - start });
   const passes = async (args) => (await running('npx', ['--no-install', ...args])) === 0;
   // What only reads the code goes side by side.
   await Promise.all([
@@ -91,7 +103,14 @@ try {
         ...files,
       ],
       env,
-      (r) => ({ passed: r.numPassedTests, failed: r.numFailedTests + r.numRuntimeErrorTestSuites }),
+      (r) => ({
+        passed: r.numPassedTests,
+        failed: r.numFailedTests + r.numRuntimeErrorTestSuites,
+        parts: r.testResults.map(({ name, startTime, endTime }) => ({
+          name: `  ${relative(root, name)}`,
+          ms: endTime - startTime,
+        })),
+      }),
     ),
   );
 
@@ -103,6 +122,8 @@ try {
 
 counts.failed += failed.filter((name) => !['unit', 'browser'].includes(name)).length;
 if (failed.length > 0) say(`\nFailed: ${failed.join(', ')}`);
+say(`\nTime in seconds, of ${seconds(performance.now() - began)} in all:`);
+for (const { name, ms } of took) say(`${seconds(ms).padStart(6)}  ${name}`);
 const flaky = counts.flaky === 0 ? '' : `, ${counts.flaky} of them only at the second try (see above)`;
 say(`\n${counts.passed} passed${flaky}, ${counts.failed} failed`);
 process.exit(failed.length > 0 ? 1 : 0);
@@ -126,13 +147,24 @@ async function inBrowsers() {
         CHROMIUM: chromiumPath(),
         E2E_SITES: JSON.stringify(sites.map(({ url, env, standins }) => ({ url, env, standins }))),
       },
-      ({ stats: { expected, flaky, unexpected } }) => ({
+      ({ stats: { expected, flaky, unexpected }, suites }) => ({
         passed: expected + flaky,
         failed: unexpected,
         flaky,
+        parts: suites.map((file) => ({ name: `  e2e/${file.file}`, ms: timeOf(file) })),
       }),
     );
   } finally {
     for (const site of sites) await site.stop();
   }
+}
+
+function seconds(ms) {
+  return String(Math.round(ms / 1000));
+}
+
+/** How long all tests of a file took, in ms. */
+function timeOf({ specs = [], suites = [] }) {
+  const results = specs.flatMap((spec) => spec.tests.flatMap((test) => test.results));
+  return [...results.map((r) => r.duration), ...suites.map(timeOf)].reduce((sum, ms) => sum + ms, 0);
 }

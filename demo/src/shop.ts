@@ -8,15 +8,17 @@ import type { Db } from '@keyroster/server';
 export async function standInShop(db: Db, standins: string): Promise<void> {
   const blog = await db('blogs')
     .where({ title: 'Halfway Lock' })
-    .first<{ id: number; around: object | null; site_version: number } | undefined>(
-      'id',
-      'around',
-      'site_version',
-    );
-  // Decided by somebody since the demo was loaded: it stays as they have it.
-  if (blog && blog.around === null && blog.site_version > 1) return;
-  const answer = blog ? await fetch(`${standins}/ropewalk/theme.json`).catch(() => null) : null;
-  if (!blog || !answer?.ok) return;
+    .first<{ id: number; around: object | null } | undefined>('id', 'around');
+  if (!blog) return;
+  const takenOut =
+    blog.around === null &&
+    (await db('changes')
+      .where({ blog_id: blog.id, kind: 'site' })
+      .whereRaw(`jsonb_exists(became, 'around')`)
+      .first('id'));
+  if (takenOut) return;
+  const answer = await fetch(`${standins}/ropewalk/theme.json`).catch(() => null);
+  if (!answer?.ok) return;
   const read = readTheme(await answer.text());
   if (!read.ok) throw new Error(read.sentence);
   const mount = { host: new URL(standins).host, path: '/ropewalk/journal' };

@@ -68,7 +68,7 @@ const LABELS: Readonly<Record<ChangeField, string>> = {
   daysBefore: 'Days before',
   holds: 'Holds the post back',
   done: 'Done',
-  about: 'About',
+  about: 'What it is for',
   outletIds: 'Outlets',
   stops: 'Pieces',
   formatId: 'Format',

@@ -89,7 +89,7 @@ export class ChangesPage {
     try {
       await this.api.call('changes.undo', { id: change.id, body: {} });
       this.error.set('');
-      this.messages.done(`${KINDS[change.kind]} “${change.name}” is as it was before.`);
+      this.messages.done(`The change to “${change.name}” is undone.`);
     } catch (error) {
       this.error.set(sentenceOf(error));
     }
