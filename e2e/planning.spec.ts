@@ -179,7 +179,7 @@ test('in the lanes a card goes to another writer and day, and warns where the wr
   browser,
 }) => {
   const page = await comeIn(browser, 'Mara Winslow');
-  await dated(page, 'Handed over', `${later(monday(16), 0)}T08:00`, 'Petra Kesh');
+  await dated(page, 'Reassigned', `${later(monday(16), 0)}T08:00`, 'Petra Kesh');
   await page.goto('/desk/planner/absences');
   await choose(page.getByLabel('Who', { exact: true }), 'Tobias Orme');
   await page.getByLabel('First day').fill(later(monday(16), 1));
@@ -195,10 +195,10 @@ test('in the lanes a card goes to another writer and day, and warns where the wr
   const cell = (who: string, days: number) =>
     page.getByRole('cell', { name: new RegExp(`^${who}, ${longDate(later(monday(16), days))}`) });
   await expect(cell('Tobias Orme', 1)).toHaveAttribute('title', /Blacking the hull/);
-  await drag(page, page.getByRole('button', { name: /^Handed over/ }), cell('Tobias Orme', 1));
+  await drag(page, page.getByRole('button', { name: /^Reassigned/ }), cell('Tobias Orme', 1));
   await expect(page.getByText(/Tobias Orme writes it\./)).toBeVisible();
-  const card = cell('Tobias Orme', 1).getByRole('button', { name: /^Handed over/ });
+  const card = cell('Tobias Orme', 1).getByRole('button', { name: /^Reassigned/ });
   await expect(card).toHaveAttribute('title', /Tobias Orme is away/);
   await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(cell('Petra Kesh', 0).getByRole('button', { name: /^Handed over/ })).toBeVisible();
+  await expect(cell('Petra Kesh', 0).getByRole('button', { name: /^Reassigned/ })).toBeVisible();
 });

@@ -1,7 +1,7 @@
 import { expect } from '@playwright/test';
 import { choose, comeIn, commission, saved, test, textOf } from './people.js';
 
-test('what waits is read one after the other, with a word, and handed over', async ({ browser }) => {
+test('what waits is read one after the other, with a word, and reassigned', async ({ browser }) => {
   const chief = await comeIn(browser, 'Mara Winslow');
   const name = `Handed in ${Date.now() % 100_000}`;
   const id = await commission(chief, name, 'Tobias Orme');
@@ -22,9 +22,9 @@ test('what waits is read one after the other, with a word, and handed over', asy
   await expect(item).toContainText('1 open note');
   await item.click();
 
-  await chief.getByRole('button', { name: 'Hand over …' }).click();
+  await chief.getByRole('button', { name: 'Reassign …' }).click();
   await choose(chief.getByRole('combobox', { name: 'Who reads it' }), 'Halden Byre');
-  await chief.getByRole('button', { name: 'Hand over', exact: true }).click();
+  await chief.getByRole('button', { name: 'Reassign', exact: true }).click();
   await expect(chief.getByText('It waits for Halden Byre now.').first()).toBeVisible();
   await expect(chief.getByText('Halden Byre reads it.')).toBeVisible();
   await chief.getByRole('link', { name: 'Desk' }).first().click();

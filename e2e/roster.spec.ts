@@ -56,7 +56,7 @@ test('a person says who they are, and what they have in hand goes to somebody el
   await desk.getByRole('button', { name: 'Preview' }).click();
   const preview = desk.getByRole('region', { name: 'Before it is written' });
   await expect(preview).toContainText('What Jun Marlowe has in hand becomes Petra Kesh’s');
-  await expect(preview.getByRole('button', { name: /^Hand over \d+ posts?$/ })).toBeEnabled();
+  await expect(preview.getByRole('button', { name: /^Reassign \d+ posts?$/ })).toBeEnabled();
   await preview.getByRole('button', { name: 'Cancel' }).click();
   await expect(preview).toHaveCount(0);
 });

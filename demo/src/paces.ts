@@ -17,7 +17,7 @@ const USUAL = { days: 7, late: 2 };
 export interface Passage {
   /** Days before its run time. */
   commissioned: number;
-  handedIn: number;
+  submitted: number;
   cleared: number;
   copyDate: string;
 }
@@ -31,7 +31,7 @@ export function passageOf(writer: string, n: number, runLocal: string): Passage 
   const isLate = (n * 3) % 10 < late;
   return {
     commissioned,
-    handedIn,
+    submitted: handedIn,
     cleared,
     copyDate: addDays(runLocal.slice(0, 10), -handedIn - (isLate ? 1 : -1)),
   };
@@ -59,7 +59,7 @@ export async function loadPassage(
     .trx('stage_moves')
     .insert([
       move('pitch', 'commissioned', desk, passage.commissioned),
-      move('drafting', 'in review', writerId, passage.handedIn),
+      move('drafting', 'in review', writerId, passage.submitted),
       move('in review', 'cleared', desk, passage.cleared),
     ]);
 }

@@ -121,7 +121,7 @@ export class Micropub {
         .json({ error: 'invalid_request', error_description: 'There is no file in it.' });
     res
       .status(201)
-      .location(`${this.base()}/pictures/${this.store.keepPicture(req.file.buffer)}`)
+      .location(`${this.base()}/pictures/${this.store.storePicture(req.file.buffer)}`)
       .end();
   }
 }

@@ -6,7 +6,7 @@ interface Note {
   about: string;
   text: string;
   /** What became of telling the page that it is about. */
-  told: string;
+  answer: string;
 }
 
 const page = (title: string, body: string) =>
@@ -34,7 +34,7 @@ export function notebook(base: () => string): Router {
 
   router.get('/', (_req, res) => {
     const list = notes.map(
-      (n) => `<li><a href="/notebook/${n.id}">${escape(n.text.slice(0, 60))}</a> (${escape(n.told)})</li>`,
+      (n) => `<li><a href="/notebook/${n.id}">${escape(n.text.slice(0, 60))}</a> (${escape(n.answer)})</li>`,
     );
     const said = mentions.map((m) => `<li>${escape(m.source)} mentions ${escape(m.target)}</li>`);
     const form =
@@ -52,21 +52,21 @@ export function notebook(base: () => string): Router {
     const { about = '', text = '' } = req.body as Partial<Record<string, string>>;
     if (!/^https?:\/\//.test(about) || !URL.canParse(about) || text.trim() === '')
       return void res.status(400).send(page('Not written', '<p>It needs an address and some words.</p>'));
-    const note: Note = { id: notes.length + 1, about, text: text.trim(), told: 'nobody told yet' };
+    const note: Note = { id: notes.length + 1, about, text: text.trim(), answer: 'nobody told yet' };
     notes.push(note);
     try {
       const endpoint = await endpointOf(about);
-      if (endpoint === null) note.told = 'takes no mentions';
+      if (endpoint === null) note.answer = 'takes no mentions';
       else {
         const source = `${base()}/notebook/${note.id}`;
         const told = await fetch(endpoint, {
           method: 'POST',
           body: new URLSearchParams({ source, target: about }),
         });
-        note.told = told.ok ? 'told' : `refused: ${(await told.text()).slice(0, 80)}`;
+        note.answer = told.ok ? 'told' : `refused: ${(await told.text()).slice(0, 80)}`;
       }
     } catch {
-      note.told = 'could not be reached';
+      note.answer = 'could not be reached';
     }
     res.redirect(303, '/notebook/');
   });

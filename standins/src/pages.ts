@@ -70,7 +70,7 @@ function readBy(outlet: StandIn, received: Received, now: Date): string {
 }
 
 /** More would be too much to look at. */
-const MOST = 200;
+const MAX_FOUND = 200;
 
 /** What an outlet shows to its readers, newest first, threads together. */
 export function outletPage(
@@ -84,7 +84,7 @@ export function outletPage(
     : all
         .filter((r) => r.replyTo === '')
         .sort((a, b) => (a.at < b.at ? 1 : -1))
-        .slice(0, MOST);
+        .slice(0, MAX_FOUND);
   return page(
     outlet.name,
     outlet.hue,

@@ -83,7 +83,7 @@ export class Store {
     writeFileSync(this.mannersFile, JSON.stringify(Object.fromEntries(this.manner)));
   }
 
-  keepPicture(bytes: Buffer): string {
+  storePicture(bytes: Buffer): string {
     const name = createHash('sha256').update(bytes).digest('hex').slice(0, 24);
     writeFileSync(join(this.folder, 'pictures', name), bytes);
     return name;

@@ -115,7 +115,7 @@ export class Subscriber {
     const [hub, self] = [named('hub'), named('self') ?? topic];
     if (!hub) return 'The feed names no hub.';
     this.topics.add(self);
-    await this.keepItems(JSON.parse(await feed.text()) as { items: FeedItem[] });
+    await this.storeItems(JSON.parse(await feed.text()) as { items: FeedItem[] });
     await fetch(hub, {
       method: 'POST',
       body: new URLSearchParams({
@@ -142,11 +142,11 @@ export class Subscriber {
     );
     // Section 8: what is not signed as agreed is answered as received and not used.
     if (said.length === wanted.length && timingSafeEqual(said, wanted))
-      await this.keepItems(JSON.parse(body.toString('utf8')) as { items: FeedItem[] });
+      await this.storeItems(JSON.parse(body.toString('utf8')) as { items: FeedItem[] });
     res.status(202).end();
   }
 
-  private async keepItems(feed: { items: FeedItem[] }): Promise<void> {
+  private async storeItems(feed: { items: FeedItem[] }): Promise<void> {
     for (const item of [...feed.items].reverse()) {
       if (this.store.byKey(this.outlet.slug, item.id)) continue;
       this.store.add({

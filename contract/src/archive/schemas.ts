@@ -91,7 +91,7 @@ const changes = () =>
           .required(),
         note: text(4000),
       }),
-      change('hand over', { from: id().required(), to: id().required() }),
+      change('reassign', { from: id().required(), to: id().required() }),
       change('bin', {}),
     )
     .required();

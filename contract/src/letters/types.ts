@@ -76,7 +76,7 @@ export interface LetterCounts {
   failed: number;
   /** Their mail server said to try later for three days. */
   undelivered: number;
-  /** The newsroom stopped while it handed them over, or the mail server hung up: they may have it. */
+  /** The newsroom stopped while it was sending them, or the mail server hung up: they may have it. */
   unsure: number;
   /** Left the list before it was their turn. */
   left: number;

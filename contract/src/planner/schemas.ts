@@ -18,7 +18,7 @@ import type { Bodies, Queries } from '../parts/of.js';
 import { date, fieldText, id, text } from '../parts/parts.js';
 
 /** At most so many days are planned at once: more than a year is nobody's plan. */
-const MOST_DAYS = 400;
+const MAX_DAYS = 400;
 
 /** Two days, the first not after the last, with other fields. */
 function span<T>(fields: Joi.SchemaMap): Joi.ObjectSchema<T> {
@@ -26,13 +26,13 @@ function span<T>(fields: Joi.SchemaMap): Joi.ObjectSchema<T> {
     .custom((value: { from: string; to: string }, helpers) =>
       value.to < value.from
         ? helpers.error('span.order')
-        : daysBetween(value.from, value.to) > MOST_DAYS
+        : daysBetween(value.from, value.to) > MAX_DAYS
           ? helpers.error('span.long')
           : value,
     )
     .messages({
       'span.order': 'The last day is before the first.',
-      'span.long': `At most ${MOST_DAYS} days can be planned at once.`,
+      'span.long': `At most ${MAX_DAYS} days can be planned at once.`,
     }) as Joi.ObjectSchema<T>;
 }
 

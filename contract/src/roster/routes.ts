@@ -2,7 +2,7 @@ import type { SessionView } from '../accounts/types.js';
 import type { BatchPreview } from '../archive/types.js';
 import type { RoutesOf } from '../route.js';
 import type {
-  HandOver,
+  Reassignment,
   InviteMade,
   InviteSecret,
   InviteSeen,
@@ -20,7 +20,7 @@ import type {
 export interface RosterRoutes {
   'people.see': { id: true; reply: PersonPage };
   'people.profile': { id: true; body: ProfileChanges; reply: PersonPage };
-  'people.handOver': { id: true; body: HandOver; reply: BatchPreview };
+  'people.reassign': { id: true; body: Reassignment; reply: BatchPreview };
   'load.see': { query: LoadQuery; reply: LoadView };
   'invites.list': { reply: InviteView[] };
   'invites.make': { body: NewInvite; reply: InviteMade };
@@ -46,9 +46,9 @@ export const ROSTER_ROUTES = {
     saves: 'profile',
     summary: 'Change what a person says of themselves: one’s own, or anybody’s for the managing editor',
   },
-  'people.handOver': {
+  'people.reassign': {
     method: 'POST',
-    path: '/api/people/:id/hand-over',
+    path: '/api/people/:id/reassign',
     who: 'changeMany',
     summary: 'Preview a batch that gives what a person has in hand to somebody else',
     status: 201,

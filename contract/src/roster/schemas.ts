@@ -4,7 +4,7 @@ import type { Bodies, Queries } from '../parts/of.js';
 import { date, email, id, link, newPassword, text, zone } from '../parts/parts.js';
 import {
   NOTIFY,
-  type HandOver,
+  type Reassignment,
   type InviteSecret,
   type InviteAccepted,
   type LoadQuery,
@@ -29,7 +29,7 @@ export const rosterBodies = {
     notify: Joi.string().valid(...NOTIFY),
     digestHour: Joi.number().integer().min(0).max(23),
   }).min(1),
-  'people.handOver': Joi.object<HandOver, true>({
+  'people.reassign': Joi.object<Reassignment, true>({
     to: id().required(),
     from: date().allow(null).default(null),
     until: date().allow(null).default(null),

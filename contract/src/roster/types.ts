@@ -60,7 +60,7 @@ export interface ProfileChanges {
 }
 
 /** Everything that a person has in hand, or what runs in some days, to somebody else. */
-export interface HandOver {
+export interface Reassignment {
   to: number;
   from: string | null;
   until: string | null;

@@ -48,7 +48,7 @@ export type BatchChange =
   /** Each takes the place that a plan gives it; pitches are commissioned. Made by the planner alone. */
   | { kind: 'plan'; places: readonly PlanPlace[] }
   /** Whatever one person has in hand of a post becomes another's. */
-  | { kind: 'hand over'; from: number; to: number }
+  | { kind: 'reassign'; from: number; to: number }
   | { kind: 'bin' };
 export type BatchChangeKind = BatchChange['kind'];
 export type ChangeOf<K extends BatchChangeKind> = Extract<BatchChange, { kind: K }>;

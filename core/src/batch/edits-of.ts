@@ -71,8 +71,8 @@ export function editsOf(change: BatchChange, post: Post, context: BatchContext, 
         : { ok: true, edits: [{ kind: 'move', to: change.to, note: change.note }] };
     case 'plan':
       return takePlace(change, post, context);
-    case 'hand over':
-      return handOver(change, post);
+    case 'reassign':
+      return reassign(change, post);
     case 'bin':
       return { ok: true, edits: [{ kind: 'bin' }] };
   }
@@ -147,7 +147,7 @@ function takePlace({ places }: ChangeOf<'plan'>, post: Post, context: BatchConte
   };
 }
 
-function handOver({ from, to }: ChangeOf<'hand over'>, post: Post): EditsAnswer {
+function reassign({ from, to }: ChangeOf<'reassign'>, post: Post): EditsAnswer {
   const values: Extract<PostEdit, { kind: 'set' }>['values'] = {};
   const writes = post.bylineId === from || post.coauthorIds.includes(from);
   if (post.bylineId === from) values.bylineId = to;

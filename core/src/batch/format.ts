@@ -80,7 +80,7 @@ export function formatChange(change: BatchChange, names: BatchNames): string {
       return `Stage becomes ${change.to}`;
     case 'plan':
       return `${formatCount(change.places.length, 'post')} ${change.places.length === 1 ? 'takes its' : 'take their'} place in a plan`;
-    case 'hand over':
+    case 'reassign':
       return `What ${named(names.people, change.from)} has in hand becomes ${named(names.people, change.to)}’s`;
     case 'bin':
       return 'To the bin';

@@ -36,8 +36,8 @@ describe('a batch that the planner or the roster makes', () => {
     expect(predict([gap], pitch)).toMatchObject({ state: 'refused' });
   });
 
-  it('hands over whatever one person has in hand of a post', () => {
-    const change: BatchChange = { kind: 'hand over', from: 7, to: 8 };
+  it('reassigns whatever one person has in hand of a post', () => {
+    const change: BatchChange = { kind: 'reassign', from: 7, to: 8 };
     const after = (of: Parameters<typeof post>[0]) => {
       const made = predict([change], post({ stage: 'drafting', ...of }));
       if (made.state !== 'changes') return made.state;

@@ -55,7 +55,7 @@ describe('a batch taken back', () => {
       spread: 'run',
       stage: 'run',
       plan: 'all',
-      'hand over': 'all',
+      reassign: 'all',
       bin: 'all',
     };
     // What a move to a stage demands or asks permission by; such changes are not independent of it.

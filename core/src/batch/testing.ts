@@ -110,7 +110,7 @@ export const anyChange: fc.Arbitrary<BatchChange> = fc.oneof(
     capitals: fc.boolean(),
   }),
   fc.record({
-    kind: fc.constant('hand over' as const),
+    kind: fc.constant('reassign' as const),
     from: fc.constantFrom(7, 8),
     to: fc.constantFrom(8, 9),
   }),

@@ -19,7 +19,7 @@ export type MicropubRequest =
 export type MicropubAnswer = { ok: true; request: MicropubRequest } | { ok: false; sentence: string };
 
 /** More than any tool sends. */
-const MOST_VALUES = 200;
+const MAX_VALUES = 200;
 /** What is no property of the entry but of the request. */
 const OF_REQUEST: ReadonlySet<string> = new Set(['h', 'access_token', 'action', 'url']);
 const UNSAFE: ReadonlySet<string> = new Set(['__proto__', 'constructor', 'prototype']);
@@ -106,5 +106,5 @@ function lists(value: unknown, name: string): Properties | string {
 
 function tooMany(given: Properties): MicropubAnswer | null {
   const values = Object.values(given).reduce((n, list) => n + list.length, 0);
-  return values > MOST_VALUES ? no(`More than ${MOST_VALUES} values are more than a post can hold.`) : null;
+  return values > MAX_VALUES ? no(`More than ${MAX_VALUES} values are more than a post can hold.`) : null;
 }

@@ -65,8 +65,8 @@ const CHANGES: Record<BatchChangeKind, [BatchChange, Post?]> = {
     },
     aPitch({ id: 11 }),
   ],
-  'hand over': [
-    { kind: 'hand over', from: 1, to: 2 },
+  reassign: [
+    { kind: 'reassign', from: 1, to: 2 },
     aPost({ coauthorIds: [1], editorId: 1, proofreaderId: 1 }),
   ],
   bin: [{ kind: 'bin' }],

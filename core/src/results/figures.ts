@@ -7,12 +7,12 @@ export interface PieceFigures {
 }
 
 /** More of anything than this is no figure. */
-const MOST = 2_000_000_000;
+const MAX_FIGURE = 2_000_000_000;
 
 const count = (value: unknown): number | null =>
   value === undefined || value === null
     ? 0
-    : typeof value === 'number' && Number.isInteger(value) && value >= 0 && value <= MOST
+    : typeof value === 'number' && Number.isInteger(value) && value >= 0 && value <= MAX_FIGURE
       ? value
       : null;
 

@@ -12,7 +12,7 @@ export interface Recurrence {
 }
 
 /** No question of ours spans more; a rule that recurs every second is cut off rather than counted out. */
-const MOST = 5_000;
+const MAX_DATES = 5_000;
 
 /**
  * The wall times of a recurrence from `from` to `to`, both inclusive, in order (RFC 5545, section 3.3.10).
@@ -35,7 +35,7 @@ export function occurrences(recurrence: Recurrence, from: WallTime, to: WallTime
   const found: WallTime[] = [];
   rule.all((date, i) => {
     const local = date.toPlainDateTime().toString({ smallestUnit: 'second' });
-    if (i >= MOST || local > to) return false;
+    if (i >= MAX_DATES || local > to) return false;
     if (local >= from && !except.has(local)) found.push(local);
     return true;
   });

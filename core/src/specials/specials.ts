@@ -57,13 +57,13 @@ export function specialNotes({ intro, hasCover, parts }: SpecialPlan): string[] 
     return [...found.slice(0, 3), ...(more > 0 ? [`${more} more`] : [])].join(', ');
   };
   const count = (state: PartState) => parts.filter((p) => p.state === state).length;
-  const told = (state: PartState, then: string): string[] =>
+  const note = (state: PartState, then: string): string[] =>
     count(state) === 0 ? [] : [`${formatCount(count(state), 'post')} ${then}: ${titles(state)}.`];
   return [
-    ...told('withdrawn', 'withdrawn, which the special says'),
-    ...told('in the bin', 'in the bin and left out'),
-    ...told('not for everybody', 'not for everybody and left out'),
-    ...told('not out', 'not out yet'),
+    ...note('withdrawn', 'withdrawn, which the special says'),
+    ...note('in the bin', 'in the bin and left out'),
+    ...note('not for everybody', 'not for everybody and left out'),
+    ...note('not out', 'not out yet'),
     ...(hasCover ? [] : ['It has no picture on its cover.']),
     ...(intro.trim() === '' ? ['Its cover says nothing of what it is about.'] : []),
   ];

@@ -1,7 +1,7 @@
 import { wordsOf } from '../reading/reading.js';
 import { overlap, overlapping, pageRank, sentenceGraph, sentenceStems, stemsOfWords } from './rank.js';
 import type { Source, SourceSentence } from './source.js';
-import { isTold, isSelfContained } from './self-contained.js';
+import { isUsable, isSelfContained } from './self-contained.js';
 
 /** Sentences that are looked at for a piece; one further down would not be among the best in any case. */
 const MAX_TRIED = 60;
@@ -25,7 +25,7 @@ export interface Ranked {
   words: number;
   score: number;
   /** Can it be told on as it is: a whole sentence that neither asks nor refers to another place? */
-  told: boolean;
+  usable: boolean;
   /** Does it open its paragraph? Such a sentence says what the others go on from. */
   opens: boolean;
   /** The sentence without which it says nothing; null when it stands alone, -1 when there is none. */
@@ -47,16 +47,16 @@ export interface Wanted {
 
 /** The sentences of a source with what each is worth; headings and captions are none. */
 export function rankSentences(source: Source): Ranked[] {
-  const told = [...source.sentences.entries()].filter(
+  const sentences = [...source.sentences.entries()].filter(
     ([, s]) => s.kind !== 'heading' && s.kind !== 'caption',
   );
-  const words = told.map(([, s]) => wordsOf(s.text));
+  const words = sentences.map(([, s]) => wordsOf(s.text));
   const stems = words.map(stemsOfWords);
   const rank = pageRank(sentenceGraph(stems));
-  const mean = 1 / Math.max(1, told.length);
+  const mean = 1 / Math.max(1, sentences.length);
   const phrases = sentenceStems(source.phrases.join(' '));
   const title = sentenceStems(`${source.title} ${source.excerpt}`);
-  return told.map(([at, sentence], i) => {
+  return sentences.map(([at, sentence], i) => {
     // Rank says how central it is; standing alone, being near the title and opening the post make it worth
     // repeating.
     const hanging = !isSelfContained(sentence.text);
@@ -79,7 +79,7 @@ export function rankSentences(source: Source): Ranked[] {
       stems: stems[i]!,
       words: words[i]!.length,
       score,
-      told: isTold(sentence, words[i]!.length),
+      usable: isUsable(sentence, words[i]!.length),
       opens: before?.block !== sentence.block,
       needs,
     };
@@ -113,7 +113,7 @@ export class RankedSource {
    */
   alone(wanted: Wanted = {}): Ranked[] {
     const isAble = (r: Ranked) =>
-      r.told && r.needs === null && (r.opens || r.sentence.kind === 'quote' || this.shared(r) > 0);
+      r.usable && r.needs === null && (r.opens || r.sentence.kind === 'quote' || this.shared(r) > 0);
     return this.best(wanted)
       .filter((r) => wanted.shaded?.has(r.at) || isAble(r))
       .map((r) => ({ ...r, score: r.score * (r.opens || r.sentence.kind === 'quote' ? OPENING : 1) }))
@@ -143,7 +143,7 @@ export class RankedSource {
     let top = 0;
     const under = wanted.underHeading
       ? this.best(wanted).filter(
-          (r) => r.told && this.ranked[this.placeOf(r) - 1]?.sentence.section !== r.sentence.section,
+          (r) => r.usable && this.ranked[this.placeOf(r) - 1]?.sentence.section !== r.sentence.section,
         )
       : [];
     for (const first of [...under, ...this.alone(wanted)].slice(0, MAX_STARTS)) {
@@ -153,7 +153,7 @@ export class RankedSource {
         const r = this.ranked[i]!;
         const follows =
           r.sentence.section === first.sentence.section && r.sentence.kind === first.sentence.kind;
-        if (run.length === max || !worth.has(r.at) || (run.length > 0 && (!follows || !r.told))) break;
+        if (run.length === max || !worth.has(r.at) || (run.length > 0 && (!follows || !r.usable))) break;
         if (!fits([...run, r])) break;
         run.push(r);
         value += (run.length === 1 ? first.score : worth.get(r.at)!) * FADING ** (run.length - 1);

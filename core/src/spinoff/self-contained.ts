@@ -53,8 +53,8 @@ const QUOTED = /“[^”]*”|"[^"]*"|‘[^’]*’(?!\p{L})/gu;
 /** Does this sentence say nothing without the one before it? */
 export function isHanging(text: string): boolean {
   // Who speaks has to be known; what is quoted may speak of anything, but does not say who.
-  const told = text.replace(QUOTED, ' ').trim();
-  return [text, told].some(
+  const unquoted = text.replace(QUOTED, ' ').trim();
+  return [text, unquoted].some(
     (t) =>
       POINTING.test(t) ||
       GOING_ON.test(t) ||
@@ -87,7 +87,7 @@ const LONGEST = 60;
  * Can this be told on as it is? A whole sentence, its quotations closed, that asks nothing and refers to no other
  * place of the post.
  */
-export const isTold = ({ text }: SourceSentence, words: number): boolean =>
+export const isUsable = ({ text }: SourceSentence, words: number): boolean =>
   words <= LONGEST &&
   isClosed(text) &&
   ENDED.test(text) &&

@@ -16,7 +16,7 @@ export interface TodayPost extends PostFacts {
   /** The stage it came from, when it was sent back; tells a first draft from a second. */
   sentBack: boolean;
   openNotes: number;
-  /** Who reviews it, when it was handed over to somebody of the desk. */
+  /** Who reviews it, when it was reassigned to somebody of the desk. */
   editorId: number | null;
 }
 
@@ -99,7 +99,7 @@ export function needsOf(actor: Actor, posts: readonly TodayPost[], nowLocal: str
     p.copyDate
       ? `copy due ${formatShortDate(p.copyDate, today)}, ${formatDistance(p.copyDate, today)}`
       : runs(p);
-  const told: Record<NeedKind, (p: TodayPost) => { why: string; due: string | null }> = {
+  const words: Record<NeedKind, (p: TodayPost) => { why: string; due: string | null }> = {
     change: (p) => ({
       why: [
         p.openNotes
@@ -131,7 +131,7 @@ export function needsOf(actor: Actor, posts: readonly TodayPost[], nowLocal: str
   return posts
     .flatMap((post) =>
       needKinds(actor, post, nowLocal).map((kind): Need => {
-        const { why, due } = told[kind](post);
+        const { why, due } = words[kind](post);
         return {
           kind,
           postId: post.id,

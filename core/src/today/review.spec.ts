@@ -20,7 +20,7 @@ const proof = { id: 9, role: 'proofreader', categories: [] } as const;
 const writer = { id: 7, role: 'contributor', categories: [] } as const;
 
 describe('what waits to be read', () => {
-  it('waits for the desk, and once handed over for one of them', () => {
+  it('waits for the desk, and once reassigned for one of them', () => {
     const kinds = (facts: Partial<ReviewFacts>) =>
       [chief, editor, other, proof, writer].map((who) => reviewKind(who, post(facts)));
     expect(kinds({})).toEqual(['review', 'review', 'review', null, null]);

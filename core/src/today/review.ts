@@ -4,7 +4,7 @@ import { formatCount } from '../time/format.js';
 
 /** What of a post decides for whom it waits to be read. */
 export type ReviewFacts = PostFacts & {
-  /** Who reviews it, when it was handed over to somebody; null for the first free editor. */
+  /** Who reviews it, when it was reassigned to somebody; null for the first free editor. */
   editorId: number | null;
   readersVersion: number | null;
 };
@@ -12,7 +12,7 @@ export type ReviewFacts = PostFacts & {
 /** What a person is to do with a post that waits for them. */
 export type ReviewKind = 'review' | 'proofread' | 'update';
 
-/** Does a post in review wait for this person of the desk? Handed over, it waits for one of them alone. */
+/** Does a post in review wait for this person of the desk? Reassigned, it waits for one of them alone. */
 export const isReviewer = (actor: Actor, post: Pick<ReviewFacts, 'categoryId' | 'editorId'>): boolean =>
   isDesk(actor, post) && (post.editorId === null || post.editorId === actor.id);
 

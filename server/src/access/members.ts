@@ -1,6 +1,6 @@
 import type { MemberChanges, MembersPage, MembersQuery, MemberView } from '@keyroster/contract';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Db, Reader, Trx } from '../db/connect.js';
+import type { Db, Queryable, Trx } from '../db/connect.js';
 import { notFound } from '../http/problem.js';
 import { planMemberLink } from '../jobs/queue.js';
 import { digestOf, newSecret } from '../http/secrets.js';
@@ -15,7 +15,7 @@ const MAX_LETTERS = 3;
 const COLUMNS = ['id', 'email', 'joined_at as joinedAt', 'first_visit as firstVisit', 'blocked'] as const;
 
 export async function listMembers(
-  db: Reader,
+  db: Queryable,
   { blogId }: Pick<CurrentPerson, 'blogId'>,
   { q = '' }: MembersQuery,
 ): Promise<MembersPage> {
@@ -97,7 +97,7 @@ export async function requestLink(
 }
 
 /** Does a link still lead to a sign-in? Following it uses nothing up: programs that read mail follow links too. */
-export async function linkIsGood(db: Reader, blogId: number, secret: string): Promise<boolean> {
+export async function linkIsGood(db: Queryable, blogId: number, secret: string): Promise<boolean> {
   const row = await db('member_links')
     .where({ digest: digestOf(secret), blog_id: blogId, used_at: null })
     .whereRaw('expires_at > now()')

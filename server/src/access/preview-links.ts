@@ -3,7 +3,7 @@ import type { NewPreviewLink, PreviewLinkMade, PreviewLinkView } from '@keyroste
 import { may } from '@keyroster/core';
 import { personRef } from '../accounts/people.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Db, Reader, Trx } from '../db/connect.js';
+import type { Db, Queryable, Trx } from '../db/connect.js';
 import { notFound, notYours } from '../http/problem.js';
 import { factsOf, findPost, type WholePostRow } from '../posts/store.js';
 import { digestOf, newSecret } from '../http/secrets.js';
@@ -12,7 +12,7 @@ import { digestOf, newSecret } from '../http/secrets.js';
 export const PREVIEW_COOKIE = 'kr_preview';
 
 /** Links are for those who answer for what is in the post. */
-async function mayShow(db: Reader, person: CurrentPerson, postId: number): Promise<WholePostRow> {
+async function mayShow(db: Queryable, person: CurrentPerson, postId: number): Promise<WholePostRow> {
   const post = await findPost(db, person.blogId, postId);
   if (!post || !may(person, 'see', factsOf(post))) throw notFound('That post');
   const facts = factsOf(post);
@@ -35,7 +35,7 @@ const viewOf = ({ personId, name, ...link }: LinkRow): PreviewLinkView => ({
   by: personId === null ? null : personRef({ id: personId, name: name! }),
 });
 
-async function linksOf(db: Reader, postId: number): Promise<PreviewLinkView[]> {
+async function linksOf(db: Queryable, postId: number): Promise<PreviewLinkView[]> {
   const rows = await db('preview_links as l')
     .leftJoin('people as p', 'p.id', 'l.person_id')
     .where('l.post_id', postId)
@@ -54,7 +54,7 @@ async function linksOf(db: Reader, postId: number): Promise<PreviewLinkView[]> {
 }
 
 export async function listPreviewLinks(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   postId: number,
 ): Promise<PreviewLinkView[]> {
@@ -114,7 +114,7 @@ export async function followPreviewLink(
 
 /** Is a picture or a file in the post of the link that a browser followed? */
 export async function isInPreview(
-  db: Reader,
+  db: Queryable,
   cookies: string,
   of: 'media' | 'file',
   id: number,

@@ -1,11 +1,11 @@
 import { accessOpenTo, type ReaderRights } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 
 /** Parts of serials that come after the first visit. The table holds few rows, so that it is read once a query. */
 export const DELAYED_PARTS = `select sp.post_id from serial_parts sp where sp.delayed`;
 
 /** Comes this post to readers some time after their first visit? */
-export async function isDelayedPart(db: Reader, postId: number): Promise<boolean> {
+export async function isDelayedPart(db: Queryable, postId: number): Promise<boolean> {
   return (await db('serial_parts').where({ post_id: postId, delayed: true }).first('post_id')) !== undefined;
 }
 
@@ -36,7 +36,7 @@ export interface Reading {
 }
 
 /** Posts as readers see them, those that this reader may read. */
-export function readable(db: Reader, { id, rights }: Reading) {
+export function readable(db: Queryable, { id, rights }: Reading) {
   return db('readers_posts as posts')
     .where({ 'posts.blog_id': id } as Record<string, unknown>)
     .whereRaw(mayReadSql('posts', rights));

@@ -1,5 +1,5 @@
 import { lastVisitDue, type Instant, type SerialPart, type VisitsUntil } from '@keyroster/core';
-import type { Db, Reader } from '../db/connect.js';
+import type { Db, Queryable } from '../db/connect.js';
 import { log } from '../log.js';
 
 const FLUSH_MS = 2000;
@@ -63,7 +63,7 @@ export class VisitCounter {
 
 /** How many first visits there were up to each of the times that some parts ask about. */
 export async function visitsUntil(
-  db: Reader,
+  db: Queryable,
   blogId: number,
   parts: readonly SerialPart[],
   zone: string,
@@ -73,7 +73,11 @@ export async function visitsUntil(
 }
 
 /** How many first visits there were up to each of some times. */
-export async function visitsAt(db: Reader, blogId: number, asked: readonly Instant[]): Promise<VisitsUntil> {
+export async function visitsAt(
+  db: Queryable,
+  blogId: number,
+  asked: readonly Instant[],
+): Promise<VisitsUntil> {
   const times = [...new Set(asked)];
   const { rows } = await db.raw<{ rows: { i: number; readers: number }[] }>(
     `

@@ -1,6 +1,6 @@
 import type { NewPerson, PersonChanges, PersonRef, PersonView, SetUp } from '@keyroster/contract';
 import { initials, roleMay, type Role } from '@keyroster/core';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
 import { emit } from '../live/live.js';
 import { saveChange, type Change } from '../changes/save.js';
@@ -12,7 +12,7 @@ export function personRef(row: { id: number; name: string }): PersonRef {
 }
 
 /** Addresses are told to those who manage people, and to everybody their own. */
-export async function listPeople(db: Reader, asker: CurrentPerson): Promise<PersonView[]> {
+export async function listPeople(db: Queryable, asker: CurrentPerson): Promise<PersonView[]> {
   const rows = await db('memberships as m')
     .join('people as p', 'p.id', 'm.person_id')
     .where('m.blog_id', asker.blogId)
@@ -62,7 +62,7 @@ export async function listPeople(db: Reader, asker: CurrentPerson): Promise<Pers
 
 /** Does this person belong to the blog? Throws a sentence when not. */
 export async function mustBelong(
-  db: Reader,
+  db: Queryable,
   blogId: number,
   personId: number | null | undefined,
 ): Promise<void> {
@@ -76,7 +76,7 @@ export async function mustBelong(
 
 /** Throws a sentence where a category is not one of the blog's. */
 export async function mustBeCategories(
-  db: Reader,
+  db: Queryable,
   blogId: number,
   categories: readonly number[],
 ): Promise<void> {
@@ -164,7 +164,7 @@ export async function addToBlog(
 
 /** The account that an address signs in to. */
 export const accountOf = async (
-  db: Reader,
+  db: Queryable,
   email: string,
 ): Promise<{ id: number; password_hash: string; active: boolean } | undefined> =>
   db('people')
@@ -175,7 +175,7 @@ export const accountOf = async (
       'active',
     );
 
-export async function mustNotBelong(db: Reader, blogId: number, personId: number): Promise<void> {
+export async function mustNotBelong(db: Queryable, blogId: number, personId: number): Promise<void> {
   if (await db('memberships').where({ blog_id: blogId, person_id: personId }).first('role'))
     throw new ProblemError('taken', 'Somebody with that e-mail address is on this blog already.');
 }
@@ -192,7 +192,7 @@ async function newAccount(
 }
 
 /** Does an account belong to a blog too that somebody does not manage? Readers' accounts are theirs as well. */
-async function foreignBlog(db: Reader, by: CurrentPerson, personId: number): Promise<boolean> {
+async function foreignBlog(db: Queryable, by: CurrentPerson, personId: number): Promise<boolean> {
   const foreign = await db('memberships as m')
     .where('m.person_id', personId)
     .whereNotExists((q) =>
@@ -243,7 +243,7 @@ export async function changePerson(
   return view;
 }
 
-const writesOf = (db: Reader, blogId: number, personId: number): Promise<number[]> =>
+const writesOf = (db: Queryable, blogId: number, personId: number): Promise<number[]> =>
   db('writer_categories')
     .where({ blog_id: blogId, person_id: personId })
     .orderBy('category_id')

@@ -1,12 +1,12 @@
 import type { BlogRef, SessionView } from '@keyroster/contract';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Services } from '../http/services.js';
 import { blogView } from '../slots/blog-view.js';
 import { meOf } from './who.js';
 
 /** The blogs on which somebody does more than read. */
-const blogsOf = (db: Reader, personId: number): Promise<BlogRef[]> =>
+const blogsOf = (db: Queryable, personId: number): Promise<BlogRef[]> =>
   db('memberships as m')
     .join('blogs as b', 'b.id', 'm.blog_id')
     .where('m.person_id', personId)
@@ -16,7 +16,7 @@ const blogsOf = (db: Reader, personId: number): Promise<BlogRef[]> =>
 
 /** Who is signed in and where, as the newsroom is told. */
 export async function sessionView(
-  db: Reader,
+  db: Queryable,
   services: Services,
   person: CurrentPerson | null,
 ): Promise<SessionView> {

@@ -17,7 +17,7 @@ const PER_DEVICE = 10;
 const DEVICE_COOKIE = 'key_roster_device';
 const DEVICE_SECONDS = 180 * 24 * 3600;
 /** Accounts that one browser is known to. */
-const MOST_ACCOUNTS = 4;
+const MAX_ACCOUNTS = 4;
 
 type Counter = [limiter: RateLimiterPostgres, key: string];
 
@@ -77,7 +77,7 @@ export class SignInGuard {
     const others = marksIn(req).filter((mark) => !this.isOf(mark, account));
     const id = newSecret().slice(0, 22);
     const own = `${id}.${this.signer.sign(`device:${id}:${account}`)}`;
-    res.cookie(DEVICE_COOKIE, [own, ...others].slice(0, MOST_ACCOUNTS).join('~'), {
+    res.cookie(DEVICE_COOKIE, [own, ...others].slice(0, MAX_ACCOUNTS).join('~'), {
       httpOnly: true,
       sameSite: 'lax',
       secure: this.secure,
@@ -105,4 +105,4 @@ export class SignInGuard {
 }
 
 const marksIn = (req: Request): string[] =>
-  (parse(req.headers.cookie ?? '')[DEVICE_COOKIE] ?? '').split('~').filter(Boolean).slice(0, MOST_ACCOUNTS);
+  (parse(req.headers.cookie ?? '')[DEVICE_COOKIE] ?? '').split('~').filter(Boolean).slice(0, MAX_ACCOUNTS);

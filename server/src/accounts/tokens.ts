@@ -5,13 +5,13 @@ import { roleMay, type TokenScope } from '@keyroster/core';
 import { personRef } from './people.js';
 import { findPerson } from './who.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Db, Reader, Trx } from '../db/connect.js';
+import type { Db, Queryable, Trx } from '../db/connect.js';
 import type { Handlers } from '../http/handlers.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import { log } from '../log.js';
 
 /** So many keys a person may have. */
-const MOST = 20;
+const MAX_TOKENS = 20;
 /** What a key begins with, so that it is known for one where it was left lying about. */
 const PREFIX = 'krt_';
 /** When a key was used is written down no more often than this. */
@@ -25,7 +25,7 @@ interface TokenRow extends Omit<TokenView, 'person' | 'mine'> {
   personName: string;
 }
 
-const rows = (db: Reader, blogId: number) =>
+const rows = (db: Queryable, blogId: number) =>
   db('tokens as t')
     .join('people as p', 'p.id', 't.person_id')
     .where('t.blog_id', blogId)
@@ -48,7 +48,7 @@ const viewOf = ({ personId, personName, ...row }: TokenRow, person: CurrentPerso
 });
 
 /** One’s own keys; the managing editor sees, and may end, everybody’s. */
-async function listTokens(db: Reader, person: CurrentPerson): Promise<TokenView[]> {
+async function listTokens(db: Queryable, person: CurrentPerson): Promise<TokenView[]> {
   const query = rows(db, person.blogId);
   if (person.role !== 'managing editor') void query.where('t.person_id', person.id);
   return (await query).map((row) => viewOf(row, person));
@@ -61,8 +61,11 @@ async function makeToken(trx: Trx, person: CurrentPerson, { name, scopes }: NewT
   const [{ count } = { count: '0' }] = await trx('tokens')
     .where({ person_id: person.id })
     .count<{ count: string }[]>('* as count');
-  if (Number(count) >= MOST)
-    throw new ProblemError('demands', `You have ${MOST} keys already. End one that you no longer use first.`);
+  if (Number(count) >= MAX_TOKENS)
+    throw new ProblemError(
+      'demands',
+      `You have ${MAX_TOKENS} keys already. End one that you no longer use first.`,
+    );
   const secret = PREFIX + randomBytes(32).toString('base64url');
   const [made] = await trx('tokens')
     .insert({

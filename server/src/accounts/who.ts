@@ -1,7 +1,7 @@
 import type { Request, RequestHandler } from 'express';
 import { initials } from '@keyroster/core';
 import type { Me } from '@keyroster/contract';
-import type { Db, Reader } from '../db/connect.js';
+import type { Db, Queryable } from '../db/connect.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import { ProblemError } from '../http/problem.js';
 
@@ -21,7 +21,7 @@ declare module 'express-session' {
  * which they do more than read.
  */
 export async function findPerson(
-  db: Reader,
+  db: Queryable,
   personId: number,
   blogId: number | null,
 ): Promise<CurrentPerson | null> {

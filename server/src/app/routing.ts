@@ -7,7 +7,7 @@ import type Joi from 'joi';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Call, EarlyCall, Handler, Handlers, UploadedFile } from '../http/handlers.js';
 import type { Services } from '../http/services.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { inTransaction } from '../db/write.js';
 import { ProblemError } from '../http/problem.js';
 import { mustBeWellFormed } from '../http/well-formed.js';
@@ -118,7 +118,7 @@ export function bindRoutes(services: Services, handlers: Handlers): Router {
         person,
       } as EarlyCall<RouteName>;
       const ready = await handler.prepare?.(early);
-      const run = (trx: Reader) => handler({ ...early, trx, ready } as Call<RouteName>);
+      const run = (trx: Queryable) => handler({ ...early, trx, ready } as Call<RouteName>);
       const reply: unknown =
         row.method === 'GET'
           ? await run(services.db)

@@ -16,7 +16,7 @@ import { log } from '../log.js';
 import type { Process } from './process.js';
 import type { Settings } from '../settings.js';
 import { PageCache } from '../site/cache.js';
-import { Places, keepHomes } from '../site/places.js';
+import { Places, storeHomes } from '../site/places.js';
 import { ReadCounter } from '../site/reads.js';
 import { SharedTexts } from '../texts/shared-texts.js';
 import './wiring.js';
@@ -38,7 +38,7 @@ export async function startServer(settings: Settings, options: { jobs?: boolean 
   const db = connect(settings.databaseUrl);
   await migrate(db, settings.databaseUrl);
   // Where the blog lives, so that links to itself in full are known as its own wherever a post is checked.
-  await keepHomes(db, settings.publicUrl);
+  await storeHomes(db, settings.publicUrl);
   const live = new Notifier(settings.databaseUrl, db, {
     personById: (id, blogId) => findPerson(db, id, blogId),
     seenOf: (person, ids) => seenOf(db, person, ids),

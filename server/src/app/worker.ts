@@ -10,7 +10,7 @@ import { log } from '../log.js';
 import { mailConfirmation } from '../letters/confirmation.js';
 import { forgetTasks } from '../work/progress.js';
 import { forgetUnconfirmed } from '../letters/sign-up.js';
-import { handOver, planUnsentLetters } from '../letters/send.js';
+import { deliverLetter, planUnsentLetters } from '../letters/send.js';
 import { mailDigest, planDigests } from '../mail/digest.js';
 import { mailComments } from '../mail/comments.js';
 import { mailInvitation } from '../mail/invitation.js';
@@ -88,7 +88,7 @@ export async function startWorker(
         await fetchFigures(db, settings);
       },
       letter: async (payload, { abortSignal }) => {
-        await handOver(db, (payload as Jobs['letter']).letterId, settings, abortSignal);
+        await deliverLetter(db, (payload as Jobs['letter']).letterId, settings, abortSignal);
       },
       memberLink: async (payload) => {
         await mailMemberLink(db, payload as Jobs['memberLink'], settings);

@@ -80,7 +80,7 @@ function expected({ before, after }: BatchItem, lighter: Lighter): BatchItem {
 }
 
 /** What came of items otherwise than they were previewed. */
-export async function keepOutcomes(trx: Trx, id: number, { left, settled }: SortedOut): Promise<void> {
+export async function storeOutcomes(trx: Trx, id: number, { left, settled }: SortedOut): Promise<void> {
   if (left.length > 0)
     await trx.raw(
       `

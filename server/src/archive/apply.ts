@@ -12,7 +12,7 @@ import { loadPosts } from '../posts/store.js';
 import { writePosts } from '../posts/write.js';
 import { giveChores } from './batch-chores.js';
 import { ownPreview, seeBatch } from './batch-views.js';
-import { keepOutcomes, lockItems, sortOut } from './apply-items.js';
+import { storeOutcomes, lockItems, sortOut } from './apply-items.js';
 import { predictorOf, type Lighter } from './predict.js';
 import { drawLighter } from './lighten.js';
 import { TookTooLong } from '../work/pool.js';
@@ -99,7 +99,7 @@ export async function apply(
   lighter: Lighter = new Map(),
   told: (seen: number) => Promise<unknown> = () => Promise.resolve(),
 ): Promise<void> {
-  const batch = await holdBatch(trx, id);
+  const batch = await lockBatch(trx, id);
   if (!batch) return;
   // As they are now: a category or a role may be lost since the preview.
   const person = await findPerson(trx, batch.person_id, batch.blog_id);
@@ -120,7 +120,7 @@ export async function apply(
     const chunk = ids.slice(at, at + size);
     const posts = await loadPosts(trx, batch.blog_id, chunk, predictor);
     const sorted = await sortOut(trx, id, posts, await predictor.predict(posts), lighter);
-    await keepOutcomes(trx, id, sorted);
+    await storeOutcomes(trx, id, sorted);
     await writePosts(trx, batch.blog_id, sorted.writes, person.id, { silent: true });
     done += sorted.writes.length;
     seen += chunk.length;
@@ -139,7 +139,7 @@ export async function apply(
 }
 
 /** The waiting batch, if nobody else is at it. */
-async function holdBatch(trx: Trx, id: number): Promise<BatchRow | undefined> {
+async function lockBatch(trx: Trx, id: number): Promise<BatchRow | undefined> {
   const { rows } = await trx.raw<{ rows: { free: boolean }[] }>(
     'select pg_try_advisory_xact_lock(4312, ?) as free',
     [id],

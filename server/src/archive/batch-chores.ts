@@ -3,7 +3,7 @@ import type { CurrentPerson } from '../http/current-person.js';
 import type { Trx } from '../db/connect.js';
 
 /** Keeps with a batch which open chores it gives to somebody else. */
-export async function keepChores(
+export async function storeChores(
   trx: Trx,
   batchId: number,
   choreIds: readonly number[],
@@ -16,7 +16,7 @@ export async function keepChores(
 }
 
 /** A batch that takes another one back gives its chores back too. */
-export async function keepChoresBack(trx: Trx, batchId: number, reverts: number): Promise<void> {
+export async function storeRevertedChores(trx: Trx, batchId: number, reverts: number): Promise<void> {
   await trx.raw(
     `
       insert into

@@ -1,5 +1,5 @@
 import type { BatchNames } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 
 interface Named {
   id: number;
@@ -8,7 +8,7 @@ interface Named {
 
 /** Names for the numbers in a batch; `pictures` are those whose weight is told. */
 export async function batchNames(
-  db: Reader,
+  db: Queryable,
   blogId: number,
   pictures: readonly number[] = [],
 ): Promise<BatchNames> {

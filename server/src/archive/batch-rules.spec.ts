@@ -10,7 +10,7 @@ beforeAll(async () => {
 });
 afterAll(() => room.close());
 
-const { preview, apply, back, told } = batchHands(() => room);
+const { preview, apply, back, sentencesOf: told } = batchHands(() => room);
 const sentences = async (id: number, state: string) => (await told(id, state)).map((t) => t[1]);
 /** Lets a scheduled post go out, as the clock would. */
 async function release(id: number): Promise<void> {

@@ -10,7 +10,7 @@ import { activeSubscribers } from '../letters/of-post.js';
 import { differencesOf, type BatchChange, type BatchItem } from '@keyroster/core';
 import { personRef } from '../accounts/people.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import { OPEN_FOR } from '../posts/open-posts.js';
 import { batchNames } from './batch-names.js';
@@ -35,7 +35,7 @@ interface BatchRow {
   chores: number;
 }
 
-const batchRows = (db: Reader, blogId: number) =>
+const batchRows = (db: Queryable, blogId: number) =>
   db('batches as b')
     .join('people as p', 'p.id', 'b.person_id')
     .where('b.blog_id', blogId)
@@ -117,7 +117,7 @@ const viewOf = (row: BatchRow): BatchView => ({
   appliedAt: row.applied_at,
 });
 
-export async function listBatches(db: Reader, person: CurrentPerson): Promise<BatchView[]> {
+export async function listBatches(db: Queryable, person: CurrentPerson): Promise<BatchView[]> {
   return (
     (await batchRows(db, person.blogId)
       .whereNotIn('b.state', ['looking', 'previewed'])
@@ -126,7 +126,7 @@ export async function listBatches(db: Reader, person: CurrentPerson): Promise<Ba
   ).map(viewOf);
 }
 
-export async function seeBatch(db: Reader, person: CurrentPerson, id: number): Promise<BatchPreview> {
+export async function seeBatch(db: Queryable, person: CurrentPerson, id: number): Promise<BatchPreview> {
   const row = (await batchRows(db, person.blogId).where('b.id', id).first()) as unknown as
     BatchRow | undefined;
   if (!row) throw notFound('That batch');
@@ -158,7 +158,7 @@ export async function seeBatch(db: Reader, person: CurrentPerson, id: number): P
  * What a batch does, post by post; first those that there is something to say of: refused, or changed since.
  */
 export async function batchItems(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   id: number,
   { state, from = 0, limit = 50 }: BatchItemsQuery,

@@ -7,7 +7,7 @@ beforeAll(async () => {
   room = await Newsroom.make();
 });
 afterAll(() => room.close());
-const { see, preview, apply, revert, told, drafts } = batchHands(() => room);
+const { see, preview, apply, revert, sentencesOf: told, drafts } = batchHands(() => room);
 
 describe('a batch', () => {
   it('is previewed, applied as a whole, kept in the log, taken back and done again', async () => {

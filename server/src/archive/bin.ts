@@ -1,7 +1,7 @@
 import type { BinDone } from '@keyroster/contract';
 import { formatCount, formatList } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Db, Reader, Trx } from '../db/connect.js';
+import type { Db, Queryable, Trx } from '../db/connect.js';
 import { inTransaction } from '../db/write.js';
 import { ProblemError } from '../http/problem.js';
 import { log } from '../log.js';
@@ -16,7 +16,7 @@ interface Binned {
   title: string;
 }
 
-async function binned(db: Reader, blogId: number, ids: readonly number[]): Promise<Binned[]> {
+async function binned(db: Queryable, blogId: number, ids: readonly number[]): Promise<Binned[]> {
   const rows = await db('all_posts')
     .where({ blog_id: blogId })
     .whereRaw('id = any(?)', [[...ids]])
@@ -48,7 +48,7 @@ export async function restorePosts(
 
 /** What is erased with the posts, in a sentence. */
 export async function weighErasing(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   ids: readonly number[],
 ): Promise<BinDone> {

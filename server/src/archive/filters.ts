@@ -4,13 +4,13 @@ import { seesEverything } from '@keyroster/core';
 import { tagSeen } from '../desk/tags.js';
 import { seenSql } from '../posts/visible.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
 
 const MAX_FILTERS = 100;
 
 /** Names on the blog for tokens and batches. */
-export async function archiveNames(db: Reader, person: CurrentPerson): Promise<ArchiveNames> {
+export async function archiveNames(db: Queryable, person: CurrentPerson): Promise<ArchiveNames> {
   const { blogId } = person;
   const seen = seenSql(person, 'p');
   const [people, categories, tags, formats, campaigns] = await Promise.all([
@@ -53,7 +53,7 @@ export async function archiveNames(db: Reader, person: CurrentPerson): Promise<A
   };
 }
 
-export async function listFilters(db: Reader, person: CurrentPerson): Promise<KeptFilter[]> {
+export async function listFilters(db: Queryable, person: CurrentPerson): Promise<KeptFilter[]> {
   const rows = await db('kept_filters as f')
     .join('people as p', 'p.id', 'f.person_id')
     .where('f.blog_id', person.blogId)

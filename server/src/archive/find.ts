@@ -13,7 +13,7 @@ import { personRef } from '../accounts/people.js';
 import { textColumn } from '../posts/columns.js';
 import { seenSql } from '../posts/visible.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { allSql, firstIds } from './first.js';
 import { placesOf } from './passages.js';
 
@@ -76,7 +76,7 @@ function rowOf({
 }
 
 export async function archiveRows(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   query: ArchiveQuery,
 ): Promise<ArchiveRows> {
@@ -99,7 +99,7 @@ export async function archiveRows(
  * Ids of all that match, in order, as JSON that PostgreSQL has written: a hundred thousand rows are not made
  * into objects first.
  */
-export async function archiveIds(db: Reader, person: CurrentPerson, query: ArchiveQuery): Promise<string> {
+export async function archiveIds(db: Queryable, person: CurrentPerson, query: ArchiveQuery): Promise<string> {
   const { where, joined, by } = await allSql(db, person, query);
   const { rows } = await db.raw<{ rows: { ids: string }[] }>(
     `
@@ -133,12 +133,16 @@ export async function archiveIds(db: Reader, person: CurrentPerson, query: Archi
 }
 
 /** The same as a list. */
-export async function matchingIds(db: Reader, person: CurrentPerson, query: ArchiveQuery): Promise<number[]> {
+export async function matchingIds(
+  db: Queryable,
+  person: CurrentPerson,
+  query: ArchiveQuery,
+): Promise<number[]> {
   return (JSON.parse(await archiveIds(db, person, query)) as ArchiveIds).ids;
 }
 
 export async function archiveCounts(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   query: ArchiveQuery,
 ): Promise<ArchiveCounts> {
@@ -167,7 +171,7 @@ export async function archiveCounts(
  * were found.
  */
 export async function rowsByIds(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   { ids, words }: PickQuery,
 ): Promise<PickedRows> {

@@ -1,5 +1,5 @@
 import type { Filter, FilterToken } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { expected, readPlain, sorted, withoutKey } from './first-statements.js';
 import { NEWEST, type OrderSql } from './order.js';
 import { join, sql, type Sql } from './sql.js';
@@ -16,7 +16,7 @@ const POSTS_LOOKED_AT = 200;
  * who changed a post has much to do with whose it is.
  */
 export async function changedByAndMatching(
-  db: Reader,
+  db: Queryable,
   context: Omit<WhereContext, 'rows'>,
   by: FilterToken,
   filter: Filter,

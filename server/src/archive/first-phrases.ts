@@ -1,5 +1,5 @@
 import type { Filter } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import type { OrderSql } from './order.js';
 import { idsHavingPhrases, whereOf, type WhereContext } from './where.js';
 
@@ -8,7 +8,7 @@ import { idsHavingPhrases, whereOf, type WhereContext } from './where.js';
  * sooner than a guess would. Null where there are no phrases, or above `many` posts with them: none is looked at then.
  */
 export async function firstHavingPhrases(
-  db: Reader,
+  db: Queryable,
   context: Omit<WhereContext, 'rows'>,
   filter: Filter,
   { joined, by }: OrderSql,

@@ -1,10 +1,10 @@
 import type { Filter, FilterToken } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import type { OrderSql, Stretch } from './order.js';
 import { sql, type Sql } from './sql.js';
 
 /** How many rows the database expects to match. */
-export async function expected(db: Reader, from: string, where: Sql): Promise<number> {
+export async function expected(db: Queryable, from: string, where: Sql): Promise<number> {
   const { rows } = await db.raw<{ rows: { 'QUERY PLAN': [{ Plan: { 'Plan Rows': number } }] }[] }>(
     `explain (format json) select from ${from} where ${where.text}`,
     where.values as never[],

@@ -1,7 +1,7 @@
 import type { ArchiveOrder, ArchiveQuery } from '@keyroster/contract';
 import { parseFilter, seesEverything, type Filter, type FilterToken } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { changedByAndMatching, firstChangedBy } from './first-changed.js';
 import { firstOfGroups, type Naming } from './first-groups.js';
 import { firstHavingPhrases } from './first-phrases.js';
@@ -24,8 +24,8 @@ const MANY_OF_PHRASE = 1000;
  * What a query needs looked up. The zone only where a filter reckons by it: the quickest filters take less time
  * than asking.
  */
-export async function contextFor(
-  db: Reader,
+export async function whereContextFor(
+  db: Queryable,
   person: CurrentPerson,
   filter: Filter,
 ): Promise<Omit<WhereContext, 'rows'>> {
@@ -56,7 +56,7 @@ const BY_NAME: Partial<Record<string, FilterToken['key']>> = {
  * Whether so few match, or so few are worth reading, that they are best found and sorted; null when nobody can guess.
  */
 async function few(
-  db: Reader,
+  db: Queryable,
   context: Omit<WhereContext, 'rows'>,
   filter: Filter,
   where: Sql,
@@ -111,13 +111,13 @@ function orderWithin(filter: Filter, named: NamedIds, sort: ArchiveOrder): Order
 
 /** Ids of the first that match, in order. Where `many` do, the order is read; else they are sorted. */
 export async function firstIds(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   query: ArchiveQuery,
   many?: number,
 ): Promise<number[]> {
   const filter = parseFilter(query.line ?? '');
-  const context = await contextFor(db, person, filter);
+  const context = await whereContextFor(db, person, filter);
   const sort = query.sort ?? '-run';
   const order = orderWithin(filter, context.named, sort);
   const limit = query.limit ?? FIRST;
@@ -159,11 +159,11 @@ export async function firstIds(
 
 /** What finds and orders all that match. */
 export async function allSql(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   { line, sort }: ArchiveQuery,
 ): Promise<{ where: Sql; joined: string; by: string }> {
   const filter = parseFilter(line ?? '');
-  const context = await contextFor(db, person, filter);
+  const context = await whereContextFor(db, person, filter);
   return { where: whereOf(filter, { ...context, rows: 'found' }), ...orderOf(sort ?? '-run') };
 }

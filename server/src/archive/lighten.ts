@@ -2,7 +2,7 @@ import { formatCount, formatTitles } from '@keyroster/core';
 import type { Db } from '../db/connect.js';
 import { inTransaction } from '../db/write.js';
 import { ProblemError } from '../http/problem.js';
-import { keepDrawn } from '../media/keep-picture.js';
+import { storeDrawn } from '../media/store-picture.js';
 import { lighter } from '../media/redraw.js';
 import { lighterKey, type Lighter } from './predict.js';
 import { Unfit } from './unfit.js';
@@ -40,7 +40,7 @@ export async function drawLighter(db: Db, batchId: number): Promise<Lighter> {
     try {
       const picture = await lighter(db, blogId, media, maxBytes);
       const kept = await inTransaction(db, (trx) =>
-        keepDrawn(trx, { blogId, id: personId }, picture, { madeFromId: media }),
+        storeDrawn(trx, { blogId, id: personId }, picture, { madeFromId: media }),
       );
       drawn.set(lighterKey(media, maxBytes), kept.id);
     } catch (error) {

@@ -7,7 +7,7 @@ import { ProblemError, notFound } from '../http/problem.js';
 import { planLook } from '../jobs/queue.js';
 import { emit } from '../live/live.js';
 import { predictorOf } from './predict.js';
-import { predictedItems, keepItems, partsOf } from './preview.js';
+import { predictedItems, storeItems, partsOf } from './preview.js';
 
 /** A look without a sign of life for so long is restarted: its process has ended. */
 const SILENT = '3 minutes';
@@ -88,7 +88,7 @@ async function look(db: Db, id: number, batch: Looked): Promise<void> {
         .where({ id, state: 'looking', done: part.at })
         .update({ done: part.at + part.ids.length, looked_at: trx.raw('clock_timestamp()') });
       if (going === 0) return false;
-      await keepItems(trx, id, items);
+      await storeItems(trx, id, items);
       return true;
     });
     if (!ours) return;

@@ -1,5 +1,5 @@
 import type { FoundPlace } from '@keyroster/contract';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 
 const [OPEN, CLOSE] = ['\u0002', '\u0003'];
 
@@ -7,7 +7,7 @@ const [OPEN, CLOSE] = ['\u0002', '\u0003'];
  * The stretch of text around the words that were found, for a few posts: making it costs more than finding
  * them.
  */
-export async function placesOf(db: Reader, ids: readonly number[], words: string): Promise<FoundPlace[]> {
+export async function placesOf(db: Queryable, ids: readonly number[], words: string): Promise<FoundPlace[]> {
   const { rows } = await db.raw<{ rows: { id: number; text: string }[] }>(
     `
       select

@@ -1,5 +1,5 @@
 import { LRUCache } from 'lru-cache';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 
 /** What every match of a search has to have, or not to have, beside what its index of words can tell. */
 export interface Phrases {
@@ -48,7 +48,7 @@ export function phrasesOf(query: string): Phrases {
 const asked = new LRUCache<string, Phrases>({ max: 500 });
 
 /** The same of what somebody typed; without a question to the database where nothing in it can be a phrase. */
-export async function phrasesIn(db: Reader, words: string): Promise<Phrases> {
+export async function phrasesIn(db: Queryable, words: string): Promise<Phrases> {
   if (!/["\-/.@_]/.test(words)) return NONE;
   const known = asked.get(words);
   if (known) return known;

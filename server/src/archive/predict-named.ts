@@ -14,7 +14,7 @@ export function namedBy(changes: readonly BatchChange[], lighter: ReadonlyMap<st
     if (change.kind === 'byline' && change.to !== null) named.people.push(change.to);
     if ((change.kind === 'category' || change.kind === 'second category') && change.to !== null)
       named.categories.push(change.to);
-    if (change.kind === 'hand over') named.people.push(change.to);
+    if (change.kind === 'reassign') named.people.push(change.to);
     if (change.kind === 'plan') named.people.push(...change.places.map((p) => p.writerId));
     if (change.kind === 'categories merge') named.categories.push(change.into);
     if (change.kind === 'tags') named.tags.push(...change.gain);

@@ -9,7 +9,7 @@ import {
   type BatchContext,
 } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { clockAndSlots } from '../slots/slots.js';
 
 /** How far ahead a spread looks for open slots, in days. */
@@ -17,7 +17,7 @@ const SPREAD_DAYS = 366;
 
 /** Where a spread puts posts: the open slots that are still to come, in the order of the posts. */
 export async function spreadFor(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   changes: readonly BatchChange[],
   ids: readonly number[],

@@ -16,13 +16,13 @@ import {
   type Rewritten,
 } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { inTurns } from '../work/turns.js';
 import { rewritesOf, type ReplaceChange } from '../work/computing.js';
 import { loadBlocking } from '../posts/blocking.js';
 import { namedBy, notHere } from './predict-named.js';
 import { spreadFor } from './predict-spread.js';
-import { contextFor, contextOf, type Named, type Work } from '../posts/context.js';
+import { editContextFor, editContext, type Named, type Work } from '../posts/context.js';
 
 /** What a batch is to do: changes, or another batch to be taken back. */
 export interface BatchPlan {
@@ -60,7 +60,7 @@ export type PredictorAnswer = { ok: true; predictor: Predictor } | { ok: false; 
  * that holds for one holds for the other.
  */
 export async function predictorOf(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   plan: BatchPlan,
   ids: readonly number[],
@@ -76,7 +76,7 @@ const clearsSome = (changes: readonly BatchChange[]) =>
 
 /** Must the texts of the posts be looked at, and not only what stands beside them? */
 export async function readsTexts(
-  db: Reader,
+  db: Queryable,
   { changes, reverts }: Pick<BatchPlan, 'changes' | 'reverts'>,
 ): Promise<boolean> {
   if (reverts === null)
@@ -101,7 +101,7 @@ export async function readsTexts(
 }
 
 async function forwards(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   { changes, preview, atOnce }: BatchPlan,
   ids: readonly number[],
@@ -111,7 +111,7 @@ async function forwards(
   const text = await readsTexts(db, { changes, reverts: null });
   const anySlug = clears || changes.some((c) => c.kind === 'replace' && c.places.includes('slug'));
   const named: Named = { ...namedBy(changes, lighter), slugs: anySlug ? 'all' : [] };
-  const context = await contextOf(db, person.blogId, person, named, {
+  const context = await editContext(db, person.blogId, person, named, {
     pastRun: 'refused',
     preview,
     atOnce,
@@ -149,7 +149,7 @@ async function forwards(
 }
 
 async function backwards(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   { reverts, force, preview, atOnce }: BatchPlan,
   lighter: Lighter,
@@ -161,7 +161,7 @@ async function backwards(
     predict: async (posts) => {
       const items = await itemsOf(db, batchId, posts);
       const work: Work[] = posts.map((post) => ({ post, edits: [revertEdit(items.get(post.id)!, force)] }));
-      const context = await contextFor(db, person.blogId, person, work, {
+      const context = await editContextFor(db, person.blogId, person, work, {
         pastRun: 'refused',
         preview,
         atOnce,
@@ -191,7 +191,11 @@ function formatSince(since: readonly string[], force: boolean): string {
   return `${formatList(fieldLabels(since))} changed since${force ? ', undone all the same' : ' and kept'}`;
 }
 
-async function itemsOf(db: Reader, batchId: number, posts: readonly Post[]): Promise<Map<number, BatchItem>> {
+async function itemsOf(
+  db: Queryable,
+  batchId: number,
+  posts: readonly Post[],
+): Promise<Map<number, BatchItem>> {
   const rows = await db('batch_items')
     .where({ batch_id: batchId })
     .whereRaw('post_id = any(?)', [posts.map((p) => p.id)])
@@ -219,7 +223,7 @@ async function rewrittenTexts(
   return texts;
 }
 
-async function bytesOf(db: Reader, posts: readonly Post[]): Promise<Map<number, number>> {
+async function bytesOf(db: Queryable, posts: readonly Post[]): Promise<Map<number, number>> {
   const rows = await db('media')
     .whereRaw('id = any(?)', [posts.flatMap((p) => p.leadPicture?.media ?? [])])
     .select<{ id: number; size: number }[]>('id', 'size');

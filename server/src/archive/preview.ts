@@ -1,10 +1,10 @@
 import type { BatchPreview, ItemState, NewBatch } from '@keyroster/contract';
 import { formatChange, type BatchChange, type BatchItem } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import { loadPosts } from '../posts/store.js';
-import { keepChoresBack } from './batch-chores.js';
+import { storeRevertedChores } from './batch-chores.js';
 import { batchNames } from './batch-names.js';
 import { seeBatch } from './batch-views.js';
 import { matchingIds } from './find.js';
@@ -25,7 +25,7 @@ export interface FutureItem {
   a: BatchItem['after'];
 }
 
-export async function keepItems(trx: Trx, batchId: number, items: readonly FutureItem[]): Promise<void> {
+export async function storeItems(trx: Trx, batchId: number, items: readonly FutureItem[]): Promise<void> {
   await trx.raw(
     `
       insert into
@@ -158,7 +158,7 @@ export async function newRevert(
     at_once: batch.at_once,
     beside,
   });
-  await keepChoresBack(trx, made, id);
+  await storeRevertedChores(trx, made, id);
   return { id: made, atOnce: batch.at_once };
 }
 
@@ -173,7 +173,7 @@ export async function previewItems(
   const answer = await predictorOf(trx, person, { ...plan, preview: true }, ids);
   if (!answer.ok) throw new ProblemError('invalid', answer.sentence);
   for (const part of partsOf(ids, answer.predictor))
-    await keepItems(trx, batchId, await predictedItems(trx, person.blogId, answer.predictor, part));
+    await storeItems(trx, batchId, await predictedItems(trx, person.blogId, answer.predictor, part));
 }
 
 /** Looks at posts now when that is quick, else leaves it to a job. */
@@ -206,7 +206,7 @@ export function* partsOf(ids: readonly number[], { text }: Predictor): Generator
 
 /** What becomes of a part of the posts, as it is kept with the batch. */
 export async function predictedItems(
-  db: Reader,
+  db: Queryable,
   blogId: number,
   predictor: Predictor,
   { at, ids }: Part,
@@ -228,7 +228,7 @@ export async function predictedItems(
   });
 }
 
-async function takenBackBy(db: Reader, id: number): Promise<number | null> {
+async function takenBackBy(db: Queryable, id: number): Promise<number | null> {
   const row = await db('batches as b')
     .where({ 'b.takes_back': id, 'b.state': 'applied' })
     .whereNotExists((q) =>

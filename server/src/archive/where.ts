@@ -1,6 +1,6 @@
 import { ACCESS, type Filter, type FilterToken } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { seenSql } from '../posts/visible.js';
 import type { Phrases } from './phrases.js';
 import { join, sql, type Sql } from './sql.js';
@@ -170,7 +170,7 @@ const inBin = (filter: Filter) =>
   filter.tokens.some((t) => t.key === 'in' && !t.not && t.value.toLowerCase() === 'bin');
 
 /** Looks up what a filter names, each kind of name once. */
-export async function namedIds(db: Reader, blogId: number, filter: Filter): Promise<NamedIds> {
+export async function namedIds(db: Queryable, blogId: number, filter: Filter): Promise<NamedIds> {
   const parts = filter.tokens.flatMap(({ key, value }) => {
     const table = NAME_TABLES[key];
     return table

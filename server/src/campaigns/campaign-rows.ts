@@ -1,6 +1,6 @@
 import { may, type PieceKind, type WallTime } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { factsOf, postRows, type PostRow } from '../posts/store.js';
 
 interface CampaignRow {
@@ -12,7 +12,7 @@ interface CampaignRow {
   until: string | null;
 }
 
-export const campaignRows = (db: Reader, blogId: number) =>
+export const campaignRows = (db: Queryable, blogId: number) =>
   db('campaigns')
     .where({ blog_id: blogId })
     .orderByRaw('from_date desc nulls last, lower(name)')
@@ -37,7 +37,7 @@ export interface PieceOf {
 }
 
 /** Posts that name a campaign, those that the person may see. */
-export async function postsNaming(db: Reader, person: CurrentPerson): Promise<PostRow[]> {
+export async function postsNaming(db: Queryable, person: CurrentPerson): Promise<PostRow[]> {
   const rows = await postRows(db)
     .where('posts.blog_id', person.blogId)
     .whereNot('posts.campaign', '')
@@ -46,7 +46,7 @@ export async function postsNaming(db: Reader, person: CurrentPerson): Promise<Po
   return rows.filter((row) => may(person, 'see', factsOf(row)));
 }
 
-export async function piecesOf(db: Reader, zone: string, postIds: readonly number[]): Promise<PieceOf[]> {
+export async function piecesOf(db: Queryable, zone: string, postIds: readonly number[]): Promise<PieceOf[]> {
   if (postIds.length === 0) return [];
   const { rows } = await db.raw<{ rows: PieceOf[] }>(
     `
@@ -73,7 +73,7 @@ export async function piecesOf(db: Reader, zone: string, postIds: readonly numbe
   return rows;
 }
 
-export async function outletsOf(db: Reader, campaignId: number): Promise<{ id: number; name: string }[]> {
+export async function outletsOf(db: Queryable, campaignId: number): Promise<{ id: number; name: string }[]> {
   return db('campaign_outlets as c')
     .join('outlets as o', 'o.id', 'c.outlet_id')
     .where('c.campaign_id', campaignId)
@@ -81,7 +81,7 @@ export async function outletsOf(db: Reader, campaignId: number): Promise<{ id: n
     .select<{ id: number; name: string }[]>('o.id', 'o.name');
 }
 
-export async function readsOf(db: Reader, ids: readonly number[]): Promise<Map<number, number>> {
+export async function readsOf(db: Queryable, ids: readonly number[]): Promise<Map<number, number>> {
   const rows = await db('post_reads')
     .whereIn('post_id', [...ids])
     .groupBy('post_id')

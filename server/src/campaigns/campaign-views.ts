@@ -10,7 +10,7 @@ import {
   type WallTime,
 } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { notFound } from '../http/problem.js';
 import type { PostRow } from '../posts/store.js';
 import { postsReleased } from '../results/rows.js';
@@ -35,7 +35,7 @@ const planPost = (row: PostRow, pieces: readonly PieceOf[]): CampaignPost => ({
   outletIds: pieces.filter((p) => p.postId === row.id).map((p) => p.outletId),
 });
 
-export async function listCampaigns(db: Reader, person: CurrentPerson): Promise<CampaignLine[]> {
+export async function listCampaigns(db: Queryable, person: CurrentPerson): Promise<CampaignLine[]> {
   const posts = await postsNaming(db, person);
   const { today, zone } = await clockOf(db, person.blogId);
   const pieces = await piecesOf(
@@ -62,7 +62,7 @@ export async function listCampaigns(db: Reader, person: CurrentPerson): Promise<
   return lines;
 }
 
-export async function seeCampaign(db: Reader, person: CurrentPerson, id: number): Promise<CampaignView> {
+export async function seeCampaign(db: Queryable, person: CurrentPerson, id: number): Promise<CampaignView> {
   const row = (await campaignRows(db, person.blogId)).find((c) => c.id === id);
   if (!row) throw notFound('That campaign');
   const { today, zone } = await clockOf(db, person.blogId);
@@ -130,7 +130,7 @@ export async function seeCampaign(db: Reader, person: CurrentPerson, id: number)
 
 /** Its posts beside all others of the year, each by its first days. */
 async function howItDid(
-  db: Reader,
+  db: Queryable,
   blogId: number,
   ids: ReadonlySet<number>,
   today: string,

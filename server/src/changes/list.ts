@@ -1,6 +1,6 @@
 import type { ChangeKind, ChangesPage, ChangesQuery, ChangeView } from '@keyroster/contract';
 import { initials } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import { notFound } from '../http/problem.js';
 
@@ -17,7 +17,7 @@ type Row = Pick<ChangeView, 'id' | 'kind' | 'name' | 'at' | 'was' | 'became'> & 
 /** A person's account and their page are two kinds of change of the same. */
 const SAME: readonly ChangeKind[] = ['person', 'profile'];
 
-const rows = (db: Reader, blogId: number) =>
+const rows = (db: Queryable, blogId: number) =>
   db('changes as c')
     .join('people as p', 'p.id', 'c.person_id')
     .where('c.blog_id', blogId)
@@ -70,7 +70,7 @@ const viewOf = (row: Row): ChangeView => ({
 });
 
 export async function listChanges(
-  db: Reader,
+  db: Queryable,
   { blogId }: Pick<CurrentPerson, 'blogId'>,
   { kind, before }: ChangesQuery,
 ): Promise<ChangesPage> {
@@ -87,7 +87,7 @@ export async function listChanges(
 }
 
 /** One change of the log, to be undone. */
-export async function findChange(db: Reader, blogId: number, id: number) {
+export async function findChange(db: Queryable, blogId: number, id: number) {
   const [row] = await rows(db, blogId).where('c.id', id);
   if (!row) throw notFound('That change');
   return { ...row, undoable: isUndoable(row) };
@@ -95,7 +95,7 @@ export async function findChange(db: Reader, blogId: number, id: number) {
 
 /** The last later change of the same thing that is about one of the same fields. */
 export async function changedSince(
-  db: Reader,
+  db: Queryable,
   blogId: number,
   { id, kind, ofId, was }: Row,
 ): Promise<{ by: string; name: string } | undefined> {

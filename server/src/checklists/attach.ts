@@ -1,10 +1,10 @@
 import type { EffectOn } from '../posts/effects.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 
 /** A post has its checklists from its commission until it is scheduled: then nothing more is added by itself. */
 const UNDER_WAY = ['commissioned', 'drafting', 'in review', 'cleared'];
 
-export const postsUnderWay = (db: Reader, blogId: number): Promise<number[]> =>
+export const postsUnderWay = (db: Queryable, blogId: number): Promise<number[]> =>
   db('posts').where({ blog_id: blogId }).whereIn('stage', UNDER_WAY).pluck<number[]>('id');
 
 /**

@@ -2,14 +2,14 @@ import type { ChecklistView, FieldValues, NewChecklist } from '@keyroster/contra
 import { mustBelong } from '../accounts/people.js';
 import { saveAddition, saveChange, saveRemoval, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import { attachTo, postsUnderWay } from './attach.js';
 
 /** Checklists that a blog can have. */
-const MOST = 60;
+const MAX_CHECKLISTS = 60;
 
-export async function listChecklists(db: Reader, blogId: number, only?: number): Promise<ChecklistView[]> {
+export async function listChecklists(db: Queryable, blogId: number, only?: number): Promise<ChecklistView[]> {
   const query = db('checklists as c')
     .where('c.blog_id', blogId)
     .orderBy('c.name')
@@ -67,7 +67,8 @@ export async function addChecklist(
 ): Promise<ChecklistView> {
   await trx('blogs').where({ id: person.blogId }).forNoKeyUpdate().first('id');
   const known = await trx('checklists').where({ blog_id: person.blogId }).pluck<number[]>('id');
-  if (known.length >= MOST) throw new ProblemError('too-large', `At most ${MOST} checklists fit on a blog.`);
+  if (known.length >= MAX_CHECKLISTS)
+    throw new ProblemError('too-large', `At most ${MAX_CHECKLISTS} checklists fit on a blog.`);
   const [row] = await trx('checklists')
     .insert({ blog_id: person.blogId, name: input.name })
     .returning<{ id: number }[]>('id');

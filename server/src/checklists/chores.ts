@@ -13,14 +13,14 @@ import {
 import { mustBelong, personRef } from '../accounts/people.js';
 import { saveChange, saveRemoval, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
 import { emit } from '../live/live.js';
 import { factsOf, type PostRow } from '../posts/store.js';
 import { onlyVisible, visiblePost, visiblePostToChange } from '../posts/visible.js';
 
 /** Chores that a post can have. */
-const MOST = 100;
+const MAX_CHORES = 100;
 
 interface ChoreRow {
   text: string;
@@ -47,7 +47,7 @@ interface Row {
   doneByName: string | null;
 }
 
-const rows = (db: Reader, blogId: number) =>
+const rows = (db: Queryable, blogId: number) =>
   db('chores as ch')
     .leftJoin('checklists as c', 'c.id', 'ch.checklist_id')
     .leftJoin('checklist_items as i', 'i.id', 'ch.item_id')
@@ -83,7 +83,7 @@ const chorePost = (
 });
 
 export async function listChores(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   postId: number,
   only?: number,
@@ -133,7 +133,8 @@ export async function addChores(
   const mayHold = post.stage !== 'scheduled';
   if (chore?.holds && !mayHold) throw heldTooLate();
   const present = await trx('chores').where({ post_id: postId }).pluck<number[]>('id');
-  if (present.length >= MOST) throw new ProblemError('too-large', `At most ${MOST} chores fit on a post.`);
+  if (present.length >= MAX_CHORES)
+    throw new ProblemError('too-large', `At most ${MAX_CHORES} chores fit on a post.`);
   const base = { blog_id: person.blogId, post_id: postId, by_hand: true };
   if (chore) {
     await mustBelong(trx, person.blogId, chore.personId);
@@ -267,7 +268,7 @@ const tell = (trx: Trx, person: CurrentPerson, postId: number) =>
 
 /** What holds posts back among their chores, a sentence each. */
 export async function heldPosts(
-  db: Reader,
+  db: Queryable,
   posts: readonly Pick<Post, 'id'>[],
 ): Promise<Map<number, string[]>> {
   const open = await db('chores')
@@ -283,7 +284,7 @@ export async function heldPosts(
 }
 
 /** The open chores that are somebody's own, of posts that they may see and that are under way, the soonest first. */
-export async function ownChores(db: Reader, person: CurrentPerson): Promise<ChoreItem[]> {
+export async function ownChores(db: Queryable, person: CurrentPerson): Promise<ChoreItem[]> {
   const found = await onlyVisible(db('posts'), person)
     .join('chores as ch', 'ch.post_id', 'posts.id')
     .where('posts.blog_id', person.blogId)

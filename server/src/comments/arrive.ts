@@ -5,7 +5,7 @@ import {
   type CommentHold,
   type CommentState,
 } from '@keyroster/core';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { emit } from '../live/live.js';
 import { planCommentMail } from '../jobs/queue.js';
 
@@ -30,7 +30,7 @@ export interface NewComment {
  * is: what stands in the form is anybody's to write.
  */
 async function isKnown(
-  db: Reader,
+  db: Queryable,
   { blogId, memberId, authorKey }: Pick<NewComment, 'blogId' | 'memberId' | 'authorKey'>,
 ): Promise<boolean> {
   const states = await db('comments')
@@ -45,7 +45,7 @@ async function isKnown(
 }
 
 /** What may be answered: a visible comment under the same post, which itself answers none. */
-export async function mayAnswer(db: Reader, postId: number, parentId: number): Promise<boolean> {
+export async function mayAnswer(db: Queryable, postId: number, parentId: number): Promise<boolean> {
   const parent = await db('comments')
     .where({ id: parentId, post_id: postId, state: 'approved', parent_id: null })
     .first('id');
@@ -82,12 +82,17 @@ export async function receiveComment(
       spam,
     })
     .returning<{ id: number }[]>('id');
-  await tellOf(trx, comment.blogId, comment.postId, state);
+  await notifyComment(trx, comment.blogId, comment.postId, state);
   return { id: row!.id, state };
 }
 
 /** Tells of a comment or a mention that came. */
-export async function tellOf(trx: Trx, blogId: number, postId: number, state: CommentState): Promise<void> {
+export async function notifyComment(
+  trx: Trx,
+  blogId: number,
+  postId: number,
+  state: CommentState,
+): Promise<void> {
   if (state !== 'spam') await planCommentMail(trx, postId);
   await emit(
     trx,

@@ -9,7 +9,7 @@ import type {
 import { COMMENT_STATES, plainComment, type CommentState } from '@keyroster/core';
 import { personRef } from '../accounts/people.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import { emit } from '../live/live.js';
 
@@ -53,14 +53,14 @@ const viewOf = (row: Row): CommentView => ({
 });
 
 /** Comments under posts that are not in the bin. */
-const rows = (db: Reader, blogId: number) =>
+const rows = (db: Queryable, blogId: number) =>
   db('comments as c')
     .join('posts as p', 'p.id', 'c.post_id')
     .leftJoin('comments as o', 'o.id', 'c.parent_id')
     .leftJoin('people as w', 'w.id', 'c.person_id')
     .where('c.blog_id', blogId);
 
-const select = (db: Reader, blogId: number) =>
+const select = (db: Queryable, blogId: number) =>
   rows(db, blogId).select<Row[]>(
     'c.id',
     'c.kind',
@@ -88,7 +88,7 @@ const select = (db: Reader, blogId: number) =>
   );
 
 export async function listComments(
-  db: Reader,
+  db: Queryable,
   { blogId }: Pick<CurrentPerson, 'blogId'>,
   { state, postId, q, before }: CommentsQuery,
 ): Promise<CommentsPage> {
@@ -123,7 +123,7 @@ interface Moved {
 }
 
 /** Notifies open comment pages, and has the pages rendered again on which one came or went. */
-async function told(
+async function notifyMoved(
   trx: Trx,
   person: Pick<CurrentPerson, 'id' | 'blogId'>,
   changed: readonly { postId: number; from: CommentState; to: CommentState }[],
@@ -165,7 +165,7 @@ export async function moveComments(
   const [move] = await trx('comment_moves')
     .insert({ blog_id: person.blogId, person_id: person.id, state: to, items: JSON.stringify(items) })
     .returning<{ id: number }[]>('id');
-  await told(
+  await notifyMoved(
     trx,
     person,
     found.map((f) => ({ ...f, to })),
@@ -204,7 +204,7 @@ export async function undoMove(trx: Trx, person: CurrentPerson, id: number): Pro
     if (those.length > 0) await trx('comments').whereIn('id', those).update({ state });
   }
   await trx('comment_moves').where({ id }).update({ undone_at: trx.fn.now() });
-  await told(trx, person, back);
+  await notifyMoved(trx, person, back);
   return { restored: back.length, left: move.items.length - back.length };
 }
 
@@ -232,7 +232,7 @@ export async function answerComment(
       told_at: trx.fn.now(),
     })
     .returning<{ id: number }[]>('id');
-  await told(trx, person, [{ postId: comment.postId, from: 'held', to: 'approved' }]);
+  await notifyMoved(trx, person, [{ postId: comment.postId, from: 'held', to: 'approved' }]);
   const [made] = await select(trx, person.blogId).where('c.id', row!.id);
   return viewOf(made!);
 }
@@ -243,6 +243,6 @@ export async function removeComment(trx: Trx, person: CurrentPerson, id: number)
     .delete()
     .returning<{ postId: number; state: CommentState }[]>(['post_id as postId', 'state']);
   if (!gone) throw notFound('That comment');
-  await told(trx, person, [{ postId: gone.postId, from: gone.state, to: 'refused' }]);
+  await notifyMoved(trx, person, [{ postId: gone.postId, from: gone.state, to: 'refused' }]);
   return null;
 }

@@ -5,7 +5,7 @@ import { log } from '../log.js';
 export type Db = Knex;
 export type Trx = Knex.Transaction;
 /** Either: code that only reads does not care. */
-export type Reader = Knex | Knex.Transaction;
+export type Queryable = Knex | Knex.Transaction;
 
 const INT8 = 20;
 const DATE = 1082;

@@ -43,6 +43,7 @@ import * as thirtyNinth from './migrations/0039-text-clients.js';
 import * as fortieth from './migrations/0040-running-tasks.js';
 import * as fortyFirst from './migrations/0041-changes.js';
 import * as fortySecond from './migrations/0042-more-versions.js';
+import * as fortyThird from './migrations/0043-reassign.js';
 
 /** Numbered migrations; once landed they are never edited. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -88,6 +89,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0040-running-tasks': fortieth,
   '0041-changes': fortyFirst,
   '0042-more-versions': fortySecond,
+  '0043-reassign': fortyThird,
 };
 
 const source: Knex.MigrationSource<string> = {

@@ -1,7 +1,7 @@
-import type { Reader } from './connect.js';
+import type { Queryable } from './connect.js';
 
 /** The database's clock, which is the one that counts. */
-export async function databaseNow(db: Reader): Promise<string> {
+export async function databaseNow(db: Queryable): Promise<string> {
   const { rows } = await db.raw<{ rows: { now: string }[] }>('select clock_timestamp() as now');
   return rows[0]!.now;
 }

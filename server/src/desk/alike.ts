@@ -1,5 +1,5 @@
 import { estimate } from '@keyroster/core';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { sharesOf, type Likeness } from '../work/computing.js';
 
 /** Candidates that are compared exactly: those whose signatures are nearest. */
@@ -10,7 +10,7 @@ const COMPARED = 8;
  * nearest of them are then compared exactly.
  */
 export async function mostAlikeText(
-  db: Reader,
+  db: Queryable,
   blogId: number,
   postId: number,
   { text, values }: Likeness,
@@ -44,7 +44,7 @@ export async function mostAlikeText(
 }
 
 /** Keeps the signature of a text, so that others are compared with it; null takes it away. */
-export async function keepSignature(
+export async function storeSignature(
   trx: Trx,
   blogId: number,
   postId: number,

@@ -17,7 +17,7 @@ import { DELAYED_PARTS, mayReadSql } from '../access/readable.js';
 import type { CheckContext } from '@keyroster/contract';
 import type { CurrentPerson } from '../http/current-person.js';
 import { seenOf } from '../posts/visible.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { loadPosts } from '../posts/store.js';
 
 interface Linked {
@@ -52,7 +52,7 @@ const isSlugPath = (path: string) => /^\/[a-z0-9-]{1,80}$/.test(path);
 
 /** The posts come with their texts. */
 export async function loadMaterial(
-  db: Reader,
+  db: Queryable,
   blogId: number,
   posts: readonly Post[],
 ): Promise<CheckMaterial> {
@@ -106,7 +106,7 @@ export async function loadMaterial(
 
 const pathsOf = (post: Post, home: string) => innerPaths(withInnerPaths(post.body!, home)).filter(isSlugPath);
 
-async function linkedPages(db: Reader, blogId: number, posts: readonly Post[], home: string) {
+async function linkedPages(db: Queryable, blogId: number, posts: readonly Post[], home: string) {
   const slugs = [...new Set(posts.flatMap((p) => pathsOf(p, home)).map((path) => path.slice(1)))];
   if (slugs.length === 0) return { linked: new Map<string, Linked>(), led: new Set<string>() };
   const found = await db('posts')
@@ -149,7 +149,7 @@ function pagesOf(post: Post, { linked, led, home }: CheckMaterial): CheckContext
 const copiedPart = (post: Post): CopiedPart => pickFields({ ...post, body: post.body! }, COPIED_PART);
 
 /** What the desk's own checks of a post need from the server. */
-export function contextOf(post: Post, material: CheckMaterial): CheckContext {
+export function checkContext(post: Post, material: CheckMaterial): CheckContext {
   const origin = material.origins.get(post.id);
   const source = origin?.copied_from_id ? material.sources.get(origin.copied_from_id) : undefined;
   const isAlike = origin && origin.alike_title !== null && origin.alike_share !== null;
@@ -164,9 +164,13 @@ export function contextOf(post: Post, material: CheckMaterial): CheckContext {
 }
 
 /** The same for a person: of posts that they may not see, neither text nor title. */
-export async function contextFor(db: Reader, person: CurrentPerson, post: Post): Promise<CheckContext> {
+export async function checkContextFor(
+  db: Queryable,
+  person: CurrentPerson,
+  post: Post,
+): Promise<CheckContext> {
   const material = await loadMaterial(db, person.blogId, [post]);
-  const { source, alike, ...context } = contextOf(post, material);
+  const { source, alike, ...context } = checkContext(post, material);
   const sourceId = material.origins.get(post.id)?.copied_from_id ?? null;
   const seen = await seenOf(
     db,
@@ -182,7 +186,7 @@ export async function contextFor(db: Reader, person: CurrentPerson, post: Post):
 
 /** Everything that checks of a post look at. */
 export function factsFor(post: Post, material: CheckMaterial): CheckFacts {
-  const context = contextOf(post, material);
+  const context = checkContext(post, material);
   const values = pickFields({ ...post, body: withInnerPaths(post.body!, material.home) }, CHECKED_FIELDS);
   return {
     ...values,

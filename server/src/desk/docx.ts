@@ -1,5 +1,5 @@
 import { pictureIds } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { openPicture } from '../media/open-picture.js';
 import { underTitle } from '../posts/columns.js';
 import type { WholePostRow } from '../posts/store.js';
@@ -10,7 +10,7 @@ import { docxOf } from '../work/computing.js';
 /** Pictures are set to the width of the column, in pixels at 96 to the inch. */
 const COLUMN = 600;
 /** Pictures small enough for a manuscript. */
-async function picturesOf(db: Reader, ids: readonly number[]): Promise<Map<number, Picture>> {
+async function picturesOf(db: Queryable, ids: readonly number[]): Promise<Map<number, Picture>> {
   const found = new Map<number, Picture>();
   for (const id of ids) {
     const row = await db('media').where({ id }).first<{ bytes: Buffer } | undefined>('bytes');
@@ -27,7 +27,7 @@ async function picturesOf(db: Reader, ids: readonly number[]): Promise<Map<numbe
 }
 
 /** The post as a Word document, packed in another thread. */
-export async function makeDocx(db: Reader, row: WholePostRow, names: DocxAsk['names']): Promise<Buffer> {
+export async function makeDocx(db: Queryable, row: WholePostRow, names: DocxAsk['names']): Promise<Buffer> {
   const lead = row.lead_media_id === null ? null : { media: row.lead_media_id, alt: row.lead_alt };
   return docxOf({
     ...{ title: row.title, underTitle: underTitle(row), excerpt: row.excerpt, byline: row.byline_name ?? '' },

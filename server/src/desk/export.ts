@@ -13,7 +13,7 @@ import {
   type PostField,
 } from '@keyroster/core';
 import type { OutKind, OutQuery } from '@keyroster/contract';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { fileSources } from '../media/files.js';
 import { pictureSources } from '../media/sizes.js';
 import { textsOf, underTitle } from '../posts/columns.js';
@@ -33,7 +33,7 @@ interface Facts {
   coauthors: string[];
 }
 
-async function factsOf(db: Reader, row: WholePostRow): Promise<Facts> {
+async function factsOf(db: Queryable, row: WholePostRow): Promise<Facts> {
   const category =
     row.category_id === null
       ? undefined
@@ -71,7 +71,7 @@ function frontMatter({ row, category, tags, coauthors }: Facts): string {
   ].join('\n');
 }
 
-async function asHtml(db: Reader, { row }: Facts, home: string, makers: Makers | null): Promise<string> {
+async function asHtml(db: Queryable, { row }: Facts, home: string, makers: Makers | null): Promise<string> {
   const pictures = await pictureSources(db, pictureIds(row.body), home);
   const files = await fileSources(db, fileIds(row.body), home);
   const lead =
@@ -168,7 +168,7 @@ export function plainText(body: BodyNode): string {
 /** Names of the people who suggest something. */
 type Makers = (personId: number) => string;
 
-async function namesOf(db: Reader, blogId: number): Promise<ReadonlyMap<number, string>> {
+async function namesOf(db: Queryable, blogId: number): Promise<ReadonlyMap<number, string>> {
   const people = await db('people as p')
     .join('memberships as m', 'm.person_id', 'p.id')
     .where('m.blog_id', blogId)
@@ -181,7 +181,7 @@ async function namesOf(db: Reader, blogId: number): Promise<ReadonlyMap<number, 
  * suggested blocks are suggested.
  */
 export async function exportPost(
-  db: Reader,
+  db: Queryable,
   post: WholePostRow,
   { as, suggestions = false }: OutQuery,
   home: string,

@@ -10,7 +10,7 @@ import type {
 } from '@keyroster/contract';
 import { saveAddition, saveChange, saveRemoval, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import { markUnmeasured } from './measure.js';
 import { visiblePost } from '../posts/visible.js';
@@ -33,7 +33,7 @@ const formatView = (row: FormatRow): FormatView => ({
   starterText: bodyMarkdown(row.starter).trim(),
 });
 
-function formatRows(db: Reader, blogId: number) {
+function formatRows(db: Queryable, blogId: number) {
   return db('formats')
     .where({ blog_id: blogId })
     .orderBy('id')
@@ -49,7 +49,7 @@ function formatRows(db: Reader, blogId: number) {
     );
 }
 
-export async function listFormats(db: Reader, blogId: number): Promise<FormatView[]> {
+export async function listFormats(db: Queryable, blogId: number): Promise<FormatView[]> {
   return (await formatRows(db, blogId)).map(formatView);
 }
 
@@ -133,7 +133,7 @@ interface TemplateRow {
 }
 const templateView = (row: TemplateRow): TemplateView => ({ ...row, text: bodyMarkdown(row.body).trim() });
 
-export async function listTemplates(db: Reader, blogId: number, only?: number): Promise<TemplateView[]> {
+export async function listTemplates(db: Queryable, blogId: number, only?: number): Promise<TemplateView[]> {
   const query = db('templates')
     .where({ blog_id: blogId })
     .orderBy('name')

@@ -12,7 +12,7 @@ import type { CurrentPerson } from '../http/current-person.js';
 import type { Trx } from '../db/connect.js';
 import type { UploadedFile } from '../http/handlers.js';
 import { ProblemError } from '../http/problem.js';
-import { keepDrawn, redraw, type Drawn } from '../media/keep-picture.js';
+import { storeDrawn, redraw, type Drawn } from '../media/store-picture.js';
 import type { RunOptions } from '../work/pool.js';
 import { readInWorker } from '../work/documents.js';
 import type { ReadText } from '../documents/read-text.js';
@@ -54,14 +54,14 @@ function nullIfRefused(error: unknown): null {
  * Keeps the pictures of a file that was read in the library, and gives the text with them in their places. The
  * result is not stored in any post; the desk shows it, and it is stored like any text.
  */
-export async function keepImport(
+export async function storeImport(
   trx: Trx,
   person: CurrentPerson,
   { pictures, report, authors, ...read }: ReadFile,
 ): Promise<ImportedView> {
   const ids = new Map<number, number>();
   for (const { placeholder, drawn } of pictures)
-    if (drawn) ids.set(placeholder, (await keepDrawn(trx, person, drawn)).id);
+    if (drawn) ids.set(placeholder, (await storeDrawn(trx, person, drawn)).id);
   const lost = pictures.length - ids.size;
   if (lost > 0) {
     report.remarks.push(

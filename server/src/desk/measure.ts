@@ -7,7 +7,7 @@ import { emit } from '../live/live.js';
 import type { EffectOn } from '../posts/effects.js';
 import { loadPosts } from '../posts/store.js';
 import { makeWordPairs } from '../posts/word-pairs.js';
-import { keepSignature, mostAlikeText } from './alike.js';
+import { storeSignature, mostAlikeText } from './alike.js';
 import { factsFor, loadMaterial } from './check-material.js';
 import { checksOf, likenessOf } from '../work/computing.js';
 import { TookTooLong } from '../work/pool.js';
@@ -31,9 +31,9 @@ export async function measurePost(db: Db, postId: number): Promise<void> {
   if (!post) return;
   const own = await likenessOf(post.body!).catch(unlessTooLong(null));
   const alike = own && (await mostAlikeText(db, blogId, postId, own));
-  const told = alike && alike.share >= TOO_ALIKE ? alike : null;
+  const tooAlike = alike && alike.share >= TOO_ALIKE ? alike : null;
   const material = await loadMaterial(db, blogId, [post]);
-  const facts = { ...factsFor(post, material), alike: told };
+  const facts = { ...factsFor(post, material), alike: tooAlike };
   const checks = await checksOf(facts, material.settings).catch(
     unlessTooLong(tooLongToCheck(material.settings)),
   );
@@ -48,12 +48,12 @@ export async function measurePost(db: Db, postId: number): Promise<void> {
         'alike_id',
       );
     if (!held) return;
-    await keepSignature(trx, blogId, postId, own);
+    await storeSignature(trx, blogId, postId, own);
     await trx('posts')
       .where({ id: postId })
       .update({
-        alike_id: told?.id ?? null,
-        alike_share: told?.share ?? null,
+        alike_id: tooAlike?.id ?? null,
+        alike_share: tooAlike?.share ?? null,
         check_blocks: blocks,
         check_warns: warns,
         check_failing: checks.filter((c) => c.state !== 'fine').map((c) => c.key),
@@ -61,7 +61,7 @@ export async function measurePost(db: Db, postId: number): Promise<void> {
       });
     await makeWordPairs(trx, [postId]);
     const changed =
-      blocks !== held.check_blocks || warns !== held.check_warns || (told?.id ?? null) !== held.alike_id;
+      blocks !== held.check_blocks || warns !== held.check_warns || (tooAlike?.id ?? null) !== held.alike_id;
     if (changed) await emit(trx, { blogId, kind: 'post', postId, version: post.version });
   });
 }

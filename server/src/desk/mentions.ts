@@ -2,13 +2,13 @@ import { may, mentionsIn, type Actor, type PostFacts } from '@keyroster/core';
 import type { MentionItem, NoteMention } from '@keyroster/contract';
 import { personRef } from '../accounts/people.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { emit } from '../live/live.js';
 import { planMentionMail } from '../jobs/queue.js';
 import { seenSql } from '../posts/visible.js';
 
 /** So many notes that mention somebody stand on Today. */
-const MOST = 30;
+const MAX_MENTIONS = 30;
 
 const CATEGORIES = `
   array(
@@ -23,14 +23,14 @@ const CATEGORIES = `
 `;
 
 /** Everybody who can be mentioned: the people who may enter the newsroom. */
-const staff = (db: Reader, blogId: number) =>
+const staff = (db: Queryable, blogId: number) =>
   db('people as p')
     .join('memberships as m', 'm.person_id', 'p.id')
     .where({ 'm.blog_id': blogId, 'p.active': true })
     .whereNot('m.role', 'reader');
 
 /** Keeps whom new notes mention, and notifies those who want e-mail. Nobody is notified of what they wrote themselves. */
-export async function keepMentions(
+export async function storeMentions(
   trx: Trx,
   blogId: number,
   notes: readonly { id: number; personId: number; text: string }[],
@@ -58,7 +58,7 @@ export async function keepMentions(
 
 /** Whom notes of one post mention, by note; and whether they may see the post as it is now. */
 export async function mentionsOf(
-  db: Reader,
+  db: Queryable,
   post: PostFacts,
   noteIds: readonly number[],
 ): Promise<Map<number, NoteMention[]>> {
@@ -87,7 +87,7 @@ export async function mentionsOf(
 }
 
 /** Notes that mention a person, on posts that they may see, neither seen nor settled. */
-export async function unseenMentions(db: Reader, person: CurrentPerson): Promise<MentionItem[]> {
+export async function unseenMentions(db: Queryable, person: CurrentPerson): Promise<MentionItem[]> {
   const seen = seenSql(person, 'posts');
   const rows = await db('note_mentions as m')
     .join('notes as n', 'n.id', 'm.note_id')
@@ -100,7 +100,7 @@ export async function unseenMentions(db: Reader, person: CurrentPerson): Promise
     .whereNull('thread.settled_at')
     .whereRaw(seen.text, seen.values)
     .orderBy('n.id', 'desc')
-    .limit(MOST)
+    .limit(MAX_MENTIONS)
     .select<(Omit<MentionItem, 'by'> & { by: number; name: string })[]>(
       'n.id as noteId',
       'posts.id as postId',

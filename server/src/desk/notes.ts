@@ -2,13 +2,13 @@ import { may, type Passage } from '@keyroster/core';
 import type { NewNote, NoteView } from '@keyroster/contract';
 import { personRef } from '../accounts/people.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
 import { emit } from '../live/live.js';
 import { factsOf, type WholePostRow } from '../posts/store.js';
 import type { EffectOn } from '../posts/effects.js';
 import { visiblePostToChange } from '../posts/visible.js';
-import { keepMentions, mentionsOf } from './mentions.js';
+import { storeMentions, mentionsOf } from './mentions.js';
 
 interface NoteRow {
   id: number;
@@ -24,7 +24,7 @@ interface NoteRow {
   settled_name: string | null;
 }
 
-function noteRows(db: Reader) {
+function noteRows(db: Queryable) {
   return db('notes as n')
     .join('people as p', 'p.id', 'n.person_id')
     .leftJoin('people as s', 's.id', 'n.settled_by')
@@ -59,7 +59,7 @@ function noteView(row: NoteRow, mentions: NoteView['mentions']): NoteView {
   };
 }
 
-async function withMentions(db: Reader, post: WholePostRow, rows: NoteRow[]): Promise<NoteView[]> {
+async function withMentions(db: Queryable, post: WholePostRow, rows: NoteRow[]): Promise<NoteView[]> {
   const mentions = await mentionsOf(
     db,
     factsOf(post),
@@ -68,11 +68,11 @@ async function withMentions(db: Reader, post: WholePostRow, rows: NoteRow[]): Pr
   return rows.map((row) => noteView(row, mentions.get(row.id) ?? []));
 }
 
-export async function listNotes(db: Reader, post: WholePostRow): Promise<NoteView[]> {
+export async function listNotes(db: Queryable, post: WholePostRow): Promise<NoteView[]> {
   return withMentions(db, post, await noteRows(db).where('n.post_id', post.id).orderBy('n.id'));
 }
 
-async function oneNote(db: Reader, post: WholePostRow, noteId: number): Promise<NoteView> {
+async function oneNote(db: Queryable, post: WholePostRow, noteId: number): Promise<NoteView> {
   return (await withMentions(db, post, await noteRows(db).where('n.id', noteId)))[0]!;
 }
 
@@ -101,7 +101,7 @@ export async function addNote(
       passage: input.passage && parentId === null ? JSON.stringify(input.passage) : null,
     })
     .returning<{ id: number }[]>('id');
-  await keepMentions(trx, post.blog_id, [{ id: made!.id, personId: person.id, text: input.text }]);
+  await storeMentions(trx, post.blog_id, [{ id: made!.id, personId: person.id, text: input.text }]);
   await emit(trx, { blogId: post.blog_id, kind: 'note', postId: post.id, personId: person.id });
   return oneNote(trx, post, made!.id);
 }
@@ -146,7 +146,7 @@ export async function noteMoves(trx: Trx, effects: readonly EffectOn<'moved'>[])
       })),
     )
     .returning<{ id: number; person_id: number; text: string }[]>(['id', 'person_id', 'text']);
-  await keepMentions(
+  await storeMentions(
     trx,
     said[0]!.on.blogId,
     made.map(({ id, person_id, text }) => ({ id, personId: person_id, text })),

@@ -8,7 +8,7 @@ import { visiblePost, visiblePostToChange } from '../posts/visible.js';
 import { databaseNow } from '../db/now.js';
 import { viewOf } from '../posts/view.js';
 import { previewOf } from '../site/pages.js';
-import { keepImport, readFile } from './import.js';
+import { storeImport, readFile } from './import.js';
 import {
   addFormat,
   addTemplate,
@@ -19,7 +19,7 @@ import {
   removeTemplate,
 } from './formats.js';
 import { factsOf, postOf } from '../posts/store.js';
-import { contextFor } from './check-material.js';
+import { checkContextFor } from './check-material.js';
 import { seeMentions } from './mentions.js';
 import { addNote, listNotes, resolveNote } from './notes.js';
 import { exportPost } from './export.js';
@@ -43,7 +43,7 @@ export const deskHandlers: Handlers = {
       const options = { onPlace: progress.place, signal: leftSignal(res) };
       return readFile(file, options).finally(progress.end);
     },
-    ({ trx, person }, read) => keepImport(trx, person, read),
+    ({ trx, person }, read) => storeImport(trx, person, read),
   ),
   'notes.list': async ({ trx, person, id }) => listNotes(trx, await visiblePost(trx, person, id)),
   'notes.see': async ({ trx, person, id }) => {
@@ -78,7 +78,7 @@ export const deskHandlers: Handlers = {
   },
   'checks.see': async ({ trx, person, id }) => {
     const post = postOf(await visiblePost(trx, person, id));
-    return contextFor(trx, person, post);
+    return checkContextFor(trx, person, post);
   },
   'tags.list': ({ trx, person }) => listTags(trx, person),
   'tags.change': ({ id, body, ...change }) => changeTag(change, id, body),

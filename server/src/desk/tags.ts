@@ -2,15 +2,15 @@ import { seesEverything, tidyTag } from '@keyroster/core';
 import type { TagChanges, TagView, FieldValues } from '@keyroster/contract';
 import { saveChange, saveRemoval, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import { editPosts } from '../posts/edit.js';
 import { lockPosts } from '../posts/store.js';
 import { seenSql } from '../posts/visible.js';
-import { keepOldPage } from '../site/merging.js';
+import { storeOldPage } from '../site/merging.js';
 
 /** Tags with the number of posts under them; for those who do not see every post, only of what they see. */
-export async function listTags(db: Reader, person: CurrentPerson): Promise<TagView[]> {
+export async function listTags(db: Queryable, person: CurrentPerson): Promise<TagView[]> {
   const seen = seenSql(person, 'p');
   return db('tags')
     .where({ blog_id: person.blogId })
@@ -98,6 +98,6 @@ async function mergeTag(
     (post) => [{ kind: 'set', values: { tagIds: [...post.tagIds.filter((t) => t !== id), into] } }],
     { inBin: true, atOnce: true },
   );
-  await keepOldPage(trx, person.blogId, 'tag', tag, into);
+  await storeOldPage(trx, person.blogId, 'tag', tag, into);
   await trx('tags').where({ id }).delete();
 }

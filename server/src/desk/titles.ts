@@ -2,7 +2,7 @@ import { FIRST_DAYS, may } from '@keyroster/core';
 import type { TitleTrialView, UsedTitles } from '@keyroster/contract';
 import { personRef } from '../accounts/people.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
 import { emit } from '../live/live.js';
 import { clockOf } from '../slots/clock.js';
@@ -12,7 +12,7 @@ import { factsOf, lockPost, type WholePostRow } from '../posts/store.js';
 const MAX_TITLES = 20_000;
 const MAX_TRIALS = 60;
 
-export async function listTrials(db: Reader, postId: number): Promise<TitleTrialView[]> {
+export async function listTrials(db: Queryable, postId: number): Promise<TitleTrialView[]> {
   const rows = await db('title_trials as t')
     .join('people as p', 'p.id', 't.person_id')
     .where('t.post_id', postId)
@@ -63,7 +63,7 @@ export async function removeTrial(trx: Trx, person: CurrentPerson, id: number): 
 }
 
 /** Titles in use; of posts whose first days are over, with how often they were read in these. */
-export async function usedTitles(db: Reader, blogId: number): Promise<UsedTitles> {
+export async function usedTitles(db: Queryable, blogId: number): Promise<UsedTitles> {
   const { today } = await clockOf(db, blogId);
   const rows = await db('posts')
     .where({ blog_id: blogId })

@@ -65,15 +65,15 @@ const changeStyle = ({ style, tag }: TrackedChange): string => `r.${style} => ${
 function withChanges(root: HtmlElement, tracked: readonly TrackedChange[]): HtmlElement {
   if (tracked.length === 0) return root;
   const by = new Map(tracked.map((t) => [t.style, t]));
-  const told = (node: HtmlNode): HtmlNode => {
+  const withChange = (node: HtmlNode): HtmlNode => {
     if (typeof node === 'string') return node;
     const change = by.get(node.attrs['class'] ?? '');
     const attrs = change
       ? { datetime: change.at, 'data-by': change.by, 'data-suggestion': change.id }
       : node.attrs;
-    return { ...node, attrs, children: node.children.map(told) };
+    return { ...node, attrs, children: node.children.map(withChange) };
   };
-  return told(root) as HtmlElement;
+  return withChange(root) as HtmlElement;
 }
 
 /**

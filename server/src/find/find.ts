@@ -2,10 +2,10 @@ import type { Found } from '@keyroster/contract';
 import type { Stage } from '@keyroster/core';
 import { seenSql } from '../posts/visible.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 
 /** Posts by their words (title first) and people by their names, for find-or-do. */
-export async function findAll(db: Reader, person: CurrentPerson, words: string): Promise<Found> {
+export async function findAll(db: Queryable, person: CurrentPerson, words: string): Promise<Found> {
   const like = `%${words.replace(/[\\%_]/g, '\\$&')}%`;
   const posts = db('posts')
     .leftJoin('people as by', 'by.id', 'posts.byline_id')

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 
 /** Every job and what it carries. */
 export interface Jobs {
@@ -25,7 +25,7 @@ export interface Jobs {
   memberLink: { digest: string; address: string };
   /** Somebody asked for the letter, and is asked whether they meant it. */
   confirmation: { subscriberId: number };
-  /** A letter is handed over to the mail server, to each subscriber once. */
+  /** A letter is passed to the mail server, to each subscriber once. */
   letter: { letterId: number };
   /** Outlets are asked what came of the pieces they have. */
   figures: Record<string, never>;
@@ -55,7 +55,7 @@ interface Planning {
 
 /** Plans jobs of one kind in one statement, with the change that causes them: they come to be when it commits. */
 async function plan<K extends keyof Jobs>(
-  trx: Reader,
+  trx: Queryable,
   kind: K,
   jobs: readonly Planned<K>[],
   { tries, priority, seconds = 0, queue, keepsTime = false }: Planning,
@@ -118,7 +118,7 @@ export const planMeasuring = (trx: Trx, postIds: readonly number[]): Promise<voi
   plan(trx, 'measure', forPosts('measure', postIds), { tries: 5, priority: 5, seconds: 1 });
 
 /** Has posts compared with the other published ones, after everything that cannot wait. */
-export const planRelating = (trx: Reader, postIds: readonly number[]): Promise<void> =>
+export const planRelating = (trx: Queryable, postIds: readonly number[]): Promise<void> =>
   plan(trx, 'relate', forPosts('relate', postIds), { tries: 5, priority: 9, queue: 'relate' });
 
 /** Has the sizes for the page made. */
@@ -195,8 +195,8 @@ export const planConfirmation = (trx: Trx, subscriberId: number): Promise<void> 
     priority: 4,
   });
 
-/** Has a letter handed over, after some seconds when the mail server asked for patience. */
-export const planLetter = (trx: Reader, letterId: number, seconds = 0): Promise<void> =>
+/** Has a letter delivered, after some seconds when the mail server asked for patience. */
+export const planLetter = (trx: Queryable, letterId: number, seconds = 0): Promise<void> =>
   plan(trx, 'letter', [{ payload: { letterId }, key: `letter:${letterId}` }], {
     tries: 5,
     priority: 5,
@@ -204,7 +204,7 @@ export const planLetter = (trx: Reader, letterId: number, seconds = 0): Promise<
   });
 
 /** Has outlets asked for figures, by one process at a time. */
-export const planFigures = (trx: Reader): Promise<void> =>
+export const planFigures = (trx: Queryable): Promise<void> =>
   plan(trx, 'figures', [{ payload: {}, key: 'figures' }], { tries: 1, priority: 9 });
 
 /** Has patterns make the pieces of a post, after what cannot wait. */

@@ -6,7 +6,7 @@ import type { EffectOn } from '../posts/effects.js';
 import { readable } from '../access/readable.js';
 import type { Settings } from '../settings.js';
 import { buildLetter } from './build.js';
-import { beginSending, tellOfLetter } from './letters.js';
+import { beginSending, notifyLetter } from './letters.js';
 import { postIdsOf, type LetterRow } from './store.js';
 
 /**
@@ -37,7 +37,7 @@ export async function mailReleases(trx: Trx, effects: readonly EffectOn<'release
 
 /**
  * Builds a letter that a release made. What not everybody may read is mailed to nobody: it waits as a draft and says
- * why. Answers whether it can be handed over.
+ * why. Answers whether it can be delivered.
  */
 export async function beginReleased(
   db: Db,
@@ -59,7 +59,7 @@ export async function beginReleased(
         state: 'draft',
         note: 'It was to go out at the release, but not everybody may read its post.',
       });
-      return tellOfLetter(trx, row.blog_id);
+      return notifyLetter(trx, row.blog_id);
     }
     const content = await buildLetter(trx, { ...row, blogId: row.blog_id }, ids, settings);
     await beginSending(trx, row, content, row.made_by);

@@ -9,7 +9,7 @@ import {
   type LetterPost,
   type SiteSettings,
 } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import type { Settings } from '../settings.js';
 import { originOf } from '../site/linked-data.js';
 import { readerBlog, type ReaderBlog } from '../site/reader-blog.js';
@@ -55,7 +55,7 @@ const postOf = (blog: ReaderBlog, found: ReaderPost, post: RenderedPost, whole: 
 
 /** Posts in the order of a letter, as everybody may read them; others are left out. */
 export async function lettersPosts(
-  db: Reader,
+  db: Queryable,
   blog: ReaderBlog,
   ids: readonly number[],
 ): Promise<ReaderPost[]> {
@@ -66,7 +66,7 @@ export async function lettersPosts(
 
 /** Builds a letter from what everybody may read of its posts. Nothing of who gets it is in it yet. */
 export async function buildLetter(
-  db: Reader,
+  db: Queryable,
   letter: LetterSource,
   postIds: readonly number[],
   settings: Pick<Settings, 'publicUrl'>,

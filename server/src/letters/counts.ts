@@ -1,4 +1,4 @@
-import type { Db, Reader } from '../db/connect.js';
+import type { Db, Queryable } from '../db/connect.js';
 import { siteSettings } from '../site/reader-blog.js';
 import type { BuiltLetter } from './build.js';
 
@@ -9,7 +9,7 @@ interface Counted {
   site: object;
 }
 
-const sentBy = (db: Reader, blogId: number, key: string) =>
+const sentBy = (db: Queryable, blogId: number, key: string) =>
   db('letter_sends as s')
     .join('letters as l', 'l.id', 's.letter_id')
     .join('blogs as b', 'b.id', 'l.blog_id')

@@ -1,4 +1,4 @@
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 
 /**
  * A digest of an address whose subscriber was deleted, so that an old file does not put them on the list again. It is
@@ -46,7 +46,7 @@ export async function forgetErasure(trx: Trx, subscriberId: number): Promise<voi
 
 /** Which of some addresses were deleted from the blog's list. */
 export async function erasedAmong(
-  db: Reader,
+  db: Queryable,
   blogId: number,
   emails: readonly string[],
 ): Promise<Set<string>> {

@@ -4,7 +4,7 @@ import { findPerson } from '../accounts/who.js';
 import { editPosts } from '../posts/edit.js';
 import { release } from '../posts/release.js';
 import { eventually, fromNow } from '../testing/newsroom.js';
-import { handOver } from './send.js';
+import { deliverLetter } from './send.js';
 import {
   KEY,
   asReader,
@@ -138,7 +138,7 @@ describe('a letter', () => {
     expect((await subscribers()).counts).toMatchObject({ active: 3, bounced: 0 });
     box.refuses = () => null;
     await room.db('letter_sends').update({ due_at: room.db.fn.now() });
-    await handOver(room.db, letter.id, room.running.services.settings);
+    await deliverLetter(room.db, letter.id, room.running.services.settings);
     expect((await out(letter.id)).counts).toMatchObject({ sent: 2, failed: 1 });
     expect(box.raw).toHaveLength(2);
   });
@@ -146,7 +146,7 @@ describe('a letter', () => {
   it('is in doubt only for whom a process that died was handing it to, and asks a person', async () => {
     await put('a@example.org', 'b@example.org', 'c@example.org');
     const letter = await draft(postId);
-    // As a process leaves it that is killed while it hands one over.
+    // As a process leaves it that is killed while it delivers one.
     await room.db('blogs').update({ sending_stopped_at: room.db.fn.now() });
     await send(letter);
     // The job that sending began has looked and found it stopped: no process holds the letter now.
@@ -156,11 +156,11 @@ describe('a letter', () => {
     await room.db('letter_sends').where({ id: first }).update({ state: 'handing' });
     await room.db('letter_sends').whereNot({ id: first }).update({ state: 'waiting' });
     await room.db('blogs').update({ sending_stopped_at: null });
-    await handOver(room.db, letter.id, room.running.services.settings);
+    await deliverLetter(room.db, letter.id, room.running.services.settings);
     expect((await out(letter.id)).counts).toMatchObject({ sent: 2, unsure: 1 });
     expect(box.raw).toHaveLength(2);
     // Two at once are two that find one to do.
-    await Promise.all([1, 2].map(() => handOver(room.db, letter.id, room.running.services.settings)));
+    await Promise.all([1, 2].map(() => deliverLetter(room.db, letter.id, room.running.services.settings)));
     expect(box.raw).toHaveLength(2);
     const settled = await room.call('editor', 'post', `/api/letters/${letter.id}/doubt`, { again: true });
     expect(settled.status).toBe(201);
@@ -178,7 +178,7 @@ describe('a letter', () => {
     const letter = await draft(post.id);
     await room.db('blogs').update({ sending_stopped_at: room.db.fn.now() });
     await send(letter);
-    await handOver(room.db, letter.id, { ...room.running.services.settings, mailServer: null });
+    await deliverLetter(room.db, letter.id, { ...room.running.services.settings, mailServer: null });
     expect(await seen(letter.id)).toMatchObject({
       state: 'stopped',
       note: 'No mail server is set up (MAIL_SERVER).',
@@ -217,7 +217,7 @@ describe('a letter', () => {
     await room.db.transaction((trx) => editPosts(trx, 1, chief, [binned.id], () => [{ kind: 'bin' }]));
     expect((await seen(third.id)).state).toBe('stopped');
     await room.db('blogs').update({ sending_stopped_at: null });
-    for (const letter of letters) await handOver(room.db, letter.id, room.running.services.settings);
+    for (const letter of letters) await deliverLetter(room.db, letter.id, room.running.services.settings);
     expect(box.raw).toHaveLength(1);
   });
 
@@ -228,7 +228,7 @@ describe('a letter', () => {
     await send(letter);
     expect((await room.call('editor', 'post', `/api/letters/${letter.id}/stop`)).body.state).toBe('stopped');
     await room.db('blogs').update({ sending_stopped_at: null });
-    await handOver(room.db, letter.id, room.running.services.settings);
+    await deliverLetter(room.db, letter.id, room.running.services.settings);
     expect(box.raw).toEqual([]);
     await room.db('subscribers').where({ email: 'a@example.org' }).update({ state: 'left' });
     await room.call('editor', 'post', `/api/letters/${letter.id}/resume`);

@@ -9,7 +9,7 @@ import type {
 import { formatList, may } from '@keyroster/core';
 import { lockSeen, saveAddition, saveChange, saveRemoval, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import { planLetter } from '../jobs/queue.js';
 import { emit } from '../live/live.js';
@@ -18,11 +18,11 @@ import type { Settings } from '../settings.js';
 import { buildLetter, type BuiltLetter } from './build.js';
 import { postIdsOf, seeLetter, type LetterRow } from './store.js';
 
-export const tellOfLetter = (trx: Trx, blogId: number, personId: number | null = null): Promise<void> =>
+export const notifyLetter = (trx: Trx, blogId: number, personId: number | null = null): Promise<void> =>
   emit(trx, { blogId, kind: 'letter', personId });
 
 /** The letter, held until the transaction ends. */
-async function holdLetter(
+async function lockLetter(
   trx: Trx,
   { blogId }: Pick<CurrentPerson, 'blogId'>,
   id: number,
@@ -87,7 +87,7 @@ const changedLetter = (trx: Trx, person: CurrentPerson, id: number) => ({
   kind: 'letter' as const,
   id,
   read: async (): Promise<LetterChanges & FieldValues> => {
-    const row = await holdLetter(trx, person, id);
+    const row = await lockLetter(trx, person, id);
     mustBe(row, 'draft');
     const { subject, intro, whole } = row;
     return { subject, intro, whole, postIds: await postIdsOf(trx, id) };
@@ -119,7 +119,7 @@ export async function removeLetter(change: Change, id: number): Promise<null> {
 
 /** As it would go out now, or as it went. */
 export async function builtLetter(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   id: number,
   settings: Pick<Settings, 'publicUrl'>,
@@ -131,7 +131,7 @@ export async function builtLetter(
 
 /** A picture that counts, and links that are counted, lead nowhere here: nothing is counted by looking. */
 export async function previewLetter(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   id: number,
   settings: Pick<Settings, 'publicUrl'>,
@@ -184,7 +184,7 @@ export async function beginSending(
     [letter.id, letter.blog_id],
   );
   await planLetter(trx, letter.id);
-  await tellOfLetter(trx, letter.blog_id, personId);
+  await notifyLetter(trx, letter.blog_id, personId);
   return rows[0]!.n;
 }
 
@@ -207,7 +207,7 @@ export async function sendToAll(change: Change, id: number, settings: Settings):
   if (!settings.mailServer)
     throw new ProblemError('demands', 'No mail server is set up (MAIL_SERVER): nothing can be sent.');
   await lockSeen(change, changedLetter(trx, person, id), 'it is not sent');
-  const row = await holdLetter(trx, person, id);
+  const row = await lockLetter(trx, person, id);
   const before = await seeLetter(trx, person, id);
   const refuse = (sentence: string, field: string) => {
     throw new ProblemError('demands', sentence, { fields: [{ field, sentence }] });
@@ -222,14 +222,14 @@ export async function sendToAll(change: Change, id: number, settings: Settings):
 }
 
 export async function stopLetter(trx: Trx, person: CurrentPerson, id: number): Promise<LetterView> {
-  mustBe(await holdLetter(trx, person, id), 'sending');
+  mustBe(await lockLetter(trx, person, id), 'sending');
   await trx('letters').where({ id }).update({ state: 'stopped' });
-  await tellOfLetter(trx, person.blogId, person.id);
+  await notifyLetter(trx, person.blogId, person.id);
   return seeLetter(trx, person, id);
 }
 
 export async function resumeLetter(trx: Trx, person: CurrentPerson, id: number): Promise<LetterView> {
-  mustBe(await holdLetter(trx, person, id), 'stopped');
+  mustBe(await lockLetter(trx, person, id), 'stopped');
   await mustBeOpen(trx, await seeLetter(trx, person, id));
   await trx('letters')
     .where({ id })
@@ -241,7 +241,7 @@ export async function resumeLetter(trx: Trx, person: CurrentPerson, id: number):
       resumed_at: trx.raw('clock_timestamp()'),
     });
   await planLetter(trx, id);
-  await tellOfLetter(trx, person.blogId, person.id);
+  await notifyLetter(trx, person.blogId, person.id);
   return seeLetter(trx, person, id);
 }
 
@@ -252,7 +252,7 @@ export async function settleDoubt(
   id: number,
   { again }: LetterDoubt,
 ): Promise<LetterView> {
-  const row = await holdLetter(trx, person, id);
+  const row = await lockLetter(trx, person, id);
   mustBe(row, 'sent', 'stopped', 'sending');
   if (again) await mustBeOpen(trx, await seeLetter(trx, person, id));
   const settled = await trx('letter_sends')
@@ -261,6 +261,6 @@ export async function settleDoubt(
   if (settled === 0) throw new ProblemError('gone', 'Everybody in doubt has been dealt with already.');
   if (again && row.state === 'sent') await trx('letters').where({ id }).update({ state: 'sending' });
   if (again && row.state !== 'stopped') await planLetter(trx, id);
-  await tellOfLetter(trx, person.blogId, person.id);
+  await notifyLetter(trx, person.blogId, person.id);
   return seeLetter(trx, person, id);
 }

@@ -1,11 +1,11 @@
 import type { LetterOfPost } from '@keyroster/contract';
 import { whyNotPublic } from '@keyroster/core';
 import { isDelayedPart } from '../access/readable.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import type { PostRow } from '../posts/store.js';
 
 /** Subscribers who would get a letter now. */
-export async function activeSubscribers(db: Reader, blogId: number): Promise<number> {
+export async function activeSubscribers(db: Queryable, blogId: number): Promise<number> {
   const [row] = await db('subscribers')
     .where({ blog_id: blogId, state: 'active' })
     .select<{ n: number }[]>(db.raw('count(*)::int as n'));
@@ -14,7 +14,7 @@ export async function activeSubscribers(db: Reader, blogId: number): Promise<num
 
 /** The letter that goes with a post's release: to whom, why it cannot, and what came of it. */
 export async function letterOfPost(
-  db: Reader,
+  db: Queryable,
   post: Pick<PostRow, 'id' | 'blog_id' | 'access'>,
 ): Promise<LetterOfPost> {
   const letter = await db('letters')

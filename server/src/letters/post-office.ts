@@ -4,7 +4,7 @@ import type { Settings } from '../settings.js';
 import type { BuiltLetter } from './build.js';
 
 /** How many letters are sent at once; each has a session of its own that is kept. */
-export const HANDS = 8;
+export const CONCURRENT_SENDS = 8;
 
 /**
  * What came of a letter to one recipient. `failed`: not this letter, which says nothing of the next; `gone`: the
@@ -90,7 +90,7 @@ export class PostOffice {
    * Sends a letter to one recipient, with what a list owes its readers: a way out that works by one click (RFC 8058,
    * RFC 2369) and its name (RFC 2919).
    */
-  async hand(letter: BuiltLetter, blogId: number, to: Recipient, { trial = false } = {}): Promise<Handed> {
+  async deliver(letter: BuiltLetter, blogId: number, to: Recipient, { trial = false } = {}): Promise<Handed> {
     const home = new URL(letter.blog.home);
     const leave = `${letter.blog.home}/letter/leave/${to.key}`;
     const { mailFrom, mailServer } = this.settings;

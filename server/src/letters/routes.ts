@@ -70,10 +70,10 @@ export const letterHandlers: Handlers = {
       const { email } = (await db('people').where({ id: person.id }).first<{ email: string }>('email'))!;
       const office = new PostOffice({ ...settings, mailServer });
       const to = { email, name: person.name, key: NIL_KEY };
-      const handed = await office.hand(built, person.blogId, to, { trial: true });
+      const delivery = await office.deliver(built, person.blogId, to, { trial: true });
       office.close();
-      if (handed.outcome !== 'sent')
-        throw new ProblemError('unavailable', `It did not go out. ${handed.fault}`);
+      if (delivery.outcome !== 'sent')
+        throw new ProblemError('unavailable', `It did not go out. ${delivery.fault}`);
       return email;
     },
     (_call, to) => ({ to }),

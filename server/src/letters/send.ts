@@ -5,22 +5,22 @@ import { log } from '../log.js';
 import type { Settings } from '../settings.js';
 import { beginReleased } from './at-release.js';
 import type { BuiltLetter } from './build.js';
-import { tellOfLetter } from './letters.js';
-import { HANDS, PostOffice } from './post-office.js';
+import { notifyLetter } from './letters.js';
+import { CONCURRENT_SENDS, PostOffice } from './post-office.js';
 import { record, type Claimed } from './record.js';
 
-/** One process at a time hands a letter over; the lock is gone with its connection. */
+/** One process at a time delivers a letter; the lock is gone with its connection. */
 const LOCK = 4317;
-/** How often the newsroom is told how far it is. */
+/** How often the newsroom is notified how far it is. */
 const TOLD_MS = 3000;
-const STOPPED_HALF_WAY = 'The newsroom ended while it handed this over; it may have arrived.';
+const STOPPED_HALF_WAY = 'The newsroom ended while it was sending this; it may have arrived.';
 
 /**
- * Hands a letter over to everybody who waits for it, some at once. Each row says that it is being handed over before
+ * Delivers a letter to everybody who waits for it, some at once. Each row says that it is being delivered before
  * a word is sent, so that after a process that died only those few are in doubt; they need a decision and are not
  * sent again by themselves. Run by two processes, the second does nothing.
  */
-export async function handOver(
+export async function deliverLetter(
   db: Db,
   letterId: number,
   settings: Pick<Settings, 'mailServer' | 'mailFrom' | 'publicUrl'>,
@@ -48,15 +48,15 @@ export async function handOver(
     await beginReleased(db, letterId, settings);
     const office = new PostOffice({ ...settings, mailServer });
     try {
-      await handAll(db, letterId, office, signal);
+      await deliverAll(db, letterId, office, signal);
     } finally {
       office.close();
     }
   });
 }
 
-async function handAll(db: Db, letterId: number, office: PostOffice, signal?: AbortSignal): Promise<void> {
-  let told = Date.now();
+async function deliverAll(db: Db, letterId: number, office: PostOffice, signal?: AbortSignal): Promise<void> {
+  let notifiedAt = Date.now();
   // It stays as it was built until everybody has it, and is large: it is read once.
   const letter = await db('letters')
     .where({ id: letterId })
@@ -78,14 +78,16 @@ async function handAll(db: Db, letterId: number, office: PostOffice, signal?: Ab
     }
     // Subscribers who left meanwhile, or cannot be reached any more, get nothing.
     const claimed = next.filter((to) => to.state === 'active');
-    const handed = await Promise.all(claimed.map((to) => office.hand(letter.content, letter.blogId, to)));
-    if ((await record(db, letterId, claimed, handed)) === 'pause') {
-      await inTransaction(db, (trx) => tellOfLetter(trx, letter.blogId));
+    const deliveries = await Promise.all(
+      claimed.map((to) => office.deliver(letter.content, letter.blogId, to)),
+    );
+    if ((await record(db, letterId, claimed, deliveries)) === 'pause') {
+      await inTransaction(db, (trx) => notifyLetter(trx, letter.blogId));
       return;
     }
-    if (Date.now() - told > TOLD_MS) {
-      told = Date.now();
-      await inTransaction(db, (trx) => tellOfLetter(trx, letter.blogId));
+    if (Date.now() - notifiedAt > TOLD_MS) {
+      notifiedAt = Date.now();
+      await inTransaction(db, (trx) => notifyLetter(trx, letter.blogId));
     }
   }
 }
@@ -130,7 +132,7 @@ async function claim(db: Db, letterId: number): Promise<Claimed[]> {
         n.name,
         n.state
     `,
-    [letterId, HANDS],
+    [letterId, CONCURRENT_SENDS],
   );
   return rows;
 }
@@ -160,9 +162,9 @@ async function finish(db: Db, letterId: number, blogId: number): Promise<void> {
     const done = await trx('letters')
       .where({ id: letterId, state: 'sending' })
       .update({ state: 'sent', ended_at: trx.fn.now(), note: '', refusal: '' });
-    if (done > 0) await tellOfLetter(trx, blogId);
+    if (done > 0) await notifyLetter(trx, blogId);
   });
-  log.info({ letter: letterId }, 'letter handed over');
+  log.info({ letter: letterId }, 'letter delivered');
 }
 
 /** Finds a worker for letters that are being sent and that nobody holds: after a process that died, or a stop. */

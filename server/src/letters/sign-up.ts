@@ -1,5 +1,5 @@
 import type { SubscriberState } from '@keyroster/core';
-import type { Db, Reader, Trx } from '../db/connect.js';
+import type { Db, Queryable, Trx } from '../db/connect.js';
 import { planConfirmation } from '../jobs/queue.js';
 import { reachableAgain } from './refusals.js';
 import { forgetErasure } from './erased.js';
@@ -48,7 +48,7 @@ export async function requestLetter(
   for (const { id } of rows) await planConfirmation(trx, id);
 }
 
-export async function listedBy(db: Reader, key: string): Promise<Listed | null> {
+export async function listedBy(db: Queryable, key: string): Promise<Listed | null> {
   return (
     (await db('subscribers').where({ key }).first<Listed | undefined>('id', 'blog_id as blogId', 'state')) ??
     null
@@ -71,7 +71,7 @@ export interface SentLetter {
   subscriberId: number | null;
 }
 
-export async function sendBy(db: Reader, key: string): Promise<SentLetter | null> {
+export async function sendBy(db: Queryable, key: string): Promise<SentLetter | null> {
   return (
     (await db('letter_sends')
       .where({ key })

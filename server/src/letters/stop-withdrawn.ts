@@ -2,7 +2,7 @@ import { formatList, type PostField } from '@keyroster/core';
 import type { Trx } from '../db/connect.js';
 import { readable } from '../access/readable.js';
 import type { Written } from '../posts/effects.js';
-import { tellOfLetter } from './letters.js';
+import { notifyLetter } from './letters.js';
 
 /** What decides whether everybody may read a post. */
 const WHO_READS: readonly PostField[] = ['stage', 'access', 'binned'];
@@ -34,6 +34,6 @@ export async function stopWithdrawn(trx: Trx, written: readonly Written[]): Prom
     const titles = formatList(closed.map((w) => `“${w.after.title}”`));
     const note = `Stopped: not everybody may read ${titles} any more.`;
     await trx('letters').where({ id, state: 'sending' }).update({ state: 'stopped', note });
-    await tellOfLetter(trx, blogId);
+    await notifyLetter(trx, blogId);
   }
 }

@@ -3,7 +3,7 @@ import { may, whyNotPublic, type Access, type Stage } from '@keyroster/core';
 import { personRef } from '../accounts/people.js';
 import { DELAYED_PARTS } from '../access/readable.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { notFound } from '../http/problem.js';
 import { postRows, factsOf } from '../posts/store.js';
 import { siteSettings } from '../site/reader-blog.js';
@@ -37,7 +37,7 @@ interface Counted extends LetterRow {
 }
 
 /** Letters with how many of each stand where. */
-const counted = (db: Reader, blogId: number) =>
+const counted = (db: Queryable, blogId: number) =>
   db('letters as l')
     .leftJoin('people as w', 'w.id', 'l.made_by')
     .where('l.blog_id', blogId)
@@ -85,7 +85,7 @@ const counted = (db: Reader, blogId: number) =>
 
 type Counting = { opens: boolean; clicks: boolean };
 
-async function countingOf(db: Reader, blogId: number): Promise<Counting> {
+async function countingOf(db: Queryable, blogId: number): Promise<Counting> {
   const { site } = (await db('blogs').where({ id: blogId }).first<{ site: object }>('site'))!;
   const { letterOpens, letterClicks } = siteSettings(site);
   return { opens: letterOpens, clicks: letterClicks };
@@ -112,7 +112,7 @@ const lineOf = (row: Counted, counting: Counting): LetterLine => ({
 });
 
 export async function listLetters(
-  db: Reader,
+  db: Queryable,
   { blogId }: Pick<CurrentPerson, 'blogId'>,
 ): Promise<LetterLine[]> {
   const counting = await countingOf(db, blogId);
@@ -121,7 +121,7 @@ export async function listLetters(
 }
 
 /** The posts of a letter in their order, without checking who may see them. */
-export async function postIdsOf(db: Reader, letterId: number): Promise<number[]> {
+export async function postIdsOf(db: Queryable, letterId: number): Promise<number[]> {
   return db('letter_posts').where({ letter_id: letterId }).orderBy('position').pluck<number[]>('post_id');
 }
 
@@ -131,7 +131,7 @@ function withheldOf(post: { stage: Stage; access: Access; delayed: boolean }): s
   return whyNotPublic(post.access, post.delayed) ?? '';
 }
 
-export async function seeLetter(db: Reader, person: CurrentPerson, id: number): Promise<LetterView> {
+export async function seeLetter(db: Queryable, person: CurrentPerson, id: number): Promise<LetterView> {
   const { blogId } = person;
   const [row] = await counted(db, blogId).where('l.id', id);
   if (!row) throw notFound('That letter');

@@ -10,7 +10,7 @@ import type {
 import { SUBSCRIBER_STATES, type SubscriberState } from '@keyroster/core';
 import { saveChange, saveRemoval, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import { planConfirmation } from '../jobs/queue.js';
 import { erasedAmong, rememberErasure } from './erased.js';
@@ -28,9 +28,9 @@ const viewOf = ({ postId, postTitle, ...row }: Row): SubscriberView => ({
   post: postId === null || postTitle === null ? null : { id: postId, title: postTitle },
 });
 
-const rows = (db: Reader, blogId: number) =>
+const rows = (db: Queryable, blogId: number) =>
   db('subscribers as s').leftJoin('posts as p', 'p.id', 's.post_id').where('s.blog_id', blogId);
-const select = (db: Reader, blogId: number) =>
+const select = (db: Queryable, blogId: number) =>
   rows(db, blogId).select<Row[]>(
     's.id',
     's.version',
@@ -48,7 +48,7 @@ const select = (db: Reader, blogId: number) =>
   );
 
 export async function listSubscribers(
-  db: Reader,
+  db: Queryable,
   { blogId }: Pick<CurrentPerson, 'blogId'>,
   { state, q, before }: SubscribersQuery,
 ): Promise<SubscribersPage> {
@@ -83,7 +83,7 @@ export async function listSubscribers(
   };
 }
 
-async function seeSubscriber(db: Reader, blogId: number, id: number): Promise<SubscriberView> {
+async function seeSubscriber(db: Queryable, blogId: number, id: number): Promise<SubscriberView> {
   const [row] = await select(db, blogId).where('s.id', id);
   if (!row) throw notFound('That subscriber');
   return viewOf(row);

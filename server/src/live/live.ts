@@ -185,7 +185,7 @@ export class Notifier {
       if (event.postId === null || seesEverything(owner.person.role)) this.write(stream, frame(event));
       else some.push([stream, owner]);
     }
-    if (some.length > 0) this.later(() => this.tellSeen(event, some));
+    if (some.length > 0) this.later(() => this.sendSeen(event, some));
     if (event.kind === 'people') this.later(() => this.endChanged(event.blogId));
   }
 
@@ -195,7 +195,7 @@ export class Notifier {
       .catch((error: unknown) => log.warn({ err: error }, 'streams that were not told'));
   }
 
-  private async tellSeen(event: BlogEvent, to: readonly [Response, StreamOwner][]): Promise<void> {
+  private async sendSeen(event: BlogEvent, to: readonly [Response, StreamOwner][]): Promise<void> {
     for (const [stream, { person }] of to)
       this.write(stream, frame(masked(event, await this.asks.seenOf(person, [event.postId!]))));
   }

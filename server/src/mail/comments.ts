@@ -15,7 +15,7 @@ interface Told {
 
 /**
  * Mails who is credited with a post what readers said since the last letter: all of it in one, however much came. A
- * letter that cannot be handed over leaves them untold, for the next try. Answers how many letters went.
+ * letter that cannot be sent leaves them unnotified, for the next try. Answers how many letters went.
  */
 export async function mailComments(
   db: Db,

@@ -1,6 +1,6 @@
 import { formatAbsence, formatCount, formatDate, type NeedKind } from '@keyroster/core';
 import { findPerson } from '../accounts/who.js';
-import type { Db, Reader } from '../db/connect.js';
+import type { Db, Queryable } from '../db/connect.js';
 import type { Jobs } from '../jobs/queue.js';
 import type { Settings } from '../settings.js';
 import { todayView } from '../today/today.js';
@@ -17,10 +17,10 @@ const HEADINGS: [NeedKind, string][] = [
   ['pitched', 'New pitches'],
   ['goes out', 'Goes out today and tomorrow'],
 ];
-const MOST = 12;
+const MAX_LINES = 12;
 
 /** Adds a job for everybody whose hour it is, once a day; an hour counts where they are. */
-export async function planDigests(db: Reader): Promise<void> {
+export async function planDigests(db: Queryable): Promise<void> {
   await db.raw(
     `
       with
@@ -76,8 +76,8 @@ export async function mailDigest(
       : [
           [
             `${heading} (${all.length})`,
-            ...all.slice(0, MOST).map((line) => `- ${line}`),
-            ...(all.length > MOST ? [`- and ${all.length - MOST} more`] : []),
+            ...all.slice(0, MAX_LINES).map((line) => `- ${line}`),
+            ...(all.length > MAX_LINES ? [`- and ${all.length - MAX_LINES} more`] : []),
           ].join('\n'),
         ];
   const parts = [

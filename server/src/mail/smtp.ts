@@ -20,7 +20,7 @@ export interface MailServer {
 }
 
 /**
- * What came of handing a letter over. `refused`: the server said no. `lost`: the connection ended without an answer;
+ * What came of delivering a letter. `refused`: the server said no. `lost`: the connection ended without an answer;
  * before the final dot of the text nothing can have arrived (RFC 5321, 4.1.1.4), after it the letter may have.
  */
 export type SmtpEnd =
@@ -62,7 +62,7 @@ export class SmtpSession {
     private readonly timeouts: Partial<typeof TIMEOUTS> = {},
   ) {}
 
-  /** Composes a letter and hands it over; the envelope is the letter's own, or its sender and recipient. */
+  /** Composes a letter and sends it; the envelope is the letter's own, or its sender and recipient. */
   async send(mail: SendMailOptions): Promise<SmtpEnd> {
     const { envelope, message } = await composer.sendMail(mail);
     return (await this.open()) ?? this.hand(envelope, message as Buffer);

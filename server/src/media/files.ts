@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { FileView } from '@keyroster/contract';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError } from '../http/problem.js';
 import type { UploadedFile } from '../http/handlers.js';
 
@@ -29,7 +29,7 @@ export function kindOfFile(bytes: Buffer): { type: string; bytes: Buffer } | nul
 }
 
 /** Keeps a video or captions, recognised by content. The same file twice is kept once. */
-export async function keepFile(trx: Trx, person: CurrentPerson, file: UploadedFile): Promise<FileView> {
+export async function storeFile(trx: Trx, person: CurrentPerson, file: UploadedFile): Promise<FileView> {
   const kind = kindOfFile(file.bytes);
   if (!kind)
     throw new ProblemError(
@@ -57,7 +57,7 @@ export const fileSrc = (id: number) => `/files/${id}`;
 
 /** Sources of videos and captions by id, for rendering. */
 export async function fileSources(
-  db: Reader,
+  db: Queryable,
   ids: readonly number[],
   base = '',
 ): Promise<(id: number) => { src: string; type: string } | undefined> {

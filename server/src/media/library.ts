@@ -11,7 +11,7 @@ import type {
 import { personRef } from '../accounts/people.js';
 import { saveChange, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
 import { onlyVisible, seenSql } from '../posts/visible.js';
 import { cutShapes, mediaSrc } from './sizes.js';
@@ -42,7 +42,7 @@ interface MediaRow {
   version: number;
 }
 
-function mediaRows(db: Reader, blogId: number) {
+function mediaRows(db: Queryable, blogId: number) {
   return db('media')
     .leftJoin('people as p', 'p.id', 'media.added_by')
     .where('media.blog_id', blogId)
@@ -96,7 +96,7 @@ const mediaView = (row: MediaRow): MediaView => ({
   addedBy: row.added_by === null ? null : personRef({ id: row.added_by, name: row.added_name ?? '' }),
 });
 
-export async function findMedia(db: Reader, blogId: number, id: number): Promise<MediaView> {
+export async function findMedia(db: Queryable, blogId: number, id: number): Promise<MediaView> {
   const row = await mediaRows(db, blogId).where('media.id', id).first();
   if (!row) throw notFound('That picture');
   return mediaView(row as unknown as MediaRow);
@@ -106,7 +106,7 @@ export async function findMedia(db: Reader, blogId: number, id: number): Promise
  * A page of the library, newest first: by words of name, alternative text, caption, credit and tags, by tag,
  * by use.
  */
-export async function listMedia(db: Reader, blogId: number, query: MediaQuery): Promise<MediaPage> {
+export async function listMedia(db: Queryable, blogId: number, query: MediaQuery): Promise<MediaPage> {
   const rows = mediaRows(db, blogId)
     .orderBy('media.id', 'desc')
     .limit(PAGE + 1);
@@ -154,7 +154,7 @@ export async function listMedia(db: Reader, blogId: number, query: MediaQuery): 
   };
 }
 
-export async function seeMedia(db: Reader, person: CurrentPerson, id: number): Promise<MediaWhole> {
+export async function seeMedia(db: Queryable, person: CurrentPerson, id: number): Promise<MediaWhole> {
   const view = await findMedia(db, person.blogId, id);
   const usedIn = await onlyVisible(db('all_media_uses as u').join('posts', 'posts.id', 'u.post_id'), person)
     .where('u.media_id', id)

@@ -1,9 +1,9 @@
 import sharp from 'sharp';
 import { nextQuality, type Encoding } from '@keyroster/core';
 import type { Crop } from '@keyroster/contract';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
-import type { Drawn } from './keep-picture.js';
+import type { Drawn } from './store-picture.js';
 import { openPicture } from './open-picture.js';
 
 interface Source {
@@ -14,7 +14,7 @@ interface Source {
   size: number;
 }
 
-async function sourceOf(db: Reader, blogId: number, id: number): Promise<Source> {
+async function sourceOf(db: Queryable, blogId: number, id: number): Promise<Source> {
   const row = await db('media')
     .where({ blog_id: blogId, id })
     .first<Source | undefined>('bytes', 'type', 'width', 'height', 'size');
@@ -33,7 +33,7 @@ const NARROWER = [0.8, 0.64, 0.5, 0.4, 0.3];
  * heavy, narrower. A picture that is light enough already comes back as it is.
  */
 export async function lighter(
-  db: Reader,
+  db: Queryable,
   blogId: number,
   id: number,
   max: number,
@@ -82,7 +82,7 @@ export async function lighter(
 }
 
 /** A part of a picture, cut out. */
-export async function crop(db: Reader, blogId: number, id: number, part: Crop): Promise<Drawn> {
+export async function crop(db: Queryable, blogId: number, id: number, part: Crop): Promise<Drawn> {
   const source = await sourceOf(db, blogId, id);
   if (part.left + part.width > source.width || part.top + part.height > source.height)
     throw new ProblemError(

@@ -1,7 +1,7 @@
 import { prepared, type Handlers } from '../http/handlers.js';
 import { emit } from '../live/live.js';
-import { keepFile } from './files.js';
-import { keepDrawn, redraw } from './keep-picture.js';
+import { storeFile } from './files.js';
+import { storeDrawn, redraw } from './store-picture.js';
 import { changeMedia, listMedia, seeMedia } from './library.js';
 import { replaceMedia } from './replace.js';
 import { crop, lighter } from './redraw.js';
@@ -10,7 +10,7 @@ export const mediaHandlers: Handlers = {
   'media.add': prepared(
     ({ file }) => redraw(file.bytes),
     async ({ trx, person, file }, drawn) => {
-      const kept = await keepDrawn(trx, person, drawn, { name: file.name });
+      const kept = await storeDrawn(trx, person, drawn, { name: file.name });
       await emit(trx, { blogId: person.blogId, kind: 'media', personId: person.id });
       return kept;
     },
@@ -31,12 +31,12 @@ export const mediaHandlers: Handlers = {
   },
   'media.lighten': prepared(
     ({ services, person, id, body }) => lighter(services.db, person.blogId, id, body.bytes),
-    ({ trx, person, id }, drawn) => keepDrawn(trx, person, drawn, { madeFromId: id }),
+    ({ trx, person, id }, drawn) => storeDrawn(trx, person, drawn, { madeFromId: id }),
   ),
   'media.crop': prepared(
     ({ services, person, id, body }) => crop(services.db, person.blogId, id, body),
-    ({ trx, person, id }, drawn) => keepDrawn(trx, person, drawn, { madeFromId: id }),
+    ({ trx, person, id }, drawn) => storeDrawn(trx, person, drawn, { madeFromId: id }),
   ),
   'media.replace': ({ trx, person, id, body }) => replaceMedia(trx, person, id, body.with),
-  'files.add': ({ trx, person, file }) => keepFile(trx, person, file),
+  'files.add': ({ trx, person, file }) => storeFile(trx, person, file),
 };

@@ -1,5 +1,5 @@
 import { SHAPES, SHAPE_NAMES, cropFor, type PictureSource } from '@keyroster/core';
-import type { Db, Reader, Trx } from '../db/connect.js';
+import type { Db, Queryable, Trx } from '../db/connect.js';
 import { inTransaction } from '../db/write.js';
 import { planSizes } from '../jobs/queue.js';
 import { openPicture } from './open-picture.js';
@@ -25,7 +25,7 @@ interface MediaBytes {
   focus_y: number;
 }
 
-async function whole(db: Reader, id: number): Promise<MediaBytes | undefined> {
+async function whole(db: Queryable, id: number): Promise<MediaBytes | undefined> {
   return db('media')
     .where({ id })
     .first<MediaBytes | undefined>('id', 'type', 'width', 'height', 'bytes', 'focus_x', 'focus_y');
@@ -86,7 +86,7 @@ async function shapes(picture: MediaBytes): Promise<Size[]> {
   );
 }
 
-async function keepSizes(db: Db | Trx, id: number, sizes: readonly Size[]): Promise<void> {
+async function storeSizes(db: Db | Trx, id: number, sizes: readonly Size[]): Promise<void> {
   // The picture first: moving its focus locks it, and would wait for the sizes.
   await db('media')
     .where({ id })
@@ -102,13 +102,13 @@ export async function makeSizes(db: Db, id: number): Promise<void> {
   const picture = await whole(db, id);
   if (!picture) return;
   const made = [...(await copies(picture)), ...(await shapes(picture))];
-  await inTransaction(db, (trx) => keepSizes(trx, id, made));
+  await inTransaction(db, (trx) => storeSizes(trx, id, made));
 }
 
 /** Cuts the shapes again, after the focus has moved. */
 export async function cutShapes(trx: Trx, id: number): Promise<void> {
   const picture = await whole(trx, id);
-  if (picture) await keepSizes(trx, id, await shapes(picture));
+  if (picture) await storeSizes(trx, id, await shapes(picture));
 }
 
 export async function planMissingSizes(db: Db): Promise<void> {
@@ -126,7 +126,7 @@ export const mediaSrc = (id: number) => `/media/${id}`;
  * itself until they are made. `base` makes them absolute.
  */
 export async function pictureSources(
-  db: Reader,
+  db: Queryable,
   ids: readonly number[],
   base = '',
 ): Promise<(id: number) => PictureSource | undefined> {

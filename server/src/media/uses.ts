@@ -3,7 +3,7 @@ import type { Trx } from '../db/connect.js';
 import type { EffectOn, Written } from '../posts/effects.js';
 
 /** Keeps which pictures and files posts use, and how; a text is looked through only where it changed. */
-export async function keepUses(trx: Trx, effects: readonly EffectOn<'pictures'>[]): Promise<void> {
+export async function storeUses(trx: Trx, effects: readonly EffectOn<'pictures'>[]): Promise<void> {
   const written = effects.map(({ on }) => on);
   const changed = (what: 'text' | 'leadPicture' | 'sharePicture') =>
     written.filter((w) =>

@@ -48,21 +48,21 @@ const asMicropub = (error: unknown): MicropubError | ProblemError => {
 
 export const sendError: ErrorRequestHandler = (error, _req, res, next) => {
   if (res.headersSent) return next(error);
-  const told = asMicropub(error);
-  if (told instanceof ProblemError) {
-    const status = PROBLEM_CODES[told.code];
+  const problem = asMicropub(error);
+  if (problem instanceof ProblemError) {
+    const status = PROBLEM_CODES[problem.code];
     if (status === 503) res.set('Retry-After', '2');
     const name = status >= 500 ? 'server_error' : 'invalid_request';
-    return void res.status(status).json({ error: name, error_description: told.message });
+    return void res.status(status).json({ error: name, error_description: problem.message });
   }
-  if (told.status === 401)
+  if (problem.status === 401)
     res.set(
       'WWW-Authenticate',
-      `Bearer${told.error === 'insufficient_scope' ? ` error="insufficient_scope", scope="${told.scope}"` : ''}`,
+      `Bearer${problem.error === 'insufficient_scope' ? ` error="insufficient_scope", scope="${problem.scope}"` : ''}`,
     );
-  res.status(told.status).json({
-    error: told.error,
-    error_description: told.message,
-    ...(told.scope ? { scope: told.scope } : {}),
+  res.status(problem.status).json({
+    error: problem.error,
+    error_description: problem.message,
+    ...(problem.scope ? { scope: problem.scope } : {}),
   });
 };

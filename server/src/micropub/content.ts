@@ -7,9 +7,9 @@ import {
   type EntryPhoto,
 } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Db, Reader } from '../db/connect.js';
+import type { Db, Queryable } from '../db/connect.js';
 import { inTransaction } from '../db/write.js';
-import { keepImport, readFile, type ReadFile } from '../desk/import.js';
+import { storeImport, readFile, type ReadFile } from '../desk/import.js';
 import { readBody } from '../desk/store-body.js';
 
 /** A text that was sent, read but not kept. */
@@ -25,7 +25,7 @@ export async function readContent(content: EntryParts['content']): Promise<ReadC
 
 /** A picture of the library, where an address is that of one; pictures elsewhere are not fetched. */
 export async function ownPicture(
-  db: Reader,
+  db: Queryable,
   blogId: number,
   publicUrl: string,
   { url, alt }: EntryPhoto,
@@ -57,13 +57,13 @@ export interface TextMade {
  * Keeps the pictures that are in what was sent, in the library, and gives its body; and what of it could not be kept,
  * in sentences. Done before there is a transaction for the post: what is left to do then is little.
  */
-export async function keepContent(
+export async function storeContent(
   db: Db,
   person: CurrentPerson,
   content: ReadContent | null,
 ): Promise<{ body: BodyNode; remarks: string[] } | null> {
   if (content?.kind !== 'html') return content && { body: content.body, remarks: [] };
-  const { body, report } = await inTransaction(db, (trx) => keepImport(trx, person, content.read));
+  const { body, report } = await inTransaction(db, (trx) => storeImport(trx, person, content.read));
   const isWhole = Object.keys(report.dropped).length === 0 && report.remarks.length === 0;
   return { body, remarks: isWhole ? [] : [formatReport(report)] };
 }

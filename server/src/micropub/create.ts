@@ -5,12 +5,12 @@ import type { Trx } from '../db/connect.js';
 import { inTransaction } from '../db/write.js';
 import { ProblemError, notYours } from '../http/problem.js';
 import type { Services } from '../http/services.js';
-import { keepDrawn, type Drawn } from '../media/keep-picture.js';
+import { storeDrawn, type Drawn } from '../media/store-picture.js';
 import { movePost } from '../posts/move.js';
 import { createPost } from '../posts/pitch.js';
 import { tagIdsOf } from '../posts/tag-ids.js';
 import { markImported } from '../versions/versions.js';
-import { keepContent, ownPicture, readContent, withPictures, type Picture } from './content.js';
+import { storeContent, ownPicture, readContent, withPictures, type Picture } from './content.js';
 import { checkedFields } from './fields.js';
 
 /** The blog's category that an entry names, where it is one that its sender may give. */
@@ -59,11 +59,11 @@ export async function createFromEntry(
       remarks.push(`The picture at ${photo.url.slice(0, 300)} was not fetched; the media endpoint takes it.`);
   }
   for (const { drawn, name } of files) {
-    const kept = await inTransaction(db, (trx) => keepDrawn(trx, person, drawn, { name }));
+    const kept = await inTransaction(db, (trx) => storeDrawn(trx, person, drawn, { name }));
     pictures.push({ media: kept.id, alt: '' });
   }
   const [lead = null, ...others] = pictures;
-  const kept = await keepContent(db, person, content);
+  const kept = await storeContent(db, person, content);
   remarks.push(...(kept?.remarks ?? []));
   const text =
     kept || others.length > 0 ? await withPictures(kept?.body ?? { type: 'doc', content: [] }, others) : null;

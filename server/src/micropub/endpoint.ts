@@ -6,7 +6,7 @@ import type { CurrentPerson } from '../http/current-person.js';
 import type { Services } from '../http/services.js';
 import { mustBeWellFormed } from '../http/well-formed.js';
 import { emit } from '../live/live.js';
-import { keepDrawn, redraw, type Drawn } from '../media/keep-picture.js';
+import { storeDrawn, redraw, type Drawn } from '../media/store-picture.js';
 import { mediaSrc } from '../media/sizes.js';
 import { MicropubError, fromAnywhere, invalid, sendError } from './answers.js';
 import { binPost, unbinPost } from './bin.js';
@@ -180,7 +180,7 @@ export function micropub(services: Services): Router {
       const { person } = bearer(res);
       const drawn = await redraw(file.buffer);
       const kept = await inTransaction(db, async (trx) => {
-        const media = await keepDrawn(trx, person, drawn, { name: nameOf(file) });
+        const media = await storeDrawn(trx, person, drawn, { name: nameOf(file) });
         await emit(trx, { blogId: person.blogId, kind: 'media', personId: person.id });
         return media;
       });

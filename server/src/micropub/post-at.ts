@@ -1,4 +1,4 @@
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { placesOf } from '../posts/url.js';
 
 /** The address by which a writing tool knows a post, in whatever stage it is. */
@@ -6,7 +6,7 @@ export const addressOf = (publicUrl: string, postId: number): string => `${publi
 
 /** Which post an address means: that of the desk, or the one at which readers find it. In the bin or not. */
 export async function postAt(
-  db: Reader,
+  db: Queryable,
   blogId: number,
   publicUrl: string,
   url: string,

@@ -1,6 +1,6 @@
 import { bodyHtml, fileIds, pictureIds } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { notFound } from '../http/problem.js';
 import { fileSources } from '../media/files.js';
 import { mediaSrc, pictureSources } from '../media/sizes.js';
@@ -15,7 +15,7 @@ interface Source {
 
 /** A post as properties (section 3.7.2); with `only`, those of them, and nothing else. */
 export async function sourceOf(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   publicUrl: string,
   url: string,

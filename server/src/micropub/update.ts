@@ -18,7 +18,7 @@ import { editPost } from '../posts/edit.js';
 import { factsOf, type WholePostRow } from '../posts/store.js';
 import { visiblePost, visiblePostToChange } from '../posts/visible.js';
 import { markImported } from '../versions/versions.js';
-import { keepContent, ownPicture, readContent, withPictures, type Picture } from './content.js';
+import { storeContent, ownPicture, readContent, withPictures, type Picture } from './content.js';
 import { checkedFields } from './fields.js';
 import { postAt } from './post-at.js';
 
@@ -85,7 +85,7 @@ export async function updateFromEntry(
   if (replace['content'] && !content) throw new ProblemError('invalid', 'The new content is empty.');
   const seen = await visiblePost(db, person, found.id);
   if (!may(person, 'write', factsOf(seen))) throw notYours('Changing this post');
-  const kept = await keepContent(db, person, content);
+  const kept = await storeContent(db, person, content);
   const ready = kept && (await withPictures(kept.body, []));
   await texts.settle(found.id);
   await inTransaction(db, async (trx) => {

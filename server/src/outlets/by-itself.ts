@@ -1,12 +1,12 @@
 import type { PatternStop } from '@keyroster/contract';
 import { findPerson } from '../accounts/who.js';
-import type { Db, Reader, Trx } from '../db/connect.js';
+import type { Db, Queryable, Trx } from '../db/connect.js';
 import { inTransaction } from '../db/write.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import { planPieces, type Jobs } from '../jobs/queue.js';
 import { log } from '../log.js';
 import type { EffectOn } from '../posts/effects.js';
-import { type ReadyPieces, keepPieces, preparePieces } from './pieces.js';
+import { type ReadyPieces, storePieces, preparePieces } from './pieces.js';
 
 /** Has the patterns of posts that were cleared make their pieces. */
 export async function makeWhenCleared(trx: Trx, effects: readonly EffectOn<'moved'>[]): Promise<void> {
@@ -23,7 +23,7 @@ interface Fitting {
 }
 
 /** Patterns that make their pieces by themselves and are for this post, and have not done so yet. */
-async function fitting(db: Reader, postId: number): Promise<Fitting[]> {
+async function fitting(db: Queryable, postId: number): Promise<Fitting[]> {
   const { rows } = await db.raw<{ rows: Fitting[] }>(
     `
       select
@@ -77,7 +77,7 @@ export async function makeByItself(db: Db, { postId, personId }: Jobs['pieces'])
         .ignore()
         .returning<{ pattern_id: number }[]>('pattern_id');
       if (!first) continue;
-      const done = await keepPieces(trx, person, pieces);
+      const done = await storePieces(trx, person, pieces);
       made += done.made.length;
       // Where nothing could be made, the next clearing tries again.
       if (done.made.length === 0)

@@ -1,14 +1,14 @@
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import type { Settings } from '../settings.js';
 import { decrypt } from './encrypt.js';
 import { type Destination } from './transport/transport.js';
 import type { OutletRow } from './outlet-row.js';
 
-export const homeOf = async (db: Reader, blogId: number): Promise<string> =>
+export const homeOf = async (db: Queryable, blogId: number): Promise<string> =>
   (await db('blogs').where({ id: blogId }).first<{ home: string }>('home'))!.home;
 
 export async function addresseeOf(
-  db: Reader,
+  db: Queryable,
   row: OutletRow,
   settings: Pick<Settings, 'privateOutlets'>,
 ): Promise<Destination> {

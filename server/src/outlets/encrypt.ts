@@ -1,12 +1,12 @@
 import { createCipheriv, createDecipheriv, createHash, randomBytes } from 'node:crypto';
 import type { OutletCredentials } from '@keyroster/contract';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 
 /**
  * The key that credentials are sealed with: from the environment, else made once and kept in the database for
  * all processes.
  */
-async function sealingKey(db: Reader): Promise<Buffer> {
+async function sealingKey(db: Queryable): Promise<Buffer> {
   const given = process.env['CREDENTIALS_KEY'];
   if (given) return createHash('sha256').update(given).digest();
   await db('secrets')
@@ -28,7 +28,7 @@ export async function encrypt(trx: Trx, credentials: OutletCredentials): Promise
 /**
  * Opens what was sealed. Empty when nothing is kept; throws when the key is another or a byte was changed.
  */
-export async function decrypt(db: Reader, sealed: Buffer | null): Promise<OutletCredentials> {
+export async function decrypt(db: Queryable, sealed: Buffer | null): Promise<OutletCredentials> {
   if (!sealed) return {};
   const decipher = createDecipheriv('aes-256-gcm', await sealingKey(db), sealed.subarray(0, 12));
   decipher.setAuthTag(sealed.subarray(12, 28));

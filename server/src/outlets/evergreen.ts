@@ -13,10 +13,10 @@ import {
 } from '@keyroster/core';
 import { mayReadSql } from '../access/readable.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError } from '../http/problem.js';
 import { databaseNow } from '../db/now.js';
-import { type ReadyPieces, keepPieces, preparePieces } from './pieces.js';
+import { type ReadyPieces, storePieces, preparePieces } from './pieces.js';
 
 /** Outlets that a rotation goes to: those for short things, open and not paused. */
 const ROTATED = ['short-post network', 'picture network', 'professional network', 'shop’s news page'];
@@ -27,7 +27,7 @@ const LOOK_AHEAD_DAYS = 120;
  * pace.
  */
 export async function proposeEvergreens(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   { restDays = 60, everyDays = 2, time = '12:30', max = 10 }: EvergreenQuery,
 ): Promise<EvergreenView[]> {
@@ -107,7 +107,7 @@ const SUITING: Partial<Record<OutletKind, PieceKind>> = {
   'professional network': 'professional post',
   newsletter: 'newsletter item',
 };
-const suiting = async (db: Reader, outletId: number): Promise<PieceKind> =>
+const suiting = async (db: Queryable, outletId: number): Promise<PieceKind> =>
   SUITING[
     (await db('outlets').where({ id: outletId }).first<{ kind: OutletKind } | undefined>('kind'))?.kind ??
       'special'
@@ -115,7 +115,7 @@ const suiting = async (db: Reader, outletId: number): Promise<PieceKind> =>
 
 /** Makes new pieces for a rotation, each for its outlet and time, to be kept after. */
 export async function prepareEvergreens(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   { stops, kind, instruction }: EvergreenPlan,
 ): Promise<ReadyPieces[]> {
@@ -143,7 +143,7 @@ export async function planEvergreens(
   const done: PiecesMade = { made: [], refused: [] };
   // In the order of posts, as all who hold several.
   for (const pieces of [...ready].sort((a, b) => a.post.id - b.post.id)) {
-    const made = await keepPieces(trx, person, pieces);
+    const made = await storePieces(trx, person, pieces);
     done.made.push(...made.made);
     done.refused.push(...made.refused);
   }

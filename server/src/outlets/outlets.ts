@@ -2,7 +2,7 @@ import type { FieldValues, NewOutlet, OutletChanges, OutletView } from '@keyrost
 import { proposeSlug, roleMay } from '@keyroster/core';
 import { saveAddition, saveChange, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
 import { emit } from '../live/live.js';
 import { planSends } from './plan.js';
@@ -20,7 +20,7 @@ const feedsOf = (home: string, row: Pick<OutletRow, 'protocol' | 'slug'>) =>
  * of its own.
  */
 export async function listOutlets(
-  db: Reader,
+  db: Queryable,
   person: Pick<CurrentPerson, 'blogId' | 'role'>,
 ): Promise<OutletView[]> {
   const home = await homeOf(db, person.blogId);
@@ -91,7 +91,7 @@ export async function listOutlets(
   }));
 }
 
-async function seen(db: Reader, person: CurrentPerson, id: number): Promise<OutletView> {
+async function seen(db: Queryable, person: CurrentPerson, id: number): Promise<OutletView> {
   const outlet = (await listOutlets(db, person)).find((o) => o.id === id);
   if (!outlet) throw notFound('That outlet');
   return outlet;

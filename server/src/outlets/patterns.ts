@@ -1,7 +1,7 @@
 import type { FieldValues, NewPattern, PatternFrom, PatternView } from '@keyroster/contract';
 import { saveAddition, saveChange, saveRemoval, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import { type WholePostRow } from '../posts/store.js';
 import { type ReadyPieces, preparePieces } from './pieces.js';
@@ -30,14 +30,14 @@ const patternOf = (r: PatternRow): PatternView => ({
   version: r.version,
 });
 
-export async function listPatterns(db: Reader, blogId: number): Promise<PatternView[]> {
+export async function listPatterns(db: Queryable, blogId: number): Promise<PatternView[]> {
   return (await db('rollout_patterns').where({ blog_id: blogId }).orderByRaw('lower(name)').select()).map(
     patternOf as never,
   );
 }
 
 /** Patterns, the post's own format's first, then its category's. */
-export async function patternsFor(db: Reader, post: WholePostRow): Promise<PatternView[]> {
+export async function patternsFor(db: Queryable, post: WholePostRow): Promise<PatternView[]> {
   const fit = (p: PatternView) =>
     p.formatId !== null && p.formatId === post.format_id
       ? 0
@@ -161,7 +161,7 @@ export async function removePattern(change: Change, id: number): Promise<Pattern
 
 /** Makes what a pattern says of a post, to be kept after. */
 export async function preparePattern(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   postId: number,
   patternId: number,

@@ -1,13 +1,13 @@
 import { isDesk, isWriter, whyNotPublic } from '@keyroster/core';
 import { isDelayedPart } from '../access/readable.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import { notFound, notYours } from '../http/problem.js';
 import { asReadersSee } from '../posts/readers-version.js';
 import { factsOf, findPost, type WholePostRow } from '../posts/store.js';
 
 /** Pieces are approved and sent by the desk of their post. Gives the post, or throws a sentence. */
-export async function mustSend(db: Reader, person: CurrentPerson, postId: number): Promise<WholePostRow> {
+export async function mustSend(db: Queryable, person: CurrentPerson, postId: number): Promise<WholePostRow> {
   const post = await findPost(db, person.blogId, postId);
   if (!post) throw notFound('That post');
   if (!isDesk(person, factsOf(post))) throw notYours('Sending pieces of this post');
@@ -20,7 +20,7 @@ export const mayMake = (person: CurrentPerson, row: WholePostRow) =>
   (person.role !== 'reader' && person.role !== 'proofreader' && isWriter(person, factsOf(row)));
 
 /** Why nothing that is made of a post may leave the house, or null when it may. */
-export async function whyNothingGoesOut(db: Reader, post: WholePostRow): Promise<string | null> {
+export async function whyNothingGoesOut(db: Queryable, post: WholePostRow): Promise<string | null> {
   if (post.stage === 'withdrawn') return 'Its post was withdrawn.';
   return whyNotPublic(post.access, await isDelayedPart(db, post.id));
 }
@@ -30,7 +30,7 @@ export async function whyNothingGoesOut(db: Reader, post: WholePostRow): Promise
  * when it goes.
  */
 export async function whyOthersStay(
-  db: Reader,
+  db: Queryable,
   { blog_id, other_ids }: { blog_id: number; other_ids: readonly number[] },
   out: 'in time' | 'now',
 ): Promise<string | null> {

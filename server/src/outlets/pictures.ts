@@ -1,6 +1,6 @@
 import sharp from 'sharp';
 import { may, SHAPE_NAMES, sourceOf } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import { factsOf, findPost, type WholePostRow } from '../posts/store.js';
@@ -11,7 +11,7 @@ import type { Message } from './transport/transport.js';
 
 /** A piece's card as PNG. The category's hue chooses the palette, so that a category's cards look alike. */
 export async function pieceCard(
-  db: Reader,
+  db: Queryable,
   piece: Pick<PieceRow, 'blog_id' | 'post_id' | 'words' | 'style' | 'shape'>,
 ): Promise<Buffer> {
   const post = await db('all_posts as p')
@@ -28,7 +28,7 @@ export async function pieceCard(
   });
 }
 
-export async function seePicture(db: Reader, person: CurrentPerson, id: number): Promise<Buffer> {
+export async function seePicture(db: Queryable, person: CurrentPerson, id: number): Promise<Buffer> {
   const piece = await db('pieces').where({ blog_id: person.blogId, id }).first<PieceRow | undefined>();
   const post = piece && (await findPost(db, person.blogId, piece.post_id));
   if (!post || !may(person, 'see', factsOf(post))) throw notFound('That piece');
@@ -81,7 +81,7 @@ async function lightEnough(
  * piece's shape.
  */
 export async function parcelPictures(
-  db: Reader,
+  db: Queryable,
   piece: PieceRow,
   post: WholePostRow,
   max: number | null,
@@ -90,7 +90,11 @@ export async function parcelPictures(
   return Promise.all(pictures.map((p) => lightEnough(p, max)));
 }
 
-async function wholePictures(db: Reader, piece: PieceRow, post: WholePostRow): Promise<Message['pictures']> {
+async function wholePictures(
+  db: Queryable,
+  piece: PieceRow,
+  post: WholePostRow,
+): Promise<Message['pictures']> {
   if (isDrawn(piece.kind))
     return [{ bytes: await pieceCard(db, piece), type: 'image/png', alt: piece.alt, name: 'card.png' }];
   if (piece.kind !== 'gallery') return [];

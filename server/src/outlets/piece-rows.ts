@@ -1,5 +1,5 @@
 import type { SendState } from '@keyroster/contract';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import type { OutletRow } from './outlet-row.js';
 import { type PieceRow } from './piece-store.js';
 
@@ -13,7 +13,7 @@ export type Row = PieceRow & {
   next_at: string | null;
 };
 
-export async function pieceRows(db: Reader, postId: number): Promise<Row[]> {
+export async function pieceRows(db: Queryable, postId: number): Promise<Row[]> {
   return db('pieces as p')
     .join('outlets as o', 'o.id', 'p.outlet_id')
     .leftJoin('sends as s', 's.piece_id', 'p.id')

@@ -1,6 +1,6 @@
 import { isDesk, type CardStyle, type PieceKind, type Shape, type Timing } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
 import { emit } from '../live/live.js';
 import { asReadersSee } from '../posts/readers-version.js';
@@ -77,7 +77,7 @@ export interface ReadyChange {
 
 /** A piece with its post, for who may make such. Refused when it is not the version that was seen. */
 export async function findPiece(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   id: number,
   ifMatch: number | null,
@@ -109,7 +109,7 @@ export async function lockPiece(
 
 /** What went out is what was sent: it is changed no more. A contributor changes nothing that was approved. */
 export async function mustBeOpen(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   piece: PieceRow,
   post: WholePostRow,
@@ -123,13 +123,13 @@ export async function mustBeOpen(
   if (send && !isDesk(person, factsOf(post))) throw notYours('Changing a piece that was approved');
 }
 
-export async function outletRow(db: Reader, blogId: number, id: number): Promise<OutletRow> {
+export async function outletRow(db: Queryable, blogId: number, id: number): Promise<OutletRow> {
   const row = await db('outlets').where({ blog_id: blogId, id }).first<OutletRow | undefined>();
   if (!row) throw new ProblemError('invalid', 'That outlet is not on this blog.');
   return row;
 }
 
-export async function keepVersion(trx: Trx, id: number, personId: number | null): Promise<void> {
+export async function storeVersion(trx: Trx, id: number, personId: number | null): Promise<void> {
   const row = (await trx('pieces').where({ id }).first<PieceRow>())!;
   await trx('piece_versions')
     .insert({
@@ -155,6 +155,6 @@ export async function writePiece(
   await trx('pieces')
     .where({ id: piece.id })
     .update({ ...fields, version: piece.version + 1 });
-  await keepVersion(trx, piece.id, person.id);
+  await storeVersion(trx, piece.id, person.id);
   await emit(trx, { blogId: piece.blog_id, kind: 'outlet', postId: piece.post_id, personId: person.id });
 }

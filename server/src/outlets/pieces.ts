@@ -1,7 +1,7 @@
 import type { NewPieces, PieceAskView, PieceChanges, PieceTimes, PiecesMade } from '@keyroster/contract';
 import { DRAWN_KINDS, altAfter, type MadePiece, type MakeAnswer, type PieceKind } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
 import { emit } from '../live/live.js';
 import { asReadersSee } from '../posts/readers-version.js';
@@ -9,12 +9,12 @@ import { findPost, lockPosts, type WholePostRow } from '../posts/store.js';
 import { dueTimes } from './follow.js';
 import type { OutletRow } from './outlet-row.js';
 import { cancelSends, planSends } from './plan.js';
-import { piecesOf, toldIn, type PieceToMake } from '../work/computing.js';
+import { piecesOf, sentencesIn, type PieceToMake } from '../work/computing.js';
 import { othersToMakeOf, postToMakeOf } from './source.js';
 import {
   type ReadyChange,
   findPiece,
-  keepVersion,
+  storeVersion,
   lockPiece,
   mustBeOpen,
   outletRow,
@@ -26,7 +26,7 @@ import { mayMake } from './permissions.js';
 const MAX_PIECES = 120;
 
 /** The post of pieces, when the person may make some of it. */
-export async function mayMakeOf(db: Reader, person: CurrentPerson, id: number): Promise<WholePostRow> {
+export async function mayMakeOf(db: Queryable, person: CurrentPerson, id: number): Promise<WholePostRow> {
   const row = await findPost(db, person.blogId, id);
   if (!row) throw notFound('That post');
   if (!mayMake(person, row)) throw notYours('Making pieces of this post');
@@ -41,7 +41,7 @@ export interface ReadyPieces {
   answers: { ask: Ask; answer: MakeAnswer }[];
 }
 
-async function mustHaveRoom(db: Reader, postId: number, more: number): Promise<void> {
+async function mustHaveRoom(db: Queryable, postId: number, more: number): Promise<void> {
   const [{ count } = { count: '0' }] = await db('pieces')
     .where({ post_id: postId })
     .count<{ count: string }[]>('id as count');
@@ -51,7 +51,7 @@ async function mustHaveRoom(db: Reader, postId: number, more: number): Promise<v
 
 /** Makes pieces of a post without keeping them. May take long, so nothing is held meanwhile. */
 export async function preparePieces(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   postId: number,
   { asks }: NewPieces,
@@ -67,7 +67,7 @@ export async function preparePieces(
 }
 
 /** Keeps pieces that were made, those that could be; says of the others why not. */
-export async function keepPieces(
+export async function storePieces(
   trx: Trx,
   person: CurrentPerson,
   { post, answers }: ReadyPieces,
@@ -107,7 +107,7 @@ export async function keepPieces(
         made_by: person.id,
       })
       .returning<{ id: number }[]>('id');
-    await keepVersion(trx, made!.id, person.id);
+    await storeVersion(trx, made!.id, person.id);
     done.made.push(made!.id);
   }
   if (done.made.length > 0)
@@ -121,7 +121,7 @@ export const makePieces = async (
   person: CurrentPerson,
   postId: number,
   asks: NewPieces,
-): Promise<PiecesMade> => keepPieces(trx, person, await preparePieces(trx, person, postId, asks));
+): Promise<PiecesMade> => storePieces(trx, person, await preparePieces(trx, person, postId, asks));
 
 export const madeFields = ({ subject, parts, words, alt, tags, used, remarks }: MadePiece) => ({
   subject,
@@ -134,7 +134,7 @@ export const madeFields = ({ subject, parts, words, alt, tags, used, remarks }: 
 });
 
 export async function pieceToMake(
-  db: Reader,
+  db: Queryable,
   blogId: number,
   outlet: OutletRow,
   ask: Pick<PieceAskView, 'kind' | 'instruction' | 'shape' | 'otherIds'>,
@@ -211,14 +211,14 @@ export async function moveSend(trx: Trx, pieceId: number, dueAt: string | null):
 }
 
 /** Of which sentences of the post as it stands a piece is made. */
-export async function prepareKeeping(db: Reader, person: CurrentPerson, id: number): Promise<ReadyChange> {
+export async function prepareKeeping(db: Queryable, person: CurrentPerson, id: number): Promise<ReadyChange> {
   const { piece, post } = await findPiece(db, person, id, null);
-  const used = (await sameSentences(db, piece, await toldIn(await postToMakeOf(db, post)))) ?? [];
+  const used = (await sameSentences(db, piece, await sentencesIn(await postToMakeOf(db, post)))) ?? [];
   return { version: piece.version, fields: { source_version: post.version, used } };
 }
 
 /** Leaves a piece as it is, and takes it as made from the post as it stands. */
-export async function keepPiece(
+export async function storePiece(
   trx: Trx,
   person: CurrentPerson,
   id: number,

@@ -1,4 +1,4 @@
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 
 /**
  * Adds a job for sends that wait and whose time is known: at their time, at the next try, or at once when
@@ -47,7 +47,7 @@ export async function cancelSends(trx: Trx, sendIds: readonly number[]): Promise
  * Sends that are due and that no job is at, after an outage; and those that were being sent when a process
  * died.
  */
-export async function lostSends(db: Reader): Promise<{ due: number[]; broken: number[] }> {
+export async function lostSends(db: Queryable): Promise<{ due: number[]; broken: number[] }> {
   const due = await db('sends')
     .where({ state: 'waiting' })
     .whereRaw(`greatest(due_at, coalesce(next_at, due_at)) < now() - interval '30 seconds'`)

@@ -2,14 +2,14 @@ import type { PlannerPiece, PlannerPiecesQuery } from '@keyroster/contract';
 import { addDays } from '@keyroster/core';
 import { seenSql } from '../posts/visible.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { ProblemError } from '../http/problem.js';
 
 const MAX_DAYS = 400;
 
 /** Pieces in a span of days, for the planner. */
 export async function plannerPieces(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   { from, to }: PlannerPiecesQuery,
 ): Promise<PlannerPiece[]> {

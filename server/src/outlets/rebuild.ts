@@ -1,10 +1,10 @@
 import type { PieceRestore, Rebuild } from '@keyroster/contract';
 import { usedNow, type PieceAsk } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import { type WholePostRow } from '../posts/store.js';
-import { piecesOf, toldIn } from '../work/computing.js';
+import { piecesOf, sentencesIn } from '../work/computing.js';
 import { postToMakeOf, textsAt } from './source.js';
 import {
   type PieceContentKept,
@@ -17,14 +17,14 @@ import {
   writePiece,
 } from './piece-store.js';
 import { madeFields, pieceToMake } from './pieces.js';
-import { sameSentences, type Told } from './same-sentences.js';
+import { sameSentences, type PostSentences } from './same-sentences.js';
 
 /**
  * Builds a piece again from the post as it is now, without keeping it: that may take long, so nothing is held
  * meanwhile. A person's words are written over only when that is said.
  */
 export async function prepareRebuild(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   id: number,
   ifMatch: number | null,
@@ -40,7 +40,7 @@ export async function prepareRebuild(
     );
   const source = await postToMakeOf(db, post);
   const again = only === undefined && instruction === undefined && !another;
-  const now = again || another ? await toldIn(source) : null;
+  const now = again || another ? await sentencesIn(source) : null;
   const outlet = await outletRow(db, person.blogId, piece.outlet_id);
   const from = again ? await sameSentences(db, piece, now!) : (only ?? null);
   const earlier = another ? await earlierMade(db, piece, post, now!) : [];
@@ -65,7 +65,7 @@ export async function prepareRebuild(
 }
 
 /** Keeps a piece that was built again; refused when somebody changed it in between. */
-export async function keepRebuilt(
+export async function storeRebuilt(
   trx: Trx,
   person: CurrentPerson,
   id: number,
@@ -79,10 +79,10 @@ export async function keepRebuilt(
 
 /** Versions that the engine made of the post as it stands; another one is to differ from each. */
 async function earlierMade(
-  db: Reader,
+  db: Queryable,
   piece: PieceRow,
   post: WholePostRow,
-  now: Told,
+  now: PostSentences,
 ): Promise<NonNullable<PieceAsk['earlier']>> {
   const kept = await db('piece_versions')
     .where({ piece_id: piece.id })

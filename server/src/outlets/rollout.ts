@@ -21,7 +21,7 @@ import {
 } from '@keyroster/core';
 import { personRef } from '../accounts/people.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { notFound } from '../http/problem.js';
 import { emit } from '../live/live.js';
 import { mediaSrc } from '../media/sizes.js';
@@ -41,7 +41,7 @@ import { mustSend } from './permissions.js';
 import { type Row, pieceRows } from './piece-rows.js';
 
 /** The pieces of a post with all that is known of them. */
-export async function seeRollout(db: Reader, person: CurrentPerson, postId: number): Promise<RolloutView> {
+export async function seeRollout(db: Queryable, person: CurrentPerson, postId: number): Promise<RolloutView> {
   const row = await findPost(db, person.blogId, postId);
   if (!row || !may(person, 'see', factsOf(row))) throw notFound('That post');
   const post = await asReadersSee(db, row);
@@ -106,7 +106,7 @@ export async function seeRollout(db: Reader, person: CurrentPerson, postId: numb
 
 /** What outlets' figures say of hours, and what of it this person could do with these pieces. */
 async function betterTimesOf(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   post: WholePostRow,
   rows: readonly Row[],
@@ -193,7 +193,7 @@ export function errorsOf(
 
 /** Everything that goes to these outlets around these pieces, so that what clashes is seen across posts. */
 async function dueAround(
-  db: Reader,
+  db: Queryable,
   blogId: number,
   pieces: readonly PieceRow[],
 ): Promise<{ due: Due[]; outlets: PacedOutlet[] }> {
@@ -227,7 +227,7 @@ async function dueAround(
 }
 
 async function clashesOf(
-  db: Reader,
+  db: Queryable,
   blogId: number,
   pieces: readonly PieceRow[],
 ): Promise<RolloutView['clashes']> {

@@ -5,14 +5,14 @@ import { tryOutlet } from './trial.js';
 import { seePicture } from './pictures.js';
 import {
   changePiece,
-  keepPiece,
-  keepPieces,
+  storePiece,
+  storePieces,
   prepareKeeping,
   preparePieces,
   removePiece,
   setTimes,
 } from './pieces.js';
-import { keepRebuilt, prepareRebuild, restorePiece } from './rebuild.js';
+import { storeRebuilt, prepareRebuild, restorePiece } from './rebuild.js';
 import { approvePiece, approveRollout } from './approvals.js';
 import {
   addPattern,
@@ -39,19 +39,19 @@ export const outletHandlers: Handlers = {
   'rollout.see': ({ trx, person, id }) => seeRollout(trx, person, id),
   'pieces.make': prepared(
     ({ services, person, id, body }) => preparePieces(services.db, person, id, body),
-    ({ trx, person }, ready) => keepPieces(trx, person, ready),
+    ({ trx, person }, ready) => storePieces(trx, person, ready),
   ),
   'pieces.change': async ({ trx, person, id, ifMatch, body }) =>
     seeRollout(trx, person, await changePiece(trx, person, id, ifMatch, body)),
   'pieces.rebuild': prepared(
     ({ services, person, id, ifMatch, body }) => prepareRebuild(services.db, person, id, ifMatch, body),
-    async ({ trx, person, id }, ready) => seeRollout(trx, person, await keepRebuilt(trx, person, id, ready)),
+    async ({ trx, person, id }, ready) => seeRollout(trx, person, await storeRebuilt(trx, person, id, ready)),
   ),
   'pieces.restore': async ({ trx, person, id, ifMatch, body }) =>
     seeRollout(trx, person, await restorePiece(trx, person, id, ifMatch, body)),
   'pieces.keep': prepared(
     ({ services, person, id }) => prepareKeeping(services.db, person, id),
-    async ({ trx, person, id }, ready) => seeRollout(trx, person, await keepPiece(trx, person, id, ready)),
+    async ({ trx, person, id }, ready) => seeRollout(trx, person, await storePiece(trx, person, id, ready)),
   ),
   'pieces.remove': async ({ trx, person, id }) => seeRollout(trx, person, await removePiece(trx, person, id)),
   'pieces.approve': async ({ trx, person, id, body }) =>
@@ -78,7 +78,7 @@ export const outletHandlers: Handlers = {
   },
   'rollout.use': prepared(
     ({ services, person, id, body }) => preparePattern(services.db, person, id, body.patternId),
-    ({ trx, person }, ready) => keepPieces(trx, person, ready),
+    ({ trx, person }, ready) => storePieces(trx, person, ready),
   ),
   'patterns.list': ({ trx, person }) => listPatterns(trx, person.blogId),
   'patterns.add': ({ trx, person, body }) => addPattern(trx, person, body),

@@ -1,5 +1,5 @@
 import { bestHours, lastDays, type OutletHours, type Span, type WallTime } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { clockOf } from '../slots/clock.js';
 
 /** Days over which it is told how an outlet or a person does at present: a quarter of a year. */
@@ -25,7 +25,7 @@ export interface SeenPiece {
 
 /** Pieces sent in a span, of posts that are out, or of one post whenever they went. */
 export async function piecesSent(
-  db: Reader,
+  db: Queryable,
   blogId: number,
   { span, zone, postId = null }: { span: Span; zone: string; postId?: number | null },
 ): Promise<SeenPiece[]> {
@@ -68,7 +68,7 @@ export async function piecesSent(
 }
 
 /** Hours in which the pieces of each outlet do better than in others, as far as that is more than chance. */
-export async function hoursOf(db: Reader, blogId: number): Promise<OutletHours[]> {
+export async function hoursOf(db: Queryable, blogId: number): Promise<OutletHours[]> {
   const { today, zone } = await clockOf(db, blogId);
   const pieces = await piecesSent(db, blogId, { span: lastDays(today, YEAR), zone });
   return [...new Set(pieces.map((p) => p.outletId))].flatMap((outletId) => {

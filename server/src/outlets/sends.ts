@@ -2,7 +2,7 @@ import type { SendAnswer, SendingView, SendsQuery, SendView, SendWhole } from '@
 import { isDesk, may } from '@keyroster/core';
 import { seenSql } from '../posts/visible.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
 import { emit } from '../live/live.js';
 import { factsOf, findPost } from '../posts/store.js';
@@ -11,7 +11,7 @@ import type { Steps } from './transport/transport.js';
 
 /** The send log, newest first: what goes out next, what went, and what needs a person. */
 export async function listSends(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   { state, outlet, before, limit = 100 }: SendsQuery,
   id?: number,
@@ -68,7 +68,7 @@ export async function listSends(
   return rows;
 }
 
-export async function seeSend(db: Reader, person: CurrentPerson, id: number): Promise<SendWhole> {
+export async function seeSend(db: Queryable, person: CurrentPerson, id: number): Promise<SendWhole> {
   const [send] = await listSends(db, person, {}, id);
   if (!send) throw notFound('That entry');
   return {
@@ -152,7 +152,7 @@ export async function sendAgain(trx: Trx, person: CurrentPerson, id: number): Pr
   return seeSend(trx, person, id);
 }
 
-export async function seeSending(db: Reader, blogId: number): Promise<SendingView> {
+export async function seeSending(db: Queryable, blogId: number): Promise<SendingView> {
   const row = await db('blogs')
     .leftJoin('people', 'people.id', 'blogs.sending_stopped_by')
     .where('blogs.id', blogId)

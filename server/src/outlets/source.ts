@@ -1,5 +1,5 @@
 import type { PostText } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { ProblemError } from '../http/problem.js';
 import { asReadersSee } from '../posts/readers-version.js';
 import { findPost, type WholePostRow } from '../posts/store.js';
@@ -16,7 +16,7 @@ const COMMON = 500;
 const MAX_PHRASES = 8;
 
 /** What sets a post apart from the other published ones. */
-async function phrasesOf(db: Reader, row: WholePostRow): Promise<string[]> {
+async function phrasesOf(db: Queryable, row: WholePostRow): Promise<string[]> {
   const stems = await stemsOfPost(row.title, row.body, MAX_STEMS);
   const { rows } = await db.raw<{ rows: { stem: string; n: number }[] }>(
     `
@@ -57,7 +57,7 @@ async function phrasesOf(db: Reader, row: WholePostRow): Promise<string[]> {
 }
 
 /** A post as pieces are made from it, as it is now. A post without an address has no link yet. */
-export async function postToMakeOf(db: Reader, row: WholePostRow): Promise<PostToMakeOf> {
+export async function postToMakeOf(db: Queryable, row: WholePostRow): Promise<PostToMakeOf> {
   const category =
     row.category_id === null
       ? undefined
@@ -85,7 +85,7 @@ export async function postToMakeOf(db: Reader, row: WholePostRow): Promise<PostT
 
 /** Other posts of a digest. Throws a sentence when one of them is gone. */
 export async function othersToMakeOf(
-  db: Reader,
+  db: Queryable,
   blogId: number,
   ids: readonly number[],
 ): Promise<PostToMakeOf[]> {
@@ -101,7 +101,7 @@ export async function othersToMakeOf(
 
 /** Title and sentences of a post at earlier versions, as they were kept. */
 export async function textsAt(
-  db: Reader,
+  db: Queryable,
   postId: number,
   versions: readonly number[],
 ): Promise<Map<number, PostText>> {

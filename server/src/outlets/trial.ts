@@ -1,6 +1,6 @@
 import type { Said } from '@keyroster/contract';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { notFound } from '../http/problem.js';
 import type { Settings } from '../settings.js';
 import { fetchConfig } from './transport/micropub.js';
@@ -12,7 +12,7 @@ import { addresseeOf } from './destination.js';
 
 /** Asks an outlet whether it would take a piece, and sends none. */
 export async function tryOutlet(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   id: number,
   settings: Settings,

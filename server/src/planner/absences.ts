@@ -3,7 +3,7 @@ import { formatShortDate, type Absence } from '@keyroster/core';
 import { mustBelong, personRef } from '../accounts/people.js';
 import { saveAddition, saveChange, saveRemoval, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
 import { clockOf } from '../slots/clock.js';
 
@@ -11,7 +11,7 @@ import { clockOf } from '../slots/clock.js';
 const mayEnter = (person: CurrentPerson, personId: number) =>
   person.role === 'managing editor' || person.id === personId;
 
-const rows = (db: Reader, blogId: number) =>
+const rows = (db: Queryable, blogId: number) =>
   db('absences as a')
     .join('people as p', 'p.id', 'a.person_id')
     .where('a.blog_id', blogId)
@@ -19,7 +19,7 @@ const rows = (db: Reader, blogId: number) =>
     .orderBy('a.id');
 
 /** Absences that touch a span. */
-export function absencesIn(db: Reader, blogId: number, from: string, to: string): Promise<Absence[]> {
+export function absencesIn(db: Queryable, blogId: number, from: string, to: string): Promise<Absence[]> {
   return rows(db, blogId)
     .where('a.to_date', '>=', from)
     .where('a.from_date', '<=', to)
@@ -33,7 +33,12 @@ export function absencesIn(db: Reader, blogId: number, from: string, to: string)
 }
 
 /** A person's absences that are not over. */
-export const absencesOf = (db: Reader, blogId: number, personId: number, today: string): Promise<Absence[]> =>
+export const absencesOf = (
+  db: Queryable,
+  blogId: number,
+  personId: number,
+  today: string,
+): Promise<Absence[]> =>
   rows(db, blogId)
     .where('a.person_id', personId)
     .where('a.to_date', '>=', today)
@@ -46,7 +51,11 @@ export const absencesOf = (db: Reader, blogId: number, personId: number, today: 
     ) as unknown as Promise<Absence[]>;
 
 /** Absences that are not over. */
-export async function listAbsences(db: Reader, person: CurrentPerson, only?: number): Promise<AbsenceView[]> {
+export async function listAbsences(
+  db: Queryable,
+  person: CurrentPerson,
+  only?: number,
+): Promise<AbsenceView[]> {
   const query = rows(db, person.blogId).select<(Absence & { name: string; version: number })[]>(
     'a.id',
     'a.version',

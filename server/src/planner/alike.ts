@@ -2,7 +2,7 @@ import type { PitchAlike } from '@keyroster/contract';
 import { mostAlike, stemsOf, type Stage } from '@keyroster/core';
 import { seenSql } from '../posts/visible.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 
 /** For each pitch so many candidates are compared exactly; they are found by the words of their titles. */
 const CANDIDATES = 40;
@@ -20,7 +20,7 @@ interface Candidate {
  * Pitches that resemble an earlier post or pitch, with the one they resemble most. Candidates come from the
  * full-text index, the measure from core.
  */
-export async function alikePitches(db: Reader, person: CurrentPerson): Promise<PitchAlike[]> {
+export async function alikePitches(db: Queryable, person: CurrentPerson): Promise<PitchAlike[]> {
   const ofPitches = seenSql(person, 'posts');
   const ofCandidates = seenSql(person, 'p');
   const pitches = await db('posts')

@@ -10,7 +10,7 @@ import {
 } from '@keyroster/core';
 import { findPerson } from '../accounts/who.js';
 import { ownChores } from '../checklists/chores.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { clockOf } from '../slots/clock.js';
 import { slotsOf } from '../slots/slots.js';
 import { calendarFile, type CalendarEvent } from './calendar-file.js';
@@ -37,7 +37,7 @@ const CERTAIN: readonly Stage[] = ['scheduled', 'published'];
  * that they are right on both sides of a clock change in whatever zone they are read.
  */
 export async function calendarText(
-  db: Reader,
+  db: Queryable,
   { kind, blogId, personId, title, name }: Subscription,
   publicUrl: string,
 ): Promise<string> {

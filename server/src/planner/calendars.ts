@@ -4,7 +4,7 @@ import type { CalendarKind, CalendarMade, CalendarView, NewCalendar } from '@key
 import { roleMay } from '@keyroster/core';
 import { personRef } from '../accounts/people.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Db, Reader, Trx } from '../db/connect.js';
+import type { Db, Queryable, Trx } from '../db/connect.js';
 import { notFound, notYours } from '../http/problem.js';
 import type { Services } from '../http/services.js';
 import { log } from '../log.js';
@@ -21,7 +21,7 @@ interface CalendarRow {
   lastReadAt: string | null;
 }
 
-const rows = (db: Reader, blogId: number) =>
+const rows = (db: Queryable, blogId: number) =>
   db('calendars as c')
     .join('people as p', 'p.id', 'c.person_id')
     .where('c.blog_id', blogId)
@@ -46,7 +46,7 @@ const viewOf = (row: CalendarRow, person: CurrentPerson): CalendarView => ({
 });
 
 /** One’s own addresses; the managing editor sees, and may end, everybody’s. */
-export async function listCalendars(db: Reader, person: CurrentPerson): Promise<CalendarView[]> {
+export async function listCalendars(db: Queryable, person: CurrentPerson): Promise<CalendarView[]> {
   const query = rows(db, person.blogId);
   if (person.role !== 'managing editor') void query.where('c.person_id', person.id);
   return (await query).map((row) => viewOf(row, person));

@@ -11,7 +11,7 @@ import { refused } from '../posts/edit.js';
 import { createPosts, pitchOf, type NewValues } from '../posts/pitch.js';
 
 /** Puts several pitches in the tray, all or none. */
-export async function keepPitches(
+export async function addPitches(
   trx: Trx,
   person: CurrentPerson,
   { titles, categoryId }: PitchList,

@@ -10,7 +10,7 @@ import {
   type Stage,
 } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { onlyVisible } from '../posts/visible.js';
 import { paceOfBlog } from '../posts/turnarounds.js';
 import { clockAndSlots } from '../slots/slots.js';
@@ -40,7 +40,7 @@ interface Row {
 
 /** What a plan is made from, as the person who asks may plan; see `PlanFacts`. */
 export async function planFacts(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   { from, to }: { from: string; to: string },
 ): Promise<PlanFacts> {
@@ -121,7 +121,7 @@ const pitchOf = (row: Row, zone: string): ProposalPitch => ({
 });
 
 async function writersAndPace(
-  db: Reader,
+  db: Queryable,
   { blogId }: CurrentPerson,
   zone: string,
 ): Promise<Pick<PlanFacts, 'writers' | 'review'>> {

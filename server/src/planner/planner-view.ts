@@ -15,7 +15,7 @@ import {
 import { addDays, roleMay, slotDates, startOfWeek } from '@keyroster/core';
 import { personRef } from '../accounts/people.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { textColumn } from '../posts/columns.js';
 import { onlyVisible } from '../posts/visible.js';
 import { absencesIn } from './absences.js';
@@ -24,7 +24,7 @@ import { clockOf } from '../slots/clock.js';
 import { clockAndSlots } from '../slots/slots.js';
 
 /** Everybody who may be credited, by name. */
-async function writersOf(db: Reader, blogId: number): Promise<WriterRef[]> {
+async function writersOf(db: Queryable, blogId: number): Promise<WriterRef[]> {
   const rows = await db('memberships as m')
     .join('people as p', 'p.id', 'm.person_id')
     .where('m.blog_id', blogId)
@@ -35,7 +35,7 @@ async function writersOf(db: Reader, blogId: number): Promise<WriterRef[]> {
   return rows.map((row) => ({ ...personRef(row), capacity: row.capacity }));
 }
 
-async function peopleOf(db: Reader, blogId: number): Promise<PersonRef[]> {
+async function peopleOf(db: Queryable, blogId: number): Promise<PersonRef[]> {
   return (
     await db('memberships as m')
       .join('people as p', 'p.id', 'm.person_id')
@@ -84,7 +84,7 @@ const cardSql = (person: CurrentPerson): Record<keyof PackedValues, string> => (
  * everything else.
  */
 async function cardsText(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   which: (query: Knex.QueryBuilder) => unknown,
 ): Promise<string> {
@@ -144,7 +144,11 @@ async function cardsText(
 }
 
 /** The answer of the planner’s main route, as JSON text of a `PlannerAnswer`. */
-export async function plannerText(db: Reader, person: CurrentPerson, query: PlannerQuery): Promise<string> {
+export async function plannerText(
+  db: Queryable,
+  person: CurrentPerson,
+  query: PlannerQuery,
+): Promise<string> {
   const clock = await clockAndSlots(db, person.blogId);
   const from = startOfWeek(query.from ?? clock.today, clock.firstWeekday);
   const to = addDays(from, (query.weeks ?? 4) * 7 - 1);
@@ -186,7 +190,7 @@ export async function plannerText(db: Reader, person: CurrentPerson, query: Plan
 }
 
 export async function plannerView(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   query: PlannerQuery,
 ): Promise<PlannerView> {
@@ -194,7 +198,7 @@ export async function plannerView(
 }
 
 export async function plannerCards(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   ids: readonly number[],
 ): Promise<PackedCards> {

@@ -9,7 +9,7 @@ import {
   type SiteSettings,
 } from '@keyroster/core';
 import type { RhythmView } from '@keyroster/contract';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import { clockAndSlots } from '../slots/slots.js';
 import { runwayPosts } from '../today/runway.js';
@@ -17,7 +17,7 @@ import { runwayPosts } from '../today/runway.js';
 /** Weeks that the rhythm looks back, and ahead. */
 const RHYTHM_WEEKS = 13;
 
-export async function rhythmView(db: Reader, person: CurrentPerson): Promise<RhythmView> {
+export async function rhythmView(db: Queryable, person: CurrentPerson): Promise<RhythmView> {
   const clock = await clockAndSlots(db, person.blogId);
   const { site } = (await db('blogs')
     .where({ id: person.blogId })

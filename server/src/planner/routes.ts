@@ -3,7 +3,7 @@ import { addAbsence, changeAbsence, listAbsences, removeAbsence } from './absenc
 import { acceptPlan } from './accept-plan.js';
 import { alikePitches } from './alike.js';
 import { listCalendars, makeCalendar, revokeCalendar } from './calendars.js';
-import { importPitches, keepPitches } from './pitches.js';
+import { importPitches, addPitches } from './pitches.js';
 import { runListCsv } from './run-list.js';
 import { planFacts } from './plan-facts.js';
 import { plannerCards, plannerText } from './planner-view.js';
@@ -29,7 +29,7 @@ export const plannerHandlers: Handlers = {
       .send(csv);
     return undefined as never;
   },
-  'pitches.keep': ({ trx, person, body }) => keepPitches(trx, person, body),
+  'pitches.keep': ({ trx, person, body }) => addPitches(trx, person, body),
   'pitches.import': ({ trx, person, file }) => importPitches(trx, person, file),
   'pitches.alike': ({ trx, person }) => alikePitches(trx, person),
   'rhythm.see': ({ trx, person }) => rhythmView(trx, person),

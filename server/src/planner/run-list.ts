@@ -2,12 +2,12 @@ import { stringify } from 'csv-stringify/sync';
 import type { RunListQuery } from '@keyroster/contract';
 import { lacks, formatClock } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { plainCell } from '../documents/plain-cell.js';
 import { plannerView } from './planner-view.js';
 
 /** The run list as CSV (RFC 4180), with the byte order mark that spreadsheets want to see in UTF-8. */
-export async function runListCsv(db: Reader, person: CurrentPerson, query: RunListQuery): Promise<string> {
+export async function runListCsv(db: Queryable, person: CurrentPerson, query: RunListQuery): Promise<string> {
   const view = await plannerView(db, person, { from: query.from, weeks: query.weeks });
   const categories = new Map(
     (

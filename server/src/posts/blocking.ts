@@ -1,9 +1,9 @@
 import type { Post } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 
 /** Gathers what checks look at beside the posts, and gives what says what holds a post back, a sentence each. */
 export type BlockingLoader = (
-  db: Reader,
+  db: Queryable,
   blogId: number,
   posts: readonly Post[],
 ) => Promise<(post: Post) => readonly string[]>;

@@ -1,7 +1,7 @@
 import { formatList, fieldLabels, type PostEdit, type PostField, type SetValues } from '@keyroster/core';
 import type { PostChanges } from '@keyroster/contract';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError } from '../http/problem.js';
 import { editPost, type Done } from './edit.js';
 import { runTimeOf } from './run-time.js';
@@ -30,7 +30,7 @@ export async function editOf(
   return { kind: 'set', values };
 }
 
-export async function zoneOf(db: Reader, blogId: number): Promise<string> {
+export async function zoneOf(db: Queryable, blogId: number): Promise<string> {
   return (await db('blogs').where({ id: blogId }).first<{ zone: string }>('zone'))!.zone;
 }
 

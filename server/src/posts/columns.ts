@@ -155,18 +155,18 @@ export type ColumnRow = Together<RowOf<Columns[ColumnField]>>;
 
 export const COLUMN_FIELDS = POST_FIELD_NAMES.filter((f): f is ColumnField => f in COLUMNS);
 
-const keptOf = (field: ColumnField) => COLUMNS[field] as unknown as Kept<unknown, Record<string, unknown>>;
+const columnOf = (field: ColumnField) => COLUMNS[field] as unknown as Kept<unknown, Record<string, unknown>>;
 
 /** The columns of a field with their types. */
 export const columnsOf = (field: ColumnField): [name: string, type: SqlType][] =>
-  Object.entries(keptOf(field).columns);
+  Object.entries(columnOf(field).columns);
 
 /** Fields that are heavy: read only where somebody looks at them. */
 export type TextField = 'body' | 'suggested';
 const isText = (field: PostField): field is TextField => field === 'body' || field === 'suggested';
 const LIGHT_FIELDS = COLUMN_FIELDS.filter((f) => !isText(f));
 
-const READERS = LIGHT_FIELDS.map((f) => [f, keptOf(f).read] as const);
+const READERS = LIGHT_FIELDS.map((f) => [f, columnOf(f).read] as const);
 
 /**
  * The values of a row’s fields; the texts only where they were read. Put together in one and the same order, since
@@ -185,7 +185,7 @@ export function valuesOf(
 
 /** What stands in the columns of a field for a value. */
 export const written = <F extends ColumnField>(field: F, value: PostValues[F]): Record<string, unknown> =>
-  keptOf(field).write(value);
+  columnOf(field).write(value);
 
 /** The column of a field of text. */
 export const textColumn = (field: TextFieldName): string => columnsOf(field)[0]![0];

@@ -12,7 +12,7 @@ import {
   type PostValues,
   type SetValues,
 } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { loadBlocking } from './blocking.js';
 
 /** A post with what is to be done to it. */
@@ -109,7 +109,7 @@ function namedIn(work: readonly Work[]): Named {
 }
 
 /** Which of some posts in review somebody of the desk opened since, who does not write them. */
-async function loadOpened(db: Reader, posts: readonly Post[]): Promise<EditContext['opened']> {
+async function loadOpened(db: Queryable, posts: readonly Post[]): Promise<EditContext['opened']> {
   if (posts.length === 0) return () => false;
   const opened = await db('read_versions as r')
     .join('all_posts as p', 'p.id', 'r.post_id')
@@ -125,18 +125,18 @@ async function loadOpened(db: Reader, posts: readonly Post[]): Promise<EditConte
 }
 
 /** Everything that these edits need to know of the blog, read at once for all posts. */
-export function contextFor(
-  db: Reader,
+export function editContextFor(
+  db: Queryable,
   blogId: number,
   actor: Actor | 'clock',
   work: readonly Work[],
   options: EditOptions = {},
 ): Promise<EditContext> {
-  return contextOf(db, blogId, actor, namedIn(work), options);
+  return editContext(db, blogId, actor, namedIn(work), options);
 }
 
-export async function contextOf(
-  db: Reader,
+export async function editContext(
+  db: Queryable,
   blogId: number,
   actor: Actor | 'clock',
   named: Named,
@@ -187,7 +187,7 @@ interface Format {
 }
 
 async function idsAmong(
-  db: Reader,
+  db: Queryable,
   blogId: number,
   ids: readonly number[],
   table: string,
@@ -200,7 +200,7 @@ async function idsAmong(
   return new Set(found);
 }
 
-async function membersAmong(db: Reader, blogId: number, ids: readonly number[]): Promise<Set<number>> {
+async function membersAmong(db: Queryable, blogId: number, ids: readonly number[]): Promise<Set<number>> {
   if (ids.length === 0) return new Set();
   const found = await db('memberships')
     .where({ blog_id: blogId })
@@ -215,7 +215,7 @@ const MANY = 20;
 
 /** Who stands, or once stood, at the addresses that are set, and at those that a default may run into. */
 async function slugOwners(
-  db: Reader,
+  db: Queryable,
   blogId: number,
   { slugs, ready }: Named,
   preview: boolean,

@@ -2,7 +2,7 @@ import { applyEdits, formatEdit, type PostEdit, type Refusal } from '@keyroster/
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Trx } from '../db/connect.js';
 import { ProblemError } from '../http/problem.js';
-import { contextFor, looksAtText, type EditOptions, type Work } from './context.js';
+import { editContextFor, looksAtText, type EditOptions, type Work } from './context.js';
 import { inTurns } from '../work/turns.js';
 import { lockPosts, loadPosts, postOf, type WholePostRow } from './store.js';
 import { writePosts } from './write.js';
@@ -32,7 +32,7 @@ export async function tryWork(
   work: readonly Work[],
   options: EditOptions = {},
 ): Promise<{ refused: RefusedAt[]; done: Done[] }> {
-  const context = await contextFor(trx, blogId, actor, work, options);
+  const context = await editContextFor(trx, blogId, actor, work, options);
   const outcomes = await inTurns(work, ({ post, edits }) => applyEdits(post, edits, context));
   const refused = outcomes.flatMap((o, at): RefusedAt[] => (o.ok ? [] : [{ at, refusal: o }]));
   if (refused.length > 0) return { refused, done: [] };

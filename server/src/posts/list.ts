@@ -2,7 +2,7 @@ import { isDate } from '@keyroster/core';
 import type { PostPage, PostQuery, PostSort } from '@keyroster/contract';
 import type { CurrentPerson } from '../http/current-person.js';
 import { onlyVisible } from './visible.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { ProblemError } from '../http/problem.js';
 import { othersIn } from './open-posts.js';
 import { postRows, type PostRow } from './store.js';
@@ -65,7 +65,7 @@ function readCursor(text: string, sort: PostSort): Cursor {
 
 /** A page of posts by keyset on (sort value, id). */
 export async function listPosts(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   query: PostQuery,
   nowLocal: string,

@@ -2,7 +2,7 @@ import type { Trx } from '../db/connect.js';
 import type { EffectOn } from './effects.js';
 
 /** Readers who knew an address are led to the post permanently. */
-export async function keepOldSlugs(trx: Trx, effects: readonly EffectOn<'slug left'>[]): Promise<void> {
+export async function storeOldSlugs(trx: Trx, effects: readonly EffectOn<'slug left'>[]): Promise<void> {
   await trx('old_slugs')
     .insert(effects.map(({ slug, on }) => ({ blog_id: on.blogId, slug, post_id: on.after.id })))
     .onConflict(['blog_id', 'slug'])

@@ -1,24 +1,24 @@
 import type { PersonRef } from '@keyroster/contract';
 import { personRef } from '../accounts/people.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 
 /** Who says that they have a post open has it open for so long, unless they say so again or leave. */
 export const OPEN_FOR = '90 seconds';
 
 /** Somebody has a post open. */
-export async function openPost(db: Reader, postId: number, personId: number): Promise<void> {
+export async function openPost(db: Queryable, postId: number, personId: number): Promise<void> {
   await db('open_posts')
     .insert({ post_id: postId, person_id: personId })
     .onConflict(['post_id', 'person_id'])
     .merge({ seen_at: db.raw('now()') });
 }
-export async function leavePost(db: Reader, postId: number, personId: number): Promise<void> {
+export async function leavePost(db: Queryable, postId: number, personId: number): Promise<void> {
   await db('open_posts').where({ post_id: postId, person_id: personId }).delete();
 }
 
 /** Who else has some posts open. */
 export async function othersIn(
-  db: Reader,
+  db: Queryable,
   postIds: readonly number[],
   personId: number,
 ): Promise<{ postId: number; person: PersonRef }[]> {

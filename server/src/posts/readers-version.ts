@@ -10,7 +10,7 @@ import {
   type Post,
   type PostValues,
 } from '@keyroster/core';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { columnsOf, COLUMN_FIELDS, EMPTY_TEXT_COLUMNS, written, type ColumnField } from './columns.js';
 import type { EffectOn } from './effects.js';
 import type { WholePostRow } from './store.js';
@@ -22,7 +22,7 @@ const HELD_COLUMN_FIELDS = COLUMN_FIELDS.filter(
 const HELD_COLUMNS = HELD_COLUMN_FIELDS.flatMap(columnsOf).map(([name]) => name);
 
 /** Keeps what readers go on seeing of posts that are worked on, from the versions. */
-export async function keepReadersVersions(
+export async function storeReadersVersions(
   trx: Trx,
   effects: readonly EffectOn<'readers kept'>[],
 ): Promise<void> {
@@ -72,11 +72,11 @@ export async function keepReadersVersions(
     `,
     [kept],
   );
-  for (const { post_id, body, lead, share } of rows) await keepUses(trx, post_id, body, [lead, share]);
+  for (const { post_id, body, lead, share } of rows) await storeUses(trx, post_id, body, [lead, share]);
 }
 
 /** What of the library readers are shown: it stays theirs while the desk has other pictures. */
-async function keepUses(
+async function storeUses(
   trx: Trx,
   postId: number,
   body: BodyNode,
@@ -118,7 +118,7 @@ export async function sendOn(trx: Trx, effects: readonly EffectOn<'sent on'>[]):
       .update({ ...changes, updated_at: trx.raw('clock_timestamp()') });
     const now = { ...row, ...changes };
     const body = sent.includes('body') ? after.body! : row.body;
-    await keepUses(trx, after.id, body, [now['lead_media_id'], now['share_media_id']] as (number | null)[]);
+    await storeUses(trx, after.id, body, [now['lead_media_id'], now['share_media_id']] as (number | null)[]);
   }
 }
 
@@ -158,7 +158,7 @@ const SEEN_COLUMNS = HELD_COLUMN_FIELDS.filter((f) => {
  * A post with the words, pictures and address that readers see, and the version that has them: what is made of it
  * for the outside is made of that. Who it belongs to is as at the desk.
  */
-export async function asReadersSee(db: Reader, row: WholePostRow): Promise<WholePostRow> {
+export async function asReadersSee(db: Queryable, row: WholePostRow): Promise<WholePostRow> {
   if (row.readers_version === null || row.stage !== 'published') return row;
   const seen = await db('readers_versions')
     .where({ post_id: row.id })

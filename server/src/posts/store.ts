@@ -1,7 +1,7 @@
 import { inTurns } from '../work/turns.js';
 import type { Knex } from 'knex';
 import type { BodyNode, Post, PostFacts } from '@keyroster/core';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { LIGHT_COLUMNS, valuesOf, type ColumnRow, type TextField } from './columns.js';
 
 /** A row of `posts` with what is read alongside it. Wall times and dates are text, instants RFC 3339 text. */
@@ -44,7 +44,7 @@ const LIGHT = [
 ].map((c) => `posts.${c}`);
 
 /** Posts without their text, with byline name, co-authors and count of open notes. */
-export function postRows(db: Reader): Knex.QueryBuilder<PostRow, PostRow[]> {
+export function postRows(db: Queryable): Knex.QueryBuilder<PostRow, PostRow[]> {
   return db('posts')
     .leftJoin('people as by', 'by.id', 'posts.byline_id')
     .select<PostRow[]>(
@@ -61,7 +61,7 @@ export function postRows(db: Reader): Knex.QueryBuilder<PostRow, PostRow[]> {
     ) as unknown as Knex.QueryBuilder<PostRow, PostRow[]>;
 }
 
-export async function findPost(db: Reader, blogId: number, id: number): Promise<WholePostRow | null> {
+export async function findPost(db: Queryable, blogId: number, id: number): Promise<WholePostRow | null> {
   const row = (await postRows(db)
     .select('posts.body', 'posts.suggested', 'posts.body_text')
     .where('posts.blog_id', blogId)
@@ -105,7 +105,7 @@ interface LoadedRow extends Omit<PostRow, 'byline_name' | 'open_notes'> {
 
 /** Posts of a blog as edits see them, in the order of the ids, in the bin or not; those that are gone are left out. */
 export async function loadPosts(
-  db: Reader,
+  db: Queryable,
   blogId: number,
   ids: readonly number[],
   { text = false }: { text?: boolean } = {},

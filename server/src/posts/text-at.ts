@@ -1,8 +1,8 @@
 import type { BodyNode } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 
 /** The text of a post at a version as the desk had it, with what was suggested then. */
-export async function deskTextAt(db: Reader, postId: number, version: number): Promise<BodyNode | null> {
+export async function deskTextAt(db: Queryable, postId: number, version: number): Promise<BodyNode | null> {
   const row = await db('post_versions')
     .where({ post_id: postId })
     .where('version', '<=', version)
@@ -13,7 +13,7 @@ export async function deskTextAt(db: Reader, postId: number, version: number): P
 }
 
 /** The text of a post at a version: it is kept where it changed, and holds until the next that has one. */
-export async function textAt(db: Reader, postId: number, version: number): Promise<BodyNode | null> {
+export async function textAt(db: Queryable, postId: number, version: number): Promise<BodyNode | null> {
   const row = await db('post_versions')
     .where({ post_id: postId })
     .where('version', '<=', version)

@@ -1,5 +1,5 @@
 import { dateOf, paceOf, type Turnaround } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 
 /** How far back posts say how long things take. */
 const YEARS = '1 year';
@@ -13,7 +13,7 @@ interface Row {
 }
 
 /** How the posts of the last year went from hand to hand; `zone` is the blog's. */
-export async function turnarounds(db: Reader, blogId: number, zone: string): Promise<Turnaround[]> {
+export async function turnarounds(db: Queryable, blogId: number, zone: string): Promise<Turnaround[]> {
   const { rows } = await db.raw<{ rows: Row[] }>(
     `
       select
@@ -46,5 +46,5 @@ export async function turnarounds(db: Reader, blogId: number, zone: string): Pro
 }
 
 /** The blog's and its writers' pace. */
-export const paceOfBlog = async (db: Reader, blogId: number, zone: string) =>
+export const paceOfBlog = async (db: Queryable, blogId: number, zone: string) =>
   paceOf(await turnarounds(db, blogId, zone));

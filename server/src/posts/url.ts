@@ -1,5 +1,5 @@
 import { USUAL_SITE, postPath, type SiteSettings } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 
 /** What of a blog says where its posts stand. */
 export interface PostPlaces {
@@ -7,7 +7,7 @@ export interface PostPlaces {
   site: Partial<SiteSettings>;
 }
 
-export const placesOf = async (db: Reader, blogId: number): Promise<PostPlaces> =>
+export const placesOf = async (db: Queryable, blogId: number): Promise<PostPlaces> =>
   (await db('blogs').where({ id: blogId }).first<PostPlaces>('home', 'site'))!;
 
 /** The whole address of a post; of one without a run time as it is without. */

@@ -1,12 +1,12 @@
 import type { PostValues } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { notFound } from '../http/problem.js';
 import { COLUMNS } from './columns.js';
 import type { WholePostRow } from './store.js';
 
 /** What a deed from the blog changes of a post, as it stood in the version before this one. */
 export async function versionBefore(
-  db: Reader,
+  db: Queryable,
   post: Pick<WholePostRow, 'id' | 'version'>,
 ): Promise<Pick<PostValues, 'spotlight' | 'comments'>> {
   const kept = await db('post_versions')

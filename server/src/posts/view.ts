@@ -18,7 +18,7 @@ import {
 } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
 import { personRef } from '../accounts/people.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { textsOf, valuesOf } from './columns.js';
 import { onlyVisible } from './visible.js';
 import { factsOf, postOf, type PostRow, type WholePostRow } from './store.js';
@@ -68,7 +68,7 @@ const shownValues = (row: WholePostRow): ShownValues =>
 
 /** A post without its text, as this person may see and use it. */
 export async function detailsOf(
-  db: Reader,
+  db: Queryable,
   row: WholePostRow,
   person: CurrentPerson,
   now: string,
@@ -117,7 +117,7 @@ export async function detailsOf(
 }
 
 export async function viewOf(
-  db: Reader,
+  db: Queryable,
   row: WholePostRow,
   person: CurrentPerson,
   now: string,
@@ -126,7 +126,7 @@ export async function viewOf(
 }
 
 /** The address that clearing would give, but for those that are taken. */
-async function proposedFor(db: Reader, row: WholePostRow): Promise<string> {
+async function proposedFor(db: Queryable, row: WholePostRow): Promise<string> {
   const category = await db('categories')
     .where({ id: row.category_id })
     .first<{ name: string } | undefined>('name');

@@ -1,12 +1,12 @@
 import { may, seesEverything } from '@keyroster/core';
 import type { Knex } from 'knex';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { notFound } from '../http/problem.js';
 import { factsOf, findPost, lockPost, type WholePostRow } from './store.js';
 
 /** The post, if it exists and this person may see it; the two cannot be told apart. */
-export async function visiblePost(db: Reader, person: CurrentPerson, id: number): Promise<WholePostRow> {
+export async function visiblePost(db: Queryable, person: CurrentPerson, id: number): Promise<WholePostRow> {
   const row = await findPost(db, person.blogId, id);
   if (!row || !may(person, 'see', factsOf(row))) throw notFound('That post');
   return row;
@@ -41,7 +41,7 @@ export function seenSql(
 
 /** Those of some posts that a person may see. */
 export async function seenOf(
-  db: Reader,
+  db: Queryable,
   person: Pick<CurrentPerson, 'id' | 'role' | 'blogId'>,
   ids: readonly number[],
 ): Promise<Set<number>> {

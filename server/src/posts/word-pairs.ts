@@ -1,11 +1,11 @@
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 
 /**
  * Makes the words and their pairs of posts whose text changed since, or, with none named, of all such posts.
  * Until then a phrase is sought in their texts. The caller holds the posts, so that no text changes
  * meanwhile.
  */
-export async function makeWordPairs(trx: Reader, postIds?: readonly number[]): Promise<void> {
+export async function makeWordPairs(trx: Queryable, postIds?: readonly number[]): Promise<void> {
   await trx.raw(
     `
       update word_pairs w

@@ -69,7 +69,7 @@ async function writeAlike(
   if (changed.includes('tagIds')) await writeJoined(trx, rows, 'post_tags', 'tag_id', 'tagIds');
   if (changed.includes('coauthorIds'))
     await writeJoined(trx, rows, 'post_coauthors', 'person_id', 'coauthorIds');
-  await keepVersions(
+  await storeVersions(
     trx,
     rows.map((r) => r.after.id),
     changed,
@@ -179,7 +179,7 @@ async function writeJoined(
  * A version keeps every field as it is then; the text in the first and where it changed, since it holds until
  * the next one.
  */
-async function keepVersions(
+async function storeVersions(
   trx: Trx,
   ids: readonly number[],
   changed: readonly PostField[],
@@ -230,7 +230,7 @@ export async function adoptPost(
 ): Promise<void> {
   const [post] = await loadPosts(trx, blogId, [id], { text: true });
   const changed: PostField[] = ['title', 'body', 'leadPicture', 'sharePicture'];
-  await keepVersions(trx, [id], changed, personId);
+  await storeVersions(trx, [id], changed, personId);
   const effects = [{ kind: 'pictures' } as const];
   await carryOut(trx, [{ blogId, before: post!, after: post!, changed, personId, effects }], {
     silent: true,

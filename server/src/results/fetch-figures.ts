@@ -58,12 +58,12 @@ async function duePieces(db: Db): Promise<Due[]> {
 
 /** Asks outlets what came of their pieces, one after the other. Answers how many told something. */
 export async function fetchFigures(db: Db, settings: Pick<Settings, 'privateOutlets'>): Promise<number> {
-  let told = 0;
+  let answered = 0;
   for (const due of await duePieces(db)) {
-    if (await askOne(db, due, settings.privateOutlets)) told++;
+    if (await askOne(db, due, settings.privateOutlets)) answered++;
     await db('sends').where({ id: due.id }).update({ figures_at: db.fn.now() });
   }
-  return told;
+  return answered;
 }
 
 async function askOne(db: Db, { id, url }: Due, allowed: readonly string[]): Promise<boolean> {

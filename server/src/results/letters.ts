@@ -1,6 +1,6 @@
 import type { LetterResult } from '@keyroster/contract';
 import { shareInterval, type Span } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 
 interface Row {
   id: number;
@@ -17,7 +17,7 @@ interface Row {
 
 /** Letters that went out in a span, or that carried one post. */
 export async function lettersSent(
-  db: Reader,
+  db: Queryable,
   blogId: number,
   { span, zone, postId = null }: { span: Span; zone: string; postId?: number | null },
 ): Promise<LetterResult[]> {

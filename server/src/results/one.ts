@@ -12,7 +12,7 @@ import {
   type WallTime,
 } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { notFound } from '../http/problem.js';
 import type { WholePostRow } from '../posts/store.js';
 import { visiblePost } from '../posts/visible.js';
@@ -28,11 +28,11 @@ const YEAR = 365;
 const number = (n: number): string => Math.round(n).toLocaleString('en-GB');
 
 /** What came of one post that the person may see. */
-export async function postResults(db: Reader, person: CurrentPerson, id: number): Promise<PostResults> {
+export async function postResults(db: Queryable, person: CurrentPerson, id: number): Promise<PostResults> {
   return resultsOf(db, await visiblePost(db, person, id));
 }
 
-async function resultsOf(db: Reader, post: WholePostRow): Promise<PostResults> {
+async function resultsOf(db: Queryable, post: WholePostRow): Promise<PostResults> {
   const { today, zone } = await clockOf(db, post.blog_id);
   const span = lastDays(today, YEAR);
   const days = await db('post_reads')
@@ -82,7 +82,7 @@ async function resultsOf(db: Reader, post: WholePostRow): Promise<PostResults> {
 
 /** Figures in a few sentences, to stand where a person, an outlet or a post is shown. */
 export async function placeFigures(
-  db: Reader,
+  db: Queryable,
   currentPerson: CurrentPerson,
   { person, outlet, post }: PlaceQuery,
 ): Promise<PlaceFigures> {
@@ -117,7 +117,7 @@ function postSentences({ reads, firstWeek, category, pieces }: PostResults): str
   ];
 }
 
-async function personSentences(db: Reader, blogId: number, personId: number): Promise<string[]> {
+async function personSentences(db: Queryable, blogId: number, personId: number): Promise<string[]> {
   const { today } = await clockOf(db, blogId);
   const member = await db('memberships').where({ blog_id: blogId, person_id: personId }).first('person_id');
   if (!member) throw notFound('That person');
@@ -135,7 +135,7 @@ async function personSentences(db: Reader, blogId: number, personId: number): Pr
   ];
 }
 
-async function outletSentences(db: Reader, blogId: number, outletId: number): Promise<string[]> {
+async function outletSentences(db: Queryable, blogId: number, outletId: number): Promise<string[]> {
   const { today, zone } = await clockOf(db, blogId);
   if (!(await db('outlets').where({ blog_id: blogId, id: outletId }).first('id')))
     throw notFound('That outlet');

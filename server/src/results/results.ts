@@ -26,7 +26,7 @@ import {
   type Span,
 } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { plainCell } from '../documents/plain-cell.js';
 import { ProblemError } from '../http/problem.js';
 import { clockOf } from '../slots/clock.js';
@@ -43,7 +43,7 @@ const MIN_PAIRS = 12;
 
 /** The span that is asked for, by the blog's clock. */
 export async function spanOf(
-  db: Reader,
+  db: Queryable,
   blogId: number,
   { from, to }: ResultsQuery,
 ): Promise<{ span: Span; today: string; zone: string }> {
@@ -129,7 +129,7 @@ export function outletLines(pieces: readonly SeenPiece[]): OutletLine[] {
 }
 
 /** Counts of a span that are no sums of what is shown anyway. */
-async function countsIn(db: Reader, blogId: number, span: Span, zone: string) {
+async function countsIn(db: Queryable, blogId: number, span: Span, zone: string) {
   const { rows } = await db.raw<{ rows: { comments: number; subscribers: number }[] }>(
     `
       select
@@ -152,7 +152,7 @@ async function countsIn(db: Reader, blogId: number, span: Span, zone: string) {
 
 /** What came of everything in a span, each figure beside as many days before. */
 export async function seeResults(
-  db: Reader,
+  db: Queryable,
   { blogId }: Pick<CurrentPerson, 'blogId'>,
   query: ResultsQuery,
 ): Promise<ResultsView> {
@@ -216,7 +216,7 @@ export async function seeResults(
 }
 
 /** Every post that was read in a span, as CSV (RFC 4180). */
-export async function resultsCsv(db: Reader, blogId: number, query: ResultsQuery): Promise<string> {
+export async function resultsCsv(db: Queryable, blogId: number, query: ResultsQuery): Promise<string> {
   const { span, today } = await spanOf(db, blogId, query);
   const posts = await postsRead(db, blogId, span, today, null);
   return stringify(

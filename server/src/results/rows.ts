@@ -1,5 +1,5 @@
 import { FIRST_DAYS, type WallTime, type Span } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 
 /** A published post with how often it was read. */
 export interface ReadPost {
@@ -42,7 +42,7 @@ const JOINS = `
 
 /** Posts released in a span, those that are out. */
 export async function postsReleased(
-  db: Reader,
+  db: Queryable,
   blogId: number,
   span: Span,
   today: string,
@@ -66,7 +66,7 @@ export async function postsReleased(
 }
 
 /** How many posts that are out were released in a span. */
-export async function countReleased(db: Reader, blogId: number, span: Span): Promise<number> {
+export async function countReleased(db: Queryable, blogId: number, span: Span): Promise<number> {
   const [row] = await db('posts')
     .where({ blog_id: blogId, stage: 'published' })
     .whereRaw('run_local >= ?::date and run_local < ?::date + 1', [span.from, span.to])
@@ -76,7 +76,7 @@ export async function countReleased(db: Reader, blogId: number, span: Span): Pro
 
 /** Posts that were read in a span, the most read first. */
 export async function postsRead(
-  db: Reader,
+  db: Queryable,
   blogId: number,
   span: Span,
   today: string,
@@ -117,7 +117,7 @@ export async function postsRead(
 }
 
 /** Reads of a blog by day; also those of posts that are gone since: they were read. */
-export async function readsByDay(db: Reader, blogId: number, span: Span): Promise<Map<string, number>> {
+export async function readsByDay(db: Queryable, blogId: number, span: Span): Promise<Map<string, number>> {
   const rows = await db('blog_reads')
     .where({ blog_id: blogId })
     .whereBetween('day', [span.from, span.to])

@@ -11,7 +11,7 @@ import {
 } from '../accounts/people.js';
 import { findPerson } from '../accounts/who.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import { planInvitation } from '../jobs/queue.js';
 import { emit } from '../live/live.js';
@@ -22,7 +22,7 @@ const DAYS = 7;
 /** Invitations that are listed: those of the last weeks. */
 const TOLD = '60 days';
 /** So many may be open at once. */
-const MOST = 200;
+const MAX_INVITES = 200;
 
 const digest = (secret: string) => createHash('sha256').update(secret).digest('hex');
 
@@ -42,7 +42,7 @@ interface Row {
   blog: string;
 }
 
-const rows = (db: Reader) =>
+const rows = (db: Queryable) =>
   db('invites as i')
     .join('people as p', 'p.id', 'i.made_by')
     .join('blogs as b', 'b.id', 'i.blog_id')
@@ -73,7 +73,7 @@ const viewOf = (row: Row): InviteView => ({
   state: row.usedAt ? 'used' : row.expired ? 'expired' : 'open',
 });
 
-export async function listInvites(db: Reader, blogId: number): Promise<InviteView[]> {
+export async function listInvites(db: Queryable, blogId: number): Promise<InviteView[]> {
   const found = await rows(db)
     .where('i.blog_id', blogId)
     .whereRaw(`i.made_at > now() - interval '${TOLD}'`)
@@ -98,7 +98,8 @@ export async function makeInvite(
     .whereNull('used_at')
     .whereRaw('expires_at > now()')
     .select<{ open: number }[]>(trx.raw('count(*)::int as open'));
-  if (open >= MOST) throw new ProblemError('too-large', `At most ${MOST} invitations can be open at once.`);
+  if (open >= MAX_INVITES)
+    throw new ProblemError('too-large', `At most ${MAX_INVITES} invitations can be open at once.`);
   const secret = randomBytes(24).toString('base64url');
   const [made] = await trx('invites')
     .insert({
@@ -128,7 +129,7 @@ export async function revokeInvite(trx: Trx, by: CurrentPerson, id: number): Pro
 }
 
 /** The invitation of a secret that can still be followed; throws a sentence where it cannot. */
-async function openInvite(db: Reader, secret: string, lock = false): Promise<Row> {
+async function openInvite(db: Queryable, secret: string, lock = false): Promise<Row> {
   if (lock)
     await db('invites')
       .where({ secret_sha256: digest(secret) })
@@ -157,7 +158,7 @@ async function openInvite(db: Reader, secret: string, lock = false): Promise<Row
   return row;
 }
 
-export async function seeInvite(db: Reader, secret: string): Promise<InviteSeen> {
+export async function seeInvite(db: Queryable, secret: string): Promise<InviteSeen> {
   const { blog, name, email, role, madeByName, expiresAt } = await openInvite(db, secret);
   const hasAccount = (await accountOf(db, email)) !== undefined;
   return { blog, name, email, role, by: madeByName, expiresAt, hasAccount };

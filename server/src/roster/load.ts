@@ -2,7 +2,7 @@ import type { LoadQuery, LoadView } from '@keyroster/contract';
 import { addDays, paceOf, startOfWeek, weekLoads, type LoadPost } from '@keyroster/core';
 import { personRef } from '../accounts/people.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { absencesIn } from '../planner/absences.js';
 import { turnarounds } from '../posts/turnarounds.js';
 import { clockOf } from '../slots/clock.js';
@@ -13,7 +13,7 @@ const WEEKS = 12;
  * What everybody has by week against what fits, and how quick they are. Counts only: which posts they are is not
  * told, so that hidden ones stay hidden.
  */
-export async function loadView(db: Reader, person: CurrentPerson, query: LoadQuery): Promise<LoadView> {
+export async function loadView(db: Queryable, person: CurrentPerson, query: LoadQuery): Promise<LoadView> {
   const clock = await clockOf(db, person.blogId);
   const first = startOfWeek(query.from ?? clock.today, clock.firstWeekday);
   const weeks = Array.from({ length: query.weeks ?? WEEKS }, (_, i) => addDays(first, 7 * i));

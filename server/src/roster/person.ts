@@ -3,7 +3,7 @@ import { isLate, isZone, paceOf, roleMay } from '@keyroster/core';
 import { listPeople, mustManageAccount } from '../accounts/people.js';
 import { saveChange, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
 import { absencesOf } from '../planner/absences.js';
 import { turnarounds } from '../posts/turnarounds.js';
@@ -12,7 +12,7 @@ import { clockOf } from '../slots/clock.js';
 
 /** What somebody has in hand, as far as the requester may see it, the soonest first. */
 async function inHandOf(
-  db: Reader,
+  db: Queryable,
   asker: CurrentPerson,
   personId: number,
   nowLocal: string,
@@ -70,7 +70,7 @@ interface ProfileRow {
   digestHour: number;
 }
 
-export async function personPage(db: Reader, asker: CurrentPerson, personId: number): Promise<PersonPage> {
+export async function personPage(db: Queryable, asker: CurrentPerson, personId: number): Promise<PersonPage> {
   const person = (await listPeople(db, asker)).find((p) => p.id === personId);
   if (!person) throw notFound('That person');
   const clock = await clockOf(db, asker.blogId);

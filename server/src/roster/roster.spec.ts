@@ -175,7 +175,7 @@ describe('the roster', () => {
     });
   });
 
-  it('hands over what somebody has in hand as a batch, previewed, applied and undone', async () => {
+  it('reassigns what somebody has in hand as a batch, previewed, applied and undone', async () => {
     const posts = [
       await room.pitch('chief', 'Byline theirs', { categoryId: 1, bylineId: room.ids.writer }),
       await room.pitch('chief', 'Proof theirs', { categoryId: 1, bylineId: room.ids.editor }),
@@ -184,7 +184,7 @@ describe('the roster', () => {
     await room.change('chief', posts[1]!.id, { proofreaderId: room.ids.writer });
     const out = await room.scheduled(fromNow(86_400), 'Stays credited');
     const ask = async (who: Who, body: object) =>
-      (await room.as(who)).post(`/api/people/${room.ids.writer}/hand-over`).send(body);
+      (await room.as(who)).post(`/api/people/${room.ids.writer}/reassign`).send(body);
     expect((await ask('writer', { to: room.ids.otherWriter })).status).toBe(403);
     expect((await ask('chief', { to: room.ids.writer })).body.detail).toMatch(/somebody else/);
     expect((await ask('chief', { to: room.ids.reader })).status).toBe(400);
@@ -213,7 +213,7 @@ describe('the roster', () => {
     expect(theirs.counts.changes).toBe(0);
   });
 
-  it('hands over the chores that name somebody, with posts or without, and gives them back', async () => {
+  it('reassigns the chores that name somebody, with posts or without, and gives them back', async () => {
     const post = await room.pitch('chief', 'Has a chore of theirs', {
       categoryId: 1,
       bylineId: room.ids.editor,
@@ -232,10 +232,10 @@ describe('the roster', () => {
     await chief.patch(`/api/chores/${done.id}`).send({ done: true });
     const ask = async (who: Who) =>
       (await room.as(who))
-        .post(`/api/people/${room.ids.proofreader}/hand-over`)
+        .post(`/api/people/${room.ids.proofreader}/reassign`)
         .send({ to: room.ids.otherWriter, from: addDays(today, 39), until: addDays(today, 41) });
-    // Who does not plan the post finds nothing to hand over.
-    expect((await ask('otherEditor')).body.detail).toMatch(/nothing to hand over/);
+    // Who does not plan the post finds nothing to reassign.
+    expect((await ask('otherEditor')).body.detail).toMatch(/nothing to reassign/);
     const preview = (await ask('chief')).body as BatchPreview;
     expect([preview.counts.changes, preview.chores]).toEqual([0, 1]);
     const whose = async (id: number) =>

@@ -5,7 +5,7 @@ import type { SignInGuard } from '../accounts/sign-in-guard.js';
 import { findPerson } from '../accounts/who.js';
 import { addressOf } from '../http/address-of.js';
 import { prepared, type Handlers } from '../http/handlers.js';
-import { previewHandOver } from './hand-over.js';
+import { previewReassign } from './reassign.js';
 import { acceptInvite, listInvites, makeInvite, revokeInvite, seeInvite, type Accepting } from './invites.js';
 import { loadView } from './load.js';
 import { changeProfile, personPage } from './person.js';
@@ -15,7 +15,7 @@ export function rosterHandlers(guard: SignInGuard): Handlers {
   return {
     'people.see': ({ trx, person, id }) => personPage(trx, person, id),
     'people.profile': ({ id, body, ...change }) => changeProfile(change, id, body),
-    'people.handOver': ({ trx, person, id, body }) => previewHandOver(trx, person, id, body),
+    'people.reassign': ({ trx, person, id, body }) => previewReassign(trx, person, id, body),
     'load.see': ({ trx, person, query }) => loadView(trx, person, query),
     'invites.list': ({ trx, person }) => listInvites(trx, person.blogId),
     'invites.make': ({ trx, person, body, services }) => makeInvite(trx, person, body, services.settings),

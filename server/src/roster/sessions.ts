@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { Request } from 'express';
 import type { OwnSession } from '@keyroster/contract';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { notFound } from '../http/problem.js';
 
 /** Names a session to its owner without revealing it: the name cannot be used to sign in. */
@@ -14,7 +14,7 @@ interface Row {
   since: string | null;
 }
 
-const own = (db: Reader, personId: number) =>
+const own = (db: Queryable, personId: number) =>
   db('session')
     .whereRaw(`(sess->>'personId')::int = ?`, [personId])
     .whereRaw('expire > now()')
@@ -27,7 +27,7 @@ const own = (db: Reader, personId: number) =>
     );
 
 /** Where a person is signed in, the last used first. */
-export async function listSessions(db: Reader, personId: number, req: Request): Promise<OwnSession[]> {
+export async function listSessions(db: Queryable, personId: number, req: Request): Promise<OwnSession[]> {
   return (await own(db, personId)).map(({ sid, until, device, since }) => ({
     id: nameOf(sid),
     device: device ?? '',

@@ -1,7 +1,7 @@
 import type { FirstVisit, SeenAs } from '@keyroster/contract';
 import { anybody, isLater, meaningOf, timelineOf, withheldParts } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { databaseNow } from '../db/now.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import type { Settings } from '../settings.js';
@@ -10,7 +10,7 @@ import { allParts, listSerials } from './serials.js';
 
 /** The blog as a reader has it now who came first at a time: what of a serial is due for them, and a page. */
 export async function seenAs(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   id: number,
   { firstVisit, page, postId }: FirstVisit,

@@ -11,7 +11,7 @@ import {
 } from '@keyroster/core';
 import { saveAddition, saveChange, saveRemoval, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { databaseNow } from '../db/now.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import { factsOf, findPost } from '../posts/store.js';
@@ -30,7 +30,7 @@ interface PartRow extends Delay {
   stage: Stage;
 }
 
-async function partRows(db: Reader, blogId: number): Promise<PartRow[]> {
+async function partRows(db: Queryable, blogId: number): Promise<PartRow[]> {
   return db('serial_parts as s')
     .join('posts as p', 'p.id', 's.post_id')
     .where('p.blog_id', blogId)
@@ -47,18 +47,21 @@ async function partRows(db: Reader, blogId: number): Promise<PartRow[]> {
 }
 
 /** Every part of every serial of a blog, and the zone that their days are of. */
-export async function allParts(db: Reader, blogId: number): Promise<{ parts: SerialPart[]; zone: string }> {
+export async function allParts(
+  db: Queryable,
+  blogId: number,
+): Promise<{ parts: SerialPart[]; zone: string }> {
   const rows = await partRows(db, blogId);
   const parts = rows.map((row) => ({ postId: row.postId, delay: delayOf(row) }));
   return { parts, zone: await zoneOf(db, blogId) };
 }
 
-const zoneOf = async (db: Reader, blogId: number): Promise<string> =>
+const zoneOf = async (db: Queryable, blogId: number): Promise<string> =>
   (await db('blogs').where({ id: blogId }).first<{ zone: string }>('zone'))!.zone;
 
 /** All serials of a blog; parts in the bin are left out until they are restored. */
 export async function listSerials(
-  db: Reader,
+  db: Queryable,
   { blogId }: Pick<CurrentPerson, 'blogId'>,
 ): Promise<SerialView[]> {
   const serials = await db('serials')
@@ -89,7 +92,7 @@ export async function listSerials(
   });
 }
 
-const seeSerial = async (db: Reader, person: CurrentPerson, id: number): Promise<SerialView> =>
+const seeSerial = async (db: Queryable, person: CurrentPerson, id: number): Promise<SerialView> =>
   (await listSerials(db, person)).find((s) => s.id === id)!;
 
 export async function addSerial(trx: Trx, person: CurrentPerson, input: NewSerial): Promise<SerialView> {

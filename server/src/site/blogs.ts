@@ -1,21 +1,21 @@
 import type { BlogPlace, NewBlog, NewsroomBlog } from '@keyroster/contract';
 import { saveChange, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError } from '../http/problem.js';
 import { emit } from '../live/live.js';
 import type { Settings } from '../settings.js';
 import { changedBlog } from './blog.js';
 import { addressTaken } from './free-address.js';
-import { homeOf, keepHomes, type Place } from './places.js';
+import { homeOf, storeHomes, type Place } from './places.js';
 
 /** Blogs that a newsroom can have. */
-const MOST = 50;
+const MAX_BLOGS = 50;
 
 type At = Pick<Settings, 'publicUrl'>;
 
 export async function listBlogs(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   { publicUrl }: At,
 ): Promise<NewsroomBlog[]> {
@@ -62,7 +62,8 @@ export async function addBlog(
 ): Promise<NewsroomBlog> {
   await trx.raw('lock table blogs in share row exclusive mode');
   const known = await trx('blogs').pluck<number[]>('id');
-  if (known.length >= MOST) throw new ProblemError('too-large', `At most ${MOST} blogs fit in a newsroom.`);
+  if (known.length >= MAX_BLOGS)
+    throw new ProblemError('too-large', `At most ${MAX_BLOGS} blogs fit in a newsroom.`);
   await mustBeFree(trx, person, { host, path }, null, at);
   const [made] = await trx('blogs')
     .insert({ title, tagline, zone, host, path, home: homeOf({ host, path }, at.publicUrl) })
@@ -84,7 +85,7 @@ export async function placeBlog(
     const place = { host: before.host, path: before.path, ...changes };
     await mustBeFree(trx, person, place, person.blogId, at);
     await trx('blogs').where({ id: person.blogId }).update(place);
-    await keepHomes(trx, at.publicUrl);
+    await storeHomes(trx, at.publicUrl);
   });
   return (await listBlogs(trx, person, at)).find((b) => b.id === person.blogId)!;
 }

@@ -1,12 +1,12 @@
 import { commentsShow, formatDate, wallTimeOf, whyClosed, type Closed } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { databaseNow } from '../db/now.js';
 import { readable } from '../access/readable.js';
 import { pathIn, type ReaderBlog } from './reader-blog.js';
 import type { TitleLink } from './titles.js';
 
 /** The most comments under a post, answers not counted: of more, the newest. */
-const MOST = 400;
+const MAX_COMMENTS = 400;
 
 export interface ShownComment {
   id: number;
@@ -46,7 +46,7 @@ interface Row {
 
 /** The comments under a post that readers see, oldest first; null where none show, neither old nor new. */
 export async function commentsBelow(
-  db: Reader,
+  db: Queryable,
   blog: ReaderBlog,
   postId: number,
 ): Promise<CommentsBelow | null> {
@@ -65,7 +65,7 @@ export async function commentsBelow(
   const newest = await db('comments')
     .where({ post_id: postId, state: 'approved', parent_id: null })
     .orderBy('id', 'desc')
-    .limit(MOST)
+    .limit(MAX_COMMENTS)
     .pluck<number[]>('id');
   const rows =
     newest.length === 0
@@ -113,7 +113,7 @@ function whenOf(at: string, zone: string): string {
 }
 
 /** The newest comments under posts that the reader may read, where comments show. */
-export async function newestComments(db: Reader, blog: ReaderBlog, most: number): Promise<TitleLink[]> {
+export async function newestComments(db: Queryable, blog: ReaderBlog, most: number): Promise<TitleLink[]> {
   if (!blog.settings.comments) return [];
   const rows = await readable(db, blog)
     .join('comments as c', 'c.post_id', 'posts.id')

@@ -1,4 +1,4 @@
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Settings } from '../settings.js';
 import { HTML, eta, helpers } from './templates.js';
@@ -9,7 +9,7 @@ import type { ReaderBlog } from './reader-blog.js';
 
 /** What every page is made from. */
 export interface Context {
-  db: Reader;
+  db: Queryable;
   blog: ReaderBlog;
   settings: Settings;
   /** What stands beside the posts; the same on all pages, so made once. */
@@ -23,8 +23,8 @@ export interface Context {
   trying?: boolean;
 }
 
-export const contextOf = async (
-  db: Reader,
+export const pageContext = async (
+  db: Queryable,
   blog: ReaderBlog,
   settings: Settings,
   panels = () => shownPanels(db, blog),

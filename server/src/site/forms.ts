@@ -2,7 +2,7 @@ import express, { type Request, type RequestHandler, type Response } from 'expre
 import type { ReaderRights } from '@keyroster/core';
 import type { Services } from '../http/services.js';
 import { SECURITY, type Page } from './cache.js';
-import { contextOf, type Context } from './context.js';
+import { pageContext, type Context } from './context.js';
 import type { Place, Places } from './places.js';
 import { readerBlog } from './reader-blog.js';
 
@@ -69,7 +69,7 @@ export async function contextAt(
   { id, mounted }: Place,
   rights: ReaderRights | null = null,
 ): Promise<Context> {
-  return contextOf(db, (await readerBlog(db, settings, id, { mounted, rights }))!, settings);
+  return pageContext(db, (await readerBlog(db, settings, id, { mounted, rights }))!, settings);
 }
 
 /** A path of the blog that a form says to lead back to; anything else is the front page. */

@@ -1,6 +1,6 @@
 import { RESERVED_SLUGS } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import type { Settings } from '../settings.js';
 import { POST_ADDRESS } from './missing.js';
 import { pageAt } from './pages.js';
@@ -18,11 +18,11 @@ interface Wanted {
 }
 
 /** The blog's title, for whom it is not a secret: addresses of blogs are everybody's. */
-const titleOf = async (db: Reader, blogId: number): Promise<string> =>
+const titleOf = async (db: Queryable, blogId: number): Promise<string> =>
   (await db('blogs').where({ id: blogId }).first<{ title: string }>('title')).title;
 
 /** The post that has an address of a blog now, or had it before, whatever its stage. */
-async function postAt(db: Reader, blogId: number, path: string): Promise<{ title: string } | undefined> {
+async function postAt(db: Queryable, blogId: number, path: string): Promise<{ title: string } | undefined> {
   const slug = POST_ADDRESS.exec(path)?.[1];
   if (slug === undefined) return undefined;
   return db('all_posts as p')
@@ -41,7 +41,7 @@ async function postAt(db: Reader, blogId: number, path: string): Promise<{ title
  * Titles of posts are told to people of their blog alone.
  */
 export async function addressTaken(
-  db: Reader,
+  db: Queryable,
   person: Pick<CurrentPerson, 'blogId'>,
   settings: Settings,
   { host, path, blogId, leaves }: Wanted,

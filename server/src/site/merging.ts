@@ -1,5 +1,5 @@
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import { editPosts } from '../posts/edit.js';
 import { lockPosts } from '../posts/store.js';
@@ -10,7 +10,7 @@ export type OldPageKind = 'category' | 'tag';
  * The page of what is merged away leads permanently to that of what it went into; so do pages that led to it
  * before.
  */
-export async function keepOldPage(
+export async function storeOldPage(
   trx: Trx,
   blogId: number,
   kind: OldPageKind,
@@ -26,7 +26,7 @@ export async function keepOldPage(
 
 /** Where a page that was merged away leads, or null. */
 export async function movedTo(
-  db: Reader,
+  db: Queryable,
   blogId: number,
   kind: OldPageKind,
   slug: string,
@@ -114,6 +114,6 @@ export async function mergeCategory(
     `,
     [into, person.blogId, id],
   );
-  await keepOldPage(trx, person.blogId, 'category', from, into);
+  await storeOldPage(trx, person.blogId, 'category', from, into);
   await trx('categories').where({ id }).delete();
 }

@@ -1,4 +1,4 @@
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { readable, type Reading } from '../access/readable.js';
 
 export interface Month {
@@ -8,7 +8,7 @@ export interface Month {
 }
 
 /** Months in which something was published that the reader may read, the newest first. */
-export async function monthsOf(db: Reader, blog: Reading): Promise<Month[]> {
+export async function monthsOf(db: Queryable, blog: Reading): Promise<Month[]> {
   return countedFrom(db, blog, null);
 }
 
@@ -16,7 +16,7 @@ export async function monthsOf(db: Reader, blog: Reading): Promise<Month[]> {
  * The `most` newest of these months. They are found by stepping down the index from month to month, so that the
  * posts of all earlier years are not counted for a list of twelve.
  */
-export async function newestMonths(db: Reader, blog: Reading, most: number): Promise<Month[]> {
+export async function newestMonths(db: Queryable, blog: Reading, most: number): Promise<Month[]> {
   const newestBefore = (earlierThan: string) => {
     const posts = readable(db, blog)
       .whereNotNull('posts.run_local')
@@ -42,7 +42,7 @@ export async function newestMonths(db: Reader, blog: Reading, most: number): Pro
   return found.oldest ? countedFrom(db, blog, found.oldest) : [];
 }
 
-async function countedFrom(db: Reader, blog: Reading, oldest: string | null): Promise<Month[]> {
+async function countedFrom(db: Queryable, blog: Reading, oldest: string | null): Promise<Month[]> {
   // Grouped as dates, which is nearly twice as quick as by their names.
   const byMonth = readable(db, blog)
     .groupByRaw(`date_trunc('month', posts.run_local)`)

@@ -1,9 +1,9 @@
 import type { OnBlog } from '@keyroster/contract';
 import type { Delay } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 
 /** Of which serial a post is a part, and what came of telling the pages that it links to. */
-export async function onBlog(db: Reader, postId: number): Promise<OnBlog> {
+export async function onBlog(db: Queryable, postId: number): Promise<OnBlog> {
   const part = await db('serial_parts as p')
     .join('serials as s', 's.id', 'p.serial_id')
     .where('p.post_id', postId)

@@ -1,10 +1,10 @@
 import { idOfShortCode, type Look, type ReaderRights } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { WholePostRow } from '../posts/store.js';
 import type { Settings } from '../settings.js';
 import { moved, type Page } from './cache.js';
-import { contextOf, type Context } from './context.js';
+import { pageContext, type Context } from './context.js';
 import { feedPage, type FeedKind } from './feeds.js';
 import {
   categoryListing,
@@ -122,7 +122,7 @@ export interface Asked {
 
 /** The page at a path of a blog, or a 404 page; null when no blog is set up yet. */
 export async function pageAt(
-  db: Reader,
+  db: Queryable,
   settings: Settings,
   path: string,
   { blogId, query, mounted, ofSpecial, rights, panels, person, did }: Asked = {},
@@ -130,7 +130,7 @@ export async function pageAt(
   const blog = await readerBlog(db, settings, blogId, { mounted, rights });
   if (!blog) return null;
   const made = () => shownPanels(db, blog);
-  const context = await contextOf(db, blog, settings, () => (panels ? panels(made) : made()));
+  const context = await pageContext(db, blog, settings, () => (panels ? panels(made) : made()));
   const special = await specialAt(context, path, ofSpecial ?? false);
   if (special) return special;
   return pageOf(person ? { ...context, person, here: path, did } : context, path, query);
@@ -155,20 +155,20 @@ async function pageOf(context: Context, path: string, query?: string): Promise<P
 }
 
 /** A post as it will look to readers, whatever its stage. */
-export async function previewOf(db: Reader, settings: Settings, row: WholePostRow): Promise<string> {
+export async function previewOf(db: Queryable, settings: Settings, row: WholePostRow): Promise<string> {
   const blog = (await readerBlog(db, settings, row.blog_id))!;
-  return previewPage(await contextOf(db, blog, settings), row);
+  return previewPage(await pageContext(db, blog, settings), row);
 }
 
 /** The front page, or the newest post, as a look would have it. */
 export async function tryPage(
-  db: Reader,
+  db: Queryable,
   settings: Settings,
   blogId: number,
   { page, look }: { page: 'front' | 'post'; look: Look },
 ): Promise<string> {
   const blog = (await readerBlog(db, settings, blogId, { trying: look }))!;
-  const context = { ...(await contextOf(db, blog, settings)), trying: true };
+  const context = { ...(await pageContext(db, blog, settings)), trying: true };
   const [newest] = page === 'post' ? await readerPosts(db, blog, { limit: 1 }) : [];
   const shown = newest
     ? await postPage(context, newest.slug, null)
@@ -181,14 +181,14 @@ export async function tryPage(
  * nowhere.
  */
 export async function pageAsReader(
-  db: Reader,
+  db: Queryable,
   settings: Settings,
   blogId: number,
   rights: ReaderRights,
   postId: number | null,
 ): Promise<string> {
   const blog = (await readerBlog(db, settings, blogId, { rights }))!;
-  const context = { ...(await contextOf(db, blog, settings)), trying: true };
+  const context = { ...(await pageContext(db, blog, settings)), trying: true };
   const [post] = postId === null ? [] : await readerPosts(db, blog, { limit: 1, ids: [postId] });
   if (postId !== null && !post) return (await missingPage(context, '')).body;
   return (await pageOf(context, post ? pathIn({ ...blog, prefix: '' }, post) : '/')).body;

@@ -1,5 +1,5 @@
 import { formatMonth, panelTitle, paragraphsOf, type Panel } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { newestComments } from './comments.js';
 import { newestMonths } from './month-counts.js';
 import { newestTitles, spotlitTitles } from './titles.js';
@@ -17,7 +17,7 @@ const plain = (links: readonly { label: string; url: string }[]) =>
   links.map(({ label, url }) => ({ label: label || url, href: url, note: '' }));
 
 /** The panels of a blog, filled; those that would be empty are left out. */
-export async function shownPanels(db: Reader, blog: ReaderBlog): Promise<ShownPanel[]> {
+export async function shownPanels(db: Queryable, blog: ReaderBlog): Promise<ShownPanel[]> {
   const shown: ShownPanel[] = [];
   for (const panel of blog.panels) {
     const links = await linksIn(db, blog, panel);
@@ -29,7 +29,7 @@ export async function shownPanels(db: Reader, blog: ReaderBlog): Promise<ShownPa
   return shown;
 }
 
-async function linksIn(db: Reader, blog: ReaderBlog, panel: Panel): Promise<ShownPanel['links']> {
+async function linksIn(db: Queryable, blog: ReaderBlog, panel: Panel): Promise<ShownPanel['links']> {
   switch (panel.kind) {
     case 'recent posts':
       return newestTitles(db, blog, panel.count);

@@ -1,5 +1,5 @@
 import { SPECIALS_PATH, type Mount } from '@keyroster/core';
-import type { Db, Reader } from '../db/connect.js';
+import type { Db, Queryable } from '../db/connect.js';
 import { Rereader } from '../db/rereader.js';
 import { log } from '../log.js';
 
@@ -45,13 +45,13 @@ export function placeAt(
   return place ? { place, path: (place.special ?? '') + (path.slice(place.path.length) || '/') } : null;
 }
 
-const ownPlaces = (db: Reader): Promise<(Place & { mount: Mount | null })[]> =>
+const ownPlaces = (db: Queryable): Promise<(Place & { mount: Mount | null })[]> =>
   db('blogs')
     .orderBy('id')
     .select<(Place & { mount: Mount | null })[]>('id', 'host', 'path', db.raw(`around -> 'mount' as mount`));
 
 /** Specials that stand at a host of their own. */
-async function specialPlaces(db: Reader): Promise<Place[]> {
+async function specialPlaces(db: Queryable): Promise<Place[]> {
   const rows = await db('specials')
     .whereNotNull('host')
     .whereNotNull('published_at')
@@ -60,7 +60,7 @@ async function specialPlaces(db: Reader): Promise<Place[]> {
 }
 
 /** Where blogs are found: each at its own place, and within the site around it, where there is one; and specials. */
-export async function loadPlaces(db: Reader): Promise<Place[]> {
+export async function loadPlaces(db: Queryable): Promise<Place[]> {
   const blogs = (await ownPlaces(db)).flatMap(({ mount, ...own }): Place[] => {
     if (!mount) return [own];
     return mount.host === own.host && mount.path === own.path
@@ -89,7 +89,7 @@ export function withoutRoot(
  * Keeps with each blog where it lives, so that links to itself in full are known as its own wherever a post
  * is checked.
  */
-export async function keepHomes(db: Reader, publicUrl: string): Promise<void> {
+export async function storeHomes(db: Queryable, publicUrl: string): Promise<void> {
   for (const place of await ownPlaces(db))
     await db('blogs')
       .where({ id: place.id })

@@ -1,5 +1,5 @@
 import { SHAPES, isLater, postPath, type FormatField, type SiteSettings } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { planRelating } from '../jobs/queue.js';
 import type { WholePostRow } from '../posts/store.js';
 import { moved, type Page } from './cache.js';
@@ -112,7 +112,7 @@ async function movedPage({ db, blog }: Context, slug: string): Promise<Page | nu
   return post ? moved(pathIn(blog, post), [`post:${post.id}`, 'lists']) : movedAwayPage(db, blog.id, slug);
 }
 
-async function movedAwayPage(db: Reader, blogId: number, slug: string): Promise<Page | null> {
+async function movedAwayPage(db: Queryable, blogId: number, slug: string): Promise<Page | null> {
   const there = await db('moved_away as m')
     .join('posts as p', 'p.id', 'm.post_id')
     .join('blogs as b', 'b.id', 'p.blog_id')

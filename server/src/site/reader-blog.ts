@@ -17,7 +17,7 @@ import {
   type ReaderRights,
   type SiteSettings,
 } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import type { Settings } from '../settings.js';
 import { readable, type Reading } from '../access/readable.js';
 import { homeOf, rootOf, type Place } from './places.js';
@@ -70,7 +70,7 @@ export const pathIn = (
  * newsroom is set up.
  */
 export async function readerBlog(
-  db: Reader,
+  db: Queryable,
   { publicUrl }: Pick<Settings, 'publicUrl'>,
   id?: number,
   {
@@ -151,7 +151,7 @@ const startEntries = ({ start }: SiteSettings): MenuEntry[] =>
 
 /** Posts that entries name and that the reader may read. */
 export async function menuPosts(
-  db: Reader,
+  db: Queryable,
   blog: Reading,
   menu: readonly MenuEntry[],
   pattern: AddressPattern,

@@ -19,7 +19,7 @@ import {
   type PostValues,
   type TextFieldName,
 } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { fileSources } from '../media/files.js';
 import { mediaSrc, pictureSources } from '../media/sizes.js';
 import { textColumn, textsOf } from '../posts/columns.js';
@@ -86,7 +86,7 @@ const COLUMNS = [
 ];
 
 export async function readerPosts(
-  db: Reader,
+  db: Queryable,
   blog: Reading,
   options: {
     limit: number;
@@ -240,7 +240,7 @@ function factsOf(fields: readonly FormatField[] | null, values: FormatValues): R
  * Posts with their HTML: whole, or to the fold line. With `whole addresses` for readers elsewhere, as in feeds.
  */
 export async function renderPosts(
-  db: Reader,
+  db: Queryable,
   blog: ReaderBlog,
   posts: readonly ReaderPost[],
   part: 'whole' | 'to the fold' | 'whole, for elsewhere',

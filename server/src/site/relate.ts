@@ -10,7 +10,7 @@ import {
   type PostValues,
   type TextFieldName,
 } from '@keyroster/core';
-import type { Db, Reader, Trx } from '../db/connect.js';
+import type { Db, Queryable, Trx } from '../db/connect.js';
 import { inTransaction } from '../db/write.js';
 import { planRelating } from '../jobs/queue.js';
 import { textColumn } from '../posts/columns.js';
@@ -43,7 +43,7 @@ interface Source extends Pick<PostValues, ComparedText> {
 }
 
 /** What readers see of published posts. */
-const sources = (db: Reader) =>
+const sources = (db: Queryable) =>
   db('readers_posts as p')
     .leftJoin('categories as c', 'c.id', 'p.category_id')
     .where('p.stage', 'published')
@@ -88,14 +88,14 @@ export async function relatePost(db: Db, postId: number): Promise<void> {
         .onConflict()
         .ignore();
     await trx('related_posts').where({ post_id: postId }).orWhere({ other_id: postId }).delete();
-    await keepRelated(trx, postId, corpus.posts);
+    await storeRelated(trx, postId, corpus.posts);
     await trx('all_posts')
       .where({ id: postId })
       .update({ related_version: trx.raw('coalesce(readers_version, version)') });
   });
 }
 
-async function keepRelated(trx: Trx, postId: number, posts: number): Promise<void> {
+async function storeRelated(trx: Trx, postId: number, posts: number): Promise<void> {
   const common = Math.max(COMMON_FROM, Math.round(posts * COMMON));
   const { rows } = await trx.raw<{ rows: { id: number; likeness: number }[] }>(
     `

@@ -1,5 +1,5 @@
 import { escapeHtml, formatCount } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import type { Page } from './cache.js';
 import { mayReadSql } from '../access/readable.js';
 import { framed, type Context } from './context.js';
@@ -91,7 +91,7 @@ const foundSql = (blog: ReaderBlog) => `
  * that very many have, among the newest of them. Of a post whose update waits, what readers see is searched.
  */
 export async function searchPosts(
-  db: Reader,
+  db: Queryable,
   blog: ReaderBlog,
   query: string,
 ): Promise<{ hits: Hit[]; found: number }> {

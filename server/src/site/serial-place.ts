@@ -1,4 +1,4 @@
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { readable } from '../access/readable.js';
 import { pathIn, type ReaderBlog } from './reader-blog.js';
 import type { TitleLink } from './titles.js';
@@ -14,7 +14,11 @@ export interface SerialPlace {
   more: boolean;
 }
 
-export async function serialPlace(db: Reader, blog: ReaderBlog, postId: number): Promise<SerialPlace | null> {
+export async function serialPlace(
+  db: Queryable,
+  blog: ReaderBlog,
+  postId: number,
+): Promise<SerialPlace | null> {
   const serial = await db('serials as s')
     .join('serial_parts as p', 'p.serial_id', 's.id')
     .where('p.post_id', postId)

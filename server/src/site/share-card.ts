@@ -1,7 +1,7 @@
 import type { RequestHandler } from 'express';
 import { idOfShortCode, shortCode, type CardAsk } from '@keyroster/core';
 import { readable } from '../access/readable.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { sendTagged } from '../http/etag.js';
 import type { Services } from '../http/services.js';
 import { drawnCard } from '../work/cards.js';
@@ -31,7 +31,7 @@ export function shareImageOf(
 }
 
 /** What is on the card of a post that everybody may read; null where there is none. */
-async function askOf(db: Reader, blogId: number, postId: number): Promise<CardAsk | null> {
+async function askOf(db: Queryable, blogId: number, postId: number): Promise<CardAsk | null> {
   const post = await readable(db, { id: blogId })
     .leftJoin('categories as c', 'c.id', 'posts.category_id')
     .join('blogs as b', 'b.id', 'posts.blog_id')

@@ -16,7 +16,7 @@ import {
 import { personRef } from '../accounts/people.js';
 import { saveChange, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError } from '../http/problem.js';
 import type { Settings } from '../settings.js';
 import { clockOf } from '../slots/clock.js';
@@ -53,7 +53,7 @@ const COLUMNS = [
 ] as const;
 
 export async function siteView(
-  db: Reader,
+  db: Queryable,
   { blogId }: Pick<CurrentPerson, 'blogId'>,
   { publicUrl }: Pick<Settings, 'publicUrl'>,
 ): Promise<SiteView> {
@@ -113,7 +113,7 @@ export async function siteView(
   };
 }
 
-async function earlierLooks(db: Reader, blogId: number): Promise<LookView[]> {
+async function earlierLooks(db: Queryable, blogId: number): Promise<LookView[]> {
   const rows = await db('looks as l')
     .leftJoin('people as p', 'p.id', 'l.person_id')
     .where('l.blog_id', blogId)

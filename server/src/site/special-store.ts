@@ -1,6 +1,6 @@
 import type { SpecialDraft } from '@keyroster/contract';
 import { lookOf, partState, SPECIALS_PATH, type Instant, type PartState, type Stage } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { readable } from '../access/readable.js';
 
 export interface SpecialRow extends SpecialDraft {
@@ -11,7 +11,7 @@ export interface SpecialRow extends SpecialDraft {
 
 /** Specials of a blog with the posts chosen for each, in order. */
 export async function specialRows(
-  db: Reader,
+  db: Queryable,
   blogId: number,
   where: Partial<{ id: number; slug: string }> = {},
 ): Promise<SpecialRow[]> {
@@ -61,7 +61,7 @@ export interface SpecialPart {
 
 /** The posts chosen for a special, in its order, each with what readers get of it. */
 export async function partsOf(
-  db: Reader,
+  db: Queryable,
   blogId: number,
   postIds: readonly number[],
 ): Promise<SpecialPart[]> {
@@ -99,5 +99,5 @@ export const specialHome = (
   host === null ? `${home}${SPECIALS_PATH}/${slug}/` : `${new URL(publicUrl).protocol}//${host}/`;
 
 /** Does a special stand at this host? */
-export const specialAtHost = async (db: Reader, host: string): Promise<boolean> =>
+export const specialAtHost = async (db: Queryable, host: string): Promise<boolean> =>
   (await db('specials').where({ host }).first('id')) !== undefined;

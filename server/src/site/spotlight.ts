@@ -8,14 +8,14 @@ import {
   type Held,
   type SiteSettings,
 } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { clockOf } from '../slots/clock.js';
 import type { ReaderBlog } from './reader-blog.js';
 import { readable, type Reading } from '../access/readable.js';
 import { readerPosts, type ReaderPost } from './readers.js';
 
 /** Published posts that are held on top on a day or later. */
-export async function heldFrom(db: Reader, blog: Reading, today: string): Promise<Held[]> {
+export async function heldFrom(db: Queryable, blog: Reading, today: string): Promise<Held[]> {
   return (await readable(db, blog)
     .whereRaw('posts.spotlight_until >= ?', [today])
     .orderBy('posts.spotlight_from')
@@ -28,7 +28,7 @@ export async function heldFrom(db: Reader, blog: Reading, today: string): Promis
 }
 
 /** What stands on top of the front page today, by the blog's own day, in its order. */
-export async function spotlitPosts(db: Reader, blog: ReaderBlog): Promise<ReaderPost[]> {
+export async function spotlitPosts(db: Queryable, blog: ReaderBlog): Promise<ReaderPost[]> {
   const { today, firstWeekday } = await clockOf(db, blog.id);
   const ids = spotlitOn(
     today,
@@ -42,7 +42,7 @@ export async function spotlitPosts(db: Reader, blog: ReaderBlog): Promise<Reader
 }
 
 /** What begins to stand on top of the front page in some days: what is held from a day on, and turns of a week. */
-export async function onTopIn(db: Reader, blogId: number, from: string, to: string): Promise<OnTop[]> {
+export async function onTopIn(db: Queryable, blogId: number, from: string, to: string): Promise<OnTop[]> {
   const { firstWeekday } = await clockOf(db, blogId);
   const { site } = (await db('blogs').where({ id: blogId }).first<{ site: Partial<SiteSettings> }>('site'))!;
   const held = (await heldFrom(db, { id: blogId }, from)).filter((h) => h.from >= from && h.from <= to);

@@ -1,5 +1,5 @@
 import { formatCount, may, openMoves, type Stage } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { factsOf, postRows } from '../posts/store.js';
 import type { Context } from './context.js';
 import { rootOf } from './places.js';
@@ -54,7 +54,7 @@ export async function staffNotes(
   );
 }
 
-async function readsOf(db: Reader, ids: readonly number[]): Promise<Map<number, string[]>> {
+async function readsOf(db: Queryable, ids: readonly number[]): Promise<Map<number, string[]>> {
   const { rows } = await db.raw<{ rows: { id: number; all: number; week: number; said: number }[] }>(
     `
       select

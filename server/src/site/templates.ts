@@ -24,7 +24,7 @@ export const HTML = 'text/html; charset=utf-8';
 const longDate = (local: string) => `${formatDate(local)} ${local.slice(0, 4)}`;
 
 /** One fact shown with a post, in the order of the registry of facts. */
-interface Told {
+interface Fact {
   kind: string;
   text?: string;
   before?: string;
@@ -33,7 +33,7 @@ interface Told {
 }
 
 /** What the look tells of a post beside title and text. */
-function told(blog: ReaderBlog, post: RenderedPost, minutes: number, modified?: string): Told[] {
+function factsOf(blog: ReaderBlog, post: RenderedPost, minutes: number, modified?: string): Fact[] {
   const categories = [
     { label: post.category, slug: post.categorySlug },
     { label: post.secondCategory, slug: post.secondCategorySlug },
@@ -41,7 +41,7 @@ function told(blog: ReaderBlog, post: RenderedPost, minutes: number, modified?: 
     label === null ? [] : [{ label, href: `${blog.prefix}/category/${slug}` }],
   );
   const updated = modified !== undefined && modified.slice(0, 10) > post.runAt.slice(0, 10) ? modified : null;
-  const facts: Record<Look['facts'][number], Told | null> = {
+  const facts: Record<Look['facts'][number], Fact | null> = {
     byline: { kind: 'byline' },
     date: { kind: 'date', before: '', datetime: post.runAt, text: longDate(post.runLocal) },
     updated: updated
@@ -80,7 +80,7 @@ export const helpers = {
   names: formatList,
   lookCss,
   tokens: (blog: ReaderBlog): LookTokens => LOOKS[blog.look.look],
-  told,
+  told: factsOf,
   writersHtml,
   within,
 };

@@ -1,4 +1,4 @@
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { pathIn, type ReaderBlog } from './reader-blog.js';
 import { readable } from '../access/readable.js';
 import { spotlitPosts } from './spotlight.js';
@@ -15,7 +15,7 @@ interface TitleRow {
   runLocal: string;
 }
 
-const titles = (db: Reader, blog: ReaderBlog) =>
+const titles = (db: Queryable, blog: ReaderBlog) =>
   readable(db, blog).select<TitleRow[]>('posts.title', 'posts.slug', 'posts.run_local as runLocal');
 
 const linkTo = (blog: ReaderBlog, post: TitleRow): TitleLink => ({
@@ -24,18 +24,18 @@ const linkTo = (blog: ReaderBlog, post: TitleRow): TitleLink => ({
   note: '',
 });
 
-export async function newestTitles(db: Reader, blog: ReaderBlog, most: number): Promise<TitleLink[]> {
+export async function newestTitles(db: Queryable, blog: ReaderBlog, most: number): Promise<TitleLink[]> {
   const rows = await titles(db, blog).orderByRaw('posts.run_at desc nulls last, posts.id desc').limit(most);
   return rows.map((row) => linkTo(blog, row));
 }
 
-export async function spotlitTitles(db: Reader, blog: ReaderBlog): Promise<TitleLink[]> {
+export async function spotlitTitles(db: Queryable, blog: ReaderBlog): Promise<TitleLink[]> {
   return (await spotlitPosts(db, blog)).map((post) => linkTo(blog, post));
 }
 
 /** Posts that are most like this one, the likest first. */
 export async function relatedTitles(
-  db: Reader,
+  db: Queryable,
   blog: ReaderBlog,
   postId: number,
   most: number,

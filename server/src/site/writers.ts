@@ -1,19 +1,19 @@
 import { originOf, schemaPerson } from './linked-data.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import type { Page } from './cache.js';
 import { framed, type Context } from './context.js';
 import { readable } from '../access/readable.js';
 import type { Listing, WriterRow } from './listed.js';
 import { mediaSrc, pictureSources } from '../media/sizes.js';
 
-const writerRows = (db: Reader, blogId: number) =>
+const writerRows = (db: Queryable, blogId: number) =>
   db('memberships as m')
     .join('people as p', 'p.id', 'm.person_id')
     .where('m.blog_id', blogId)
     .select<WriterRow[]>('p.id', 'p.name', 'm.slug', 'm.biography', 'm.links', 'm.picture_id as pictureId');
 
 /** The person whose page it is; people who have published nothing have none. */
-export async function writerAt(db: Reader, blogId: number, slug: string): Promise<WriterRow | null> {
+export async function writerAt(db: Queryable, blogId: number, slug: string): Promise<WriterRow | null> {
   const [row] = (await writerRows(db, blogId).where('m.slug', slug)) as WriterRow[];
   return row ?? null;
 }

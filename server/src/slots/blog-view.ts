@@ -1,9 +1,9 @@
 import type { BlogView, CategoryView } from '@keyroster/contract';
 import { USUAL_SITE, type SiteSettings } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { slotsOf } from './slots.js';
 
-export async function blogView(db: Reader, blogId: number): Promise<BlogView> {
+export async function blogView(db: Queryable, blogId: number): Promise<BlogView> {
   const blog = (await db('blogs').where({ id: blogId }).first<
     Omit<BlogView, 'categories' | 'slots' | 'addressPattern' | 'commentRules'> & {
       site: Partial<SiteSettings>;

@@ -1,5 +1,5 @@
 import { wallTimeOf } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { databaseNow } from '../db/now.js';
 
 /** The blog’s own time: its zone, its first weekday, and now as its clocks show it. */
@@ -10,7 +10,7 @@ export interface BlogClock {
   today: string;
 }
 
-export async function clockOf(db: Reader, blogId: number): Promise<BlogClock> {
+export async function clockOf(db: Queryable, blogId: number): Promise<BlogClock> {
   const blog = (await db('blogs')
     .where({ id: blogId })
     .first<{ zone: string; first_weekday: number }>('zone', 'first_weekday'))!;

@@ -12,11 +12,11 @@ import {
 } from '@keyroster/core';
 import { saveAddition, saveChange, saveRemoval, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import { clockOf, type BlogClock } from './clock.js';
 
-export function slotsOf(db: Reader, blogId: number): Promise<SlotView[]> {
+export function slotsOf(db: Queryable, blogId: number): Promise<SlotView[]> {
   return db('slots')
     .where({ blog_id: blogId })
     .orderBy(['weekday', 'time', 'id'])
@@ -52,7 +52,7 @@ export function slotsOf(db: Reader, blogId: number): Promise<SlotView[]> {
     ) as unknown as Promise<SlotView[]>;
 }
 
-async function mustBeSound(trx: Reader, blogId: number, slot: NewSlot): Promise<void> {
+async function mustBeSound(trx: Queryable, blogId: number, slot: NewSlot): Promise<void> {
   const error = slotError(slot);
   if (error) throw new ProblemError('invalid', error);
   if (!(await trx('categories').where({ blog_id: blogId, id: slot.categoryId }).first('id')))
@@ -69,7 +69,7 @@ const rowOf = (slot: NewSlot) => ({
   every_weeks: slot.everyWeeks,
 });
 
-async function keepExceptions(trx: Trx, blogId: number, slotId: number, slot: NewSlot): Promise<void> {
+async function storeExceptions(trx: Trx, blogId: number, slotId: number, slot: NewSlot): Promise<void> {
   await trx('slot_exceptions').where({ slot_id: slotId }).delete();
   if (slot.exceptions.length === 0) return;
   await trx('slot_exceptions').insert(
@@ -109,7 +109,7 @@ const WEEKS_AHEAD = 26;
 const datesAhead = (slots: readonly StandingSlot[], today: string) =>
   slotDates(slots, today, addDays(today, 7 * WEEKS_AHEAD));
 
-export async function slotOf(db: Reader, blogId: number, id: number): Promise<SlotView> {
+export async function slotOf(db: Queryable, blogId: number, id: number): Promise<SlotView> {
   const slot = (await slotsOf(db, blogId)).find((s) => s.id === id);
   if (!slot) throw notFound('That standing slot');
   return slot;
@@ -129,7 +129,7 @@ export async function addSlot(trx: Trx, person: CurrentPerson, slot: NewSlot): P
   const [row] = await trx('slots')
     .insert({ blog_id: person.blogId, ...rowOf(slot) })
     .returning<{ id: number }[]>('id');
-  await keepExceptions(trx, person.blogId, row!.id, slot);
+  await storeExceptions(trx, person.blogId, row!.id, slot);
   await saveAddition({ trx, person }, changedSlot(trx, person, row!.id));
 }
 
@@ -144,7 +144,7 @@ export async function changeSlot(change: Change, id: number, slot: NewSlot): Pro
   await saveChange(change, changedSlot(trx, person, id), async () => {
     await mustBeOnlyOne(trx, person.blogId, slot, (await clockOf(trx, person.blogId)).today, id);
     await trx('slots').where({ id }).update(rowOf(slot));
-    await keepExceptions(trx, person.blogId, id, slot);
+    await storeExceptions(trx, person.blogId, id, slot);
   });
 }
 
@@ -155,7 +155,7 @@ export const removeSlot = (change: Change, id: number): Promise<void> =>
 
 /** What storing, changing or removing a slot would do to the coming half year; changes nothing. */
 export async function weighSlot(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   { id, slot }: SlotQuestion,
 ): Promise<SlotAnswer> {
@@ -218,7 +218,7 @@ export interface Clock extends BlogClock {
   slots: StandingSlot[];
 }
 
-export const clockAndSlots = async (db: Reader, blogId: number): Promise<Clock> => ({
+export const clockAndSlots = async (db: Queryable, blogId: number): Promise<Clock> => ({
   ...(await clockOf(db, blogId)),
   slots: await slotsOf(db, blogId),
 });

@@ -9,7 +9,7 @@ import {
   offlinePage,
   type OfflineAddress,
 } from '@keyroster/core';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { fontFolder, publicFolder } from '../http/public-files.js';
 import { mapAddresses } from '../site/addresses.js';
 import type { Context } from '../site/context.js';
@@ -22,7 +22,7 @@ const PIECE = 1024 * 1024;
 
 interface Held {
   name: string;
-  read: (db: Reader) => Promise<Buffer>;
+  read: (db: Queryable) => Promise<Buffer>;
 }
 
 /** Pictures and files that pages show, each once; named when their kind is known. */
@@ -30,7 +30,7 @@ class Shown {
   private readonly held = new Map<string, Held>();
   private types = new Map<string, string>();
 
-  constructor(private readonly db: Reader) {}
+  constructor(private readonly db: Queryable) {}
 
   /** Reads of what kind the originals are, which only have a number in their address. */
   async know(addresses: readonly OfflineAddress[]): Promise<void> {
@@ -53,7 +53,7 @@ class Shown {
     const table = at.kind === 'picture' ? 'media' : 'files';
     const name = offlineMedia(table, at.id, size, type);
     const where = size === null ? { id: at.id } : { media_id: at.id, kind: size };
-    const read = async (db: Reader): Promise<Buffer> =>
+    const read = async (db: Queryable): Promise<Buffer> =>
       (
         await db(size === null ? table : 'media_sizes')
           .where(where)

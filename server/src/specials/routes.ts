@@ -1,9 +1,9 @@
 import type { Handlers } from '../http/handlers.js';
 import { log } from '../log.js';
-import { contextOf, type Context } from '../site/context.js';
+import { pageContext, type Context } from '../site/context.js';
 import { readerBlog } from '../site/reader-blog.js';
 import { coverPage, openSpecial, partPage } from '../site/special-pages.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import type { Settings } from '../settings.js';
 import { notFound } from '../http/problem.js';
 import { writeOffline } from './export.js';
@@ -19,8 +19,8 @@ import {
 } from './specials.js';
 
 /** The blog as readers who bring nothing have it, without the panels, which a special does not show. */
-const blogContext = async (db: Reader, settings: Settings, blogId: number): Promise<Context> =>
-  contextOf(db, (await readerBlog(db, settings, blogId))!, settings, () => Promise.resolve([]));
+const blogContext = async (db: Queryable, settings: Settings, blogId: number): Promise<Context> =>
+  pageContext(db, (await readerBlog(db, settings, blogId))!, settings, () => Promise.resolve([]));
 
 export const specialHandlers: Handlers = {
   'specials.list': ({ trx, person, services }) => listSpecials(trx, person, services.settings),

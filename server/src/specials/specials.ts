@@ -9,7 +9,7 @@ import type {
 import { FIRST_LOOK, lookOf, proposeSlug, publishRefusal, specialNotes } from '@keyroster/core';
 import { saveAddition, saveChange, saveRemoval, type Change } from '../changes/save.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import type { Settings } from '../settings.js';
 import { homeOf, type Place } from '../site/places.js';
@@ -18,14 +18,14 @@ import { partsOf, specialHome, specialRows, type SpecialRow } from '../site/spec
 type At = Pick<Settings, 'publicUrl'>;
 
 /** Specials that a blog can have. */
-const MOST = 200;
+const MAX_SPECIALS = 200;
 
-async function homeOfBlog(db: Reader, blogId: number, { publicUrl }: At): Promise<string> {
+async function homeOfBlog(db: Queryable, blogId: number, { publicUrl }: At): Promise<string> {
   const place = await db('blogs').where({ id: blogId }).first<Pick<Place, 'host' | 'path'>>('host', 'path');
   return homeOf(place!, publicUrl);
 }
 
-export async function listSpecials(db: Reader, { blogId }: CurrentPerson, at: At): Promise<SpecialLine[]> {
+export async function listSpecials(db: Queryable, { blogId }: CurrentPerson, at: At): Promise<SpecialLine[]> {
   const home = await homeOfBlog(db, blogId, at);
   const lines: SpecialLine[] = [];
   for (const special of await specialRows(db, blogId)) {
@@ -45,14 +45,14 @@ export async function listSpecials(db: Reader, { blogId }: CurrentPerson, at: At
 }
 
 /** A special of the blog, or a refusal. */
-export async function findSpecial(db: Reader, blogId: number, id: number): Promise<SpecialRow> {
+export async function findSpecial(db: Queryable, blogId: number, id: number): Promise<SpecialRow> {
   const [special] = await specialRows(db, blogId, { id });
   if (!special) throw notFound('That special');
   return special;
 }
 
 export async function seeSpecial(
-  db: Reader,
+  db: Queryable,
   { blogId }: Pick<CurrentPerson, 'blogId'>,
   id: number,
   at: At,
@@ -79,7 +79,8 @@ export async function addSpecial(
     .forNoKeyUpdate()
     .first<{ look: unknown }>('look'))!;
   const slugs = await trx('specials').where({ blog_id: person.blogId }).pluck<string[]>('slug');
-  if (slugs.length >= MOST) throw new ProblemError('too-large', `At most ${MOST} specials fit on a blog.`);
+  if (slugs.length >= MAX_SPECIALS)
+    throw new ProblemError('too-large', `At most ${MAX_SPECIALS} specials fit on a blog.`);
   const [row] = await trx('specials')
     .insert({
       blog_id: person.blogId,
@@ -132,7 +133,7 @@ async function mustBeFree(
 
 /** Throws a sentence where posts or a picture are not on the blog. */
 async function mustBeOnBlog(
-  db: Reader,
+  db: Queryable,
   blogId: number,
   { postIds, coverId }: Pick<SpecialDraft, 'postIds' | 'coverId'>,
 ): Promise<void> {
@@ -216,7 +217,7 @@ export async function removeSpecial(change: Change, id: number): Promise<null> {
 
 /** A special as it would be with other settings, for trying. */
 export async function draftOf(
-  db: Reader,
+  db: Queryable,
   { blogId }: CurrentPerson,
   id: number,
   draft: SpecialDraft,

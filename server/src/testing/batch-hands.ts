@@ -28,7 +28,7 @@ export const batchHands = (newsroom: () => Newsroom) => {
       hands.apply((await hands.back(id, force)).id),
 
     /** What a batch says of its posts in a state: title and sentence. */
-    async told(id: number, state: string): Promise<[string, string | null][]> {
+    async sentencesOf(id: number, state: string): Promise<[string, string | null][]> {
       const items = await newsroom().call('chief', 'get', `/api/batches/${id}/items?state=${state}`);
       return (items.body as BatchItemView[]).map((i) => [i.title, i.sentence]);
     },

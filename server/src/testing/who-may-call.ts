@@ -214,7 +214,7 @@ export const WHO_MAY_CALL: Record<string, readonly RouteName[]> = {
     'checklists.add',
     'checklists.change',
     'checklists.remove',
-    'people.handOver',
+    'people.reassign',
     'plan.accept',
     'batches.list',
     'batches.preview',

@@ -1,5 +1,5 @@
 import * as Y from 'yjs';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 
 /** Clients whose structs an update holds; a deletion alone holds none. */
 export const clientsIn = (update: Uint8Array): number[] => [...Y.parseUpdateMeta(update).from.keys()];
@@ -10,7 +10,7 @@ export const clientsIn = (update: Uint8Array): number[] => [...Y.parseUpdateMeta
  * same place again would make the owner's next words count as known.
  */
 export async function bindClient(
-  db: Reader,
+  db: Queryable,
   postId: number,
   client: number,
   personId: number,
@@ -49,7 +49,7 @@ export async function bindClient(
 }
 
 /** To whom a client is bound; null where it is not. */
-export async function boundTo(db: Reader, postId: number, client: number): Promise<number | null> {
+export async function boundTo(db: Queryable, postId: number, client: number): Promise<number | null> {
   const row = await db('shared_text_clients')
     .where({ post_id: postId, client })
     .first<{ personId: number } | undefined>('person_id as personId');
@@ -57,7 +57,7 @@ export async function boundTo(db: Reader, postId: number, client: number): Promi
 }
 
 /** Who wrote through a client before clients were bound, as far as updates are kept one by one; null where unknown. */
-export async function writerBefore(db: Reader, postId: number, client: number): Promise<number | null> {
+export async function writerBefore(db: Queryable, postId: number, client: number): Promise<number | null> {
   const updates = await db('shared_text_updates')
     .where({ post_id: postId, from_post: false })
     .orderBy('id')

@@ -141,8 +141,8 @@ export class SharedText {
   private apply(content: Uint8Array, by: TextReader | null): void {
     this.size += content.length;
     Y.applyUpdate(this.doc, content, by);
-    const told = message(TEXT_MESSAGES.sync, (to) => writeUpdate(to, content));
-    for (const reader of this.readers.keys()) if (reader !== by) reader.send(told);
+    const update = message(TEXT_MESSAGES.sync, (to) => writeUpdate(to, content));
+    for (const reader of this.readers.keys()) if (reader !== by) reader.send(update);
   }
 
   /** Takes in what others let in meanwhile. */

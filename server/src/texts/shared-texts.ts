@@ -21,7 +21,7 @@ import {
   beginText,
   fillText,
   readText,
-  tellAwareness,
+  publishAwareness,
   TEXT_CHANNEL,
   unstoredTexts,
 } from './updates.js';
@@ -100,7 +100,7 @@ export class SharedTexts {
     while (this.open.get(link.postId) !== opening) open = await (opening = this.opened(link.postId));
     open.text.join(link);
     await openPost(this.db, link.postId, link.personId);
-    await this.tellHere(link);
+    await this.notifyPresence(link);
   }
 
   async leave(link: TextLink): Promise<void> {
@@ -109,7 +109,7 @@ export class SharedTexts {
     open.text.leave(link);
     if (!open.text.everybody.some((other) => other.personId === link.personId) && !this.stopped) {
       await leavePost(this.db, link.postId, link.personId);
-      await this.tellHere(link);
+      await this.notifyPresence(link);
     }
     if (!open.text.isEmpty) return;
     await open.keeping;
@@ -150,7 +150,7 @@ export class SharedTexts {
   }
 
   /** Somebody came or went: lists say who is in a text. */
-  private async tellHere({ blogId, postId, personId }: TextLink): Promise<void> {
+  private async notifyPresence({ blogId, postId, personId }: TextLink): Promise<void> {
     await inTransaction(this.db, (trx) => emit(trx, { blogId, kind: 'text', postId, personId }));
   }
 
@@ -168,7 +168,7 @@ export class SharedTexts {
       const kept = await readText(this.db, postId);
       if (kept) {
         const tell = (states: Uint8Array) =>
-          void tellAwareness(this.db, postId, PROCESS, states).catch(this.say);
+          void publishAwareness(this.db, postId, PROCESS, states).catch(this.say);
         const text = new SharedText(postId, kept, tell);
         if (text.lacksTexts) {
           await fillText(this.db, postId);
@@ -194,7 +194,7 @@ export class SharedTexts {
         try {
           const right = await rightOf(this.db, link);
           if (right === null) this.refuse(link, REFUSED);
-          else await this.keepOf(open, link, contents, right);
+          else await this.storeFrom(open, link, contents, right);
         } catch (error) {
           // Neither kept nor answered: the client sends it again to the next process.
           this.say(error);
@@ -203,7 +203,7 @@ export class SharedTexts {
     }
   }
 
-  private async keepOf(
+  private async storeFrom(
     open: Open,
     link: TextLink,
     contents: Uint8Array[],
@@ -263,22 +263,22 @@ export class SharedTexts {
       for (const opening of this.open.values()) await this.catchUp(await opening);
       return;
     }
-    const told = JSON.parse(payload) as {
+    const received = JSON.parse(payload) as {
       post: number;
       update?: number;
       from?: string;
       states?: string;
       asks?: boolean;
     };
-    const open = await this.open.get(told.post)?.catch(() => null);
-    if (!open || told.from === PROCESS) return;
-    if (told.update !== undefined) {
-      if (!open.text.isOwn(told.update) && told.update > open.text.lastId) await this.catchUp(open);
+    const open = await this.open.get(received.post)?.catch(() => null);
+    if (!open || received.from === PROCESS) return;
+    if (received.update !== undefined) {
+      if (!open.text.isOwn(received.update) && received.update > open.text.lastId) await this.catchUp(open);
       return;
     }
-    if (told.states) open.text.mergeStates(new Uint8Array(Buffer.from(told.states, 'base64')));
-    const own = told.asks ? open.text.ownStates() : null;
-    if (own) await tellAwareness(this.db, told.post, PROCESS, own);
+    if (received.states) open.text.mergeStates(new Uint8Array(Buffer.from(received.states, 'base64')));
+    const own = received.asks ? open.text.ownStates() : null;
+    if (own) await publishAwareness(this.db, received.post, PROCESS, own);
   }
 
   private async catchUp({ text }: Open): Promise<void> {

@@ -1,7 +1,7 @@
 import { may, type PostFacts } from '@keyroster/core';
 import { findPerson } from '../accounts/who.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { factsOf, findPost } from '../posts/store.js';
 
 /** Somebody at the text of a post. */
@@ -13,7 +13,7 @@ interface AtText {
 
 /** The person and the post as they are by now; null when one of them is gone. */
 async function writerAt(
-  db: Reader,
+  db: Queryable,
   { blogId, postId, personId }: AtText,
 ): Promise<{ person: CurrentPerson; facts: PostFacts } | null> {
   const [person, row] = await Promise.all([findPerson(db, personId, blogId), findPost(db, blogId, postId)]);
@@ -21,7 +21,7 @@ async function writerAt(
 }
 
 /** What somebody may do in a text by now; null when nothing, or when there is no such text any more. */
-export async function rightOf(db: Reader, at: AtText): Promise<'write' | 'suggest' | null> {
+export async function rightOf(db: Queryable, at: AtText): Promise<'write' | 'suggest' | null> {
   const now = await writerAt(db, at);
   if (!now) return null;
   return may(now.person, 'write', now.facts)
@@ -32,7 +32,7 @@ export async function rightOf(db: Reader, at: AtText): Promise<'write' | 'sugges
 }
 
 /** May somebody see a text by now? */
-export async function maySee(db: Reader, at: AtText): Promise<boolean> {
+export async function maySee(db: Queryable, at: AtText): Promise<boolean> {
   const now = await writerAt(db, at);
   return now !== null && may(now.person, 'see', now.facts);
 }

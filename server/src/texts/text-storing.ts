@@ -6,7 +6,7 @@ import { storeText } from './store-text.js';
 
 /** A text is stored when nobody typed for so long, in ms; and while they go on, so often. */
 const QUIET_MS = 600;
-const MOST_MS = 4000;
+const MAX_MS = 4000;
 
 /** When an open text is stored in its post, and what those who have it open hear of it. */
 export class TextStoring {
@@ -26,7 +26,7 @@ export class TextStoring {
     const now = Date.now();
     this.since ||= now;
     clearTimeout(this.timer);
-    const wait = Math.max(0, Math.min(QUIET_MS, this.since + MOST_MS - now));
+    const wait = Math.max(0, Math.min(QUIET_MS, this.since + MAX_MS - now));
     this.timer = setTimeout(() => void this.now().catch(this.say), wait);
   }
 

@@ -1,6 +1,6 @@
 import type { BodyNode } from '@keyroster/core';
 import { fillShared, sharedOf } from '@keyroster/core/shared-text';
-import type { Db, Reader, Trx } from '../db/connect.js';
+import type { Db, Queryable, Trx } from '../db/connect.js';
 import { inTransaction } from '../db/write.js';
 import { sharedTextOf } from '../work/computing.js';
 
@@ -24,7 +24,7 @@ export interface KeptText {
 }
 
 /** Makes the shared document of a post's text, unless it has one. */
-export async function beginText(db: Reader, postId: number, body: BodyNode): Promise<void> {
+export async function beginText(db: Queryable, postId: number, body: BodyNode): Promise<void> {
   if (await db('shared_texts').where({ post_id: postId }).first('post_id')) return;
   const state = Buffer.from(await sharedTextOf(body));
   // Only upon the text that it was made from: a change of the post meanwhile finds no document to go into.
@@ -48,7 +48,7 @@ export async function beginText(db: Reader, postId: number, body: BodyNode): Pro
 }
 
 /** The text as it is kept, or what was added after an update; null when the post's text was never shared. */
-export async function readText(db: Reader, postId: number, after = -1): Promise<KeptText | null> {
+export async function readText(db: Queryable, postId: number, after = -1): Promise<KeptText | null> {
   const { rows } = await db.raw<{
     rows: (Omit<KeptText, 'updates'> & { updates: (Omit<TextUpdate, 'content'> & { content: string })[] })[];
   }>(
@@ -112,7 +112,7 @@ export const lastIdOf = (kept: KeptText): number => kept.updates.at(-1)?.id ?? k
  * or null when the text is no longer there.
  */
 export async function addUpdate(
-  db: Reader,
+  db: Queryable,
   postId: number,
   personId: number | null,
   content: Uint8Array,
@@ -170,16 +170,16 @@ export async function fillText(db: Db, postId: number): Promise<void> {
 }
 
 /** Tells other processes who is where in a text. What is too long to be told is left out; it comes again. */
-export async function tellAwareness(
-  db: Reader,
+export async function publishAwareness(
+  db: Queryable,
   postId: number,
   from: string,
   states: Uint8Array,
 ): Promise<void> {
-  const told = JSON.stringify({ post: postId, from, states: Buffer.from(states).toString('base64') });
-  if (told.length < 7900) await db.raw('select pg_notify(?, ?)', [TEXT_CHANNEL, told]);
+  const payload = JSON.stringify({ post: postId, from, states: Buffer.from(states).toString('base64') });
+  if (payload.length < 7900) await db.raw('select pg_notify(?, ?)', [TEXT_CHANNEL, payload]);
 }
-export async function requestAwareness(db: Reader, postId: number, from: string): Promise<void> {
+export async function requestAwareness(db: Queryable, postId: number, from: string): Promise<void> {
   await db.raw('select pg_notify(?, ?)', [TEXT_CHANNEL, JSON.stringify({ post: postId, from, asks: true })]);
 }
 
@@ -200,7 +200,7 @@ export async function markStored(
 }
 
 /** Texts with words that their post's row does not have, as after a process died. */
-export function unstoredTexts(db: Reader): Promise<number[]> {
+export function unstoredTexts(db: Queryable): Promise<number[]> {
   return db('shared_texts as t')
     .whereExists(
       db('shared_text_updates as u')

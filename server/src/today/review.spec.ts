@@ -43,7 +43,7 @@ describe('the list of what waits to be read', () => {
     expect((await (await room.as('reader')).get('/api/review')).status).toBe(403);
   });
 
-  it('has what was handed over for one person alone, and comes back when they are of the desk no more', async () => {
+  it('has what was reassigned for one person alone, and comes back when they are of the desk no more', async () => {
     const id = await handIn('For the chief');
     expect(await titles('editor')).toContain('For the chief');
     const before = await onDesk('editor');

@@ -9,7 +9,7 @@ import {
   type BodyNode,
 } from '@keyroster/core';
 import { personRef } from '../accounts/people.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import { factsOf, postRows, type PostRow } from '../posts/store.js';
 import { onlyVisible } from '../posts/visible.js';
@@ -61,7 +61,7 @@ const LAST = `
 `;
 
 /** What waits for a person to read it, the soonest first, each with who brought it, since when, and what is missing. */
-export async function reviewView(db: Reader, person: CurrentPerson): Promise<ReviewView> {
+export async function reviewView(db: Queryable, person: CurrentPerson): Promise<ReviewView> {
   const { zone, nowLocal } = await clockAndSlots(db, person.blogId);
   const rows = (await onlyVisible(postRows(db), person)
     .where('posts.blog_id', person.blogId)

@@ -1,4 +1,4 @@
-/** Who a post was handed over to, as long as they are of the desk still: it never waits for nobody. */
+/** Who a post was reassigned to, as long as they are of the desk still: it never waits for nobody. */
 export const REVIEWER = `(
   select
     m.person_id

@@ -1,6 +1,6 @@
 import { addDays, runway, formatRunway, waitsFor, type NeedFacts, type RunwayPost } from '@keyroster/core';
 import type { RunwayView } from '@keyroster/contract';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import { onlyVisible } from '../posts/visible.js';
 import { REVIEWER } from './reviewer.js';
@@ -10,7 +10,7 @@ export const RUNWAY_DAYS = 21;
 
 /** Posts that the runway counts: those dated in its days, and the unfinished that are late. */
 export async function runwayPosts(
-  db: Reader,
+  db: Queryable,
   blogId: number,
   { today, nowLocal }: Clock,
   days: number,
@@ -43,7 +43,7 @@ export async function runwayPosts(
 export const UNFINISHED = ['commissioned', 'drafting', 'in review', 'cleared', 'scheduled'];
 
 /** How many posts wait for a person: asked on every screen, so by the facts alone and without words. */
-async function waiting(db: Reader, person: CurrentPerson, nowLocal: string): Promise<number> {
+async function waiting(db: Queryable, person: CurrentPerson, nowLocal: string): Promise<number> {
   const rows = await onlyVisible(db('posts'), person)
     .where('posts.blog_id', person.blogId)
     .whereIn('posts.stage', UNFINISHED)
@@ -80,7 +80,7 @@ async function waiting(db: Reader, person: CurrentPerson, nowLocal: string): Pro
   ).length;
 }
 
-export async function runwayView(db: Reader, person: CurrentPerson): Promise<RunwayView> {
+export async function runwayView(db: Queryable, person: CurrentPerson): Promise<RunwayView> {
   const clock = await clockAndSlots(db, person.blogId);
   const value = runway({
     posts: await runwayPosts(db, person.blogId, clock, RUNWAY_DAYS),

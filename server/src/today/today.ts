@@ -9,7 +9,7 @@ import {
 } from '@keyroster/core';
 import type { AwayItem, TodayView } from '@keyroster/contract';
 import { personRef } from '../accounts/people.js';
-import type { Reader } from '../db/connect.js';
+import type { Queryable } from '../db/connect.js';
 import { ownChores } from '../checklists/chores.js';
 import { unseenMentions } from '../desk/mentions.js';
 import type { CurrentPerson } from '../http/current-person.js';
@@ -22,7 +22,7 @@ import { RUNWAY_DAYS, runwayPosts, UNFINISHED } from './runway.js';
 /** For how long a pitch counts as one that has just come in; the tray keeps it longer. */
 const FRESH = '14 days';
 
-async function todayPosts(db: Reader, person: CurrentPerson, zone: string): Promise<TodayPost[]> {
+async function todayPosts(db: Queryable, person: CurrentPerson, zone: string): Promise<TodayPost[]> {
   const rows = (await onlyVisible(postRows(db), person)
     .select(
       db.raw(`${REVIEWER} as reviewer_id`),
@@ -69,7 +69,7 @@ async function todayPosts(db: Reader, person: CurrentPerson, zone: string): Prom
   }));
 }
 
-async function awayItems(db: Reader, person: CurrentPerson, today: string): Promise<AwayItem[]> {
+async function awayItems(db: Queryable, person: CurrentPerson, today: string): Promise<AwayItem[]> {
   const absences = await db('absences as a')
     .join('people as p', 'p.id', 'a.person_id')
     .where('a.blog_id', person.blogId)
@@ -111,7 +111,7 @@ async function awayItems(db: Reader, person: CurrentPerson, today: string): Prom
   }));
 }
 
-export async function todayView(db: Reader, person: CurrentPerson): Promise<TodayView> {
+export async function todayView(db: Queryable, person: CurrentPerson): Promise<TodayView> {
   const clock = await clockAndSlots(db, person.blogId);
   const value = runway({
     posts: await runwayPosts(db, person.blogId, clock, RUNWAY_DAYS),

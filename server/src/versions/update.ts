@@ -1,9 +1,9 @@
 import type { UpdateView } from '@keyroster/contract';
 import { applyEdits, HELD_FIELDS, POST_FIELDS, type PostEdit } from '@keyroster/core';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import { piecesLeftBehind } from '../outlets/left-behind.js';
-import { contextFor } from '../posts/context.js';
+import { editContextFor } from '../posts/context.js';
 import { editPost, type Done } from '../posts/edit.js';
 import { postOf, type WholePostRow } from '../posts/store.js';
 import { compareVersions } from './versions.js';
@@ -14,11 +14,15 @@ const SEEN: ReadonlySet<string> = new Set(HELD_FIELDS.map((f) => POST_FIELDS[f].
 const UPDATE: PostEdit = { kind: 'update' };
 
 /** What updating a post puts before its readers, what stands in the way, and which spin-offs fall behind. */
-export async function seeUpdate(db: Reader, person: CurrentPerson, post: WholePostRow): Promise<UpdateView> {
+export async function seeUpdate(
+  db: Queryable,
+  person: CurrentPerson,
+  post: WholePostRow,
+): Promise<UpdateView> {
   const { readers_version: seen } = post;
   if (seen === null || post.stage !== 'published') return { comparison: null, missing: '', behind: [] };
   const work = { post: postOf(post), edits: [UPDATE] };
-  const context = await contextFor(db, post.blog_id, person, [work], { preview: true });
+  const context = await editContextFor(db, post.blog_id, person, [work], { preview: true });
   const answer = applyEdits(work.post, work.edits, context);
   const comparison = await compareVersions(db, post, seen, post.version);
   return {

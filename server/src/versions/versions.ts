@@ -22,7 +22,7 @@ import {
 } from '@keyroster/core';
 import { personRef } from '../accounts/people.js';
 import { batchNames } from '../archive/batch-names.js';
-import type { Reader, Trx } from '../db/connect.js';
+import type { Queryable, Trx } from '../db/connect.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import { notFound, notYours } from '../http/problem.js';
 import { EMPTY_TEXT_COLUMNS } from '../posts/columns.js';
@@ -45,7 +45,7 @@ interface VersionRow {
   updated: boolean;
 }
 
-const versionRows = (db: Reader, postId: number) =>
+const versionRows = (db: Queryable, postId: number) =>
   db('post_versions as v')
     .leftJoin('people as p', 'p.id', 'v.person_id')
     .where('v.post_id', postId)
@@ -77,7 +77,7 @@ const viewOf = (row: VersionRow): VersionView => ({
   updated: row.updated && row.stage === 'published' && !row.changed.includes('stage'),
 });
 
-async function versionOf(db: Reader, postId: number, version: number): Promise<VersionView> {
+async function versionOf(db: Queryable, postId: number, version: number): Promise<VersionView> {
   const [row] = (await versionRows(db, postId).where('v.version', version)) as VersionRow[];
   if (!row) throw notFound('That version');
   return viewOf(row);
@@ -85,7 +85,7 @@ async function versionOf(db: Reader, postId: number, version: number): Promise<V
 
 /** Versions of a post, the newest first, and what the person who asks has read of it before. */
 export async function listVersions(
-  db: Reader,
+  db: Queryable,
   person: CurrentPerson,
   post: WholePostRow,
   { before, limit = PAGE }: VersionsQuery,
@@ -106,7 +106,7 @@ export async function listVersions(
 }
 
 /** A post as it stood at a version, with its text. */
-export async function postAt(db: Reader, post: WholePostRow, version: number): Promise<Post> {
+export async function postAt(db: Queryable, post: WholePostRow, version: number): Promise<Post> {
   const row = await db('post_versions')
     .where({ post_id: post.id, version })
     .first<{ fields: object } | undefined>('fields');
@@ -133,7 +133,7 @@ export async function postAt(db: Reader, post: WholePostRow, version: number): P
 
 /** Two versions side by side: their texts, and in words what differs between their details. */
 export async function compareVersions(
-  db: Reader,
+  db: Queryable,
   post: WholePostRow,
   from: number,
   to: number,
@@ -157,11 +157,11 @@ function detailsBetween(
   const changed = changedFields(before, after).filter(
     (f) => f !== 'body' && f !== 'suggested' && !isDerived(f),
   );
-  const told = changed.filter((f) => (BATCH_FIELDS as readonly PostField[]).includes(f));
-  const pick = (post: Post) => Object.fromEntries(told.map((f) => [f, post[f]]));
+  const inBatches = changed.filter((f) => (BATCH_FIELDS as readonly PostField[]).includes(f));
+  const pick = (post: Post) => Object.fromEntries(inBatches.map((f) => [f, post[f]]));
   const words = differencesOf({ before: pick(before), after: pick(after) } as never, names);
   const others = changed
-    .filter((f) => !told.includes(f))
+    .filter((f) => !inBatches.includes(f))
     .map((f) => ({ name: POST_FIELDS[f].label, was: wordsOf(before[f]), becomes: wordsOf(after[f]) }));
   return [...words.map(({ name, was, becomes }) => ({ name, was, becomes })), ...others];
 }

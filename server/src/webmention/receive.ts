@@ -1,5 +1,5 @@
 import { commentsShow, plainComment, spamChance, stateOnArrival, whyClosed } from '@keyroster/core';
-import { tellOf } from '../comments/arrive.js';
+import { notifyComment } from '../comments/arrive.js';
 import type { Db, Trx } from '../db/connect.js';
 import { inTransaction } from '../db/write.js';
 import { databaseNow } from '../db/now.js';
@@ -73,7 +73,7 @@ async function keep(trx: Trx, { blogId, postId, source }: Mention, html: string)
     .onConflict(trx.raw('(post_id, source) where source is not null'))
     .merge({ text, name: host, missing_since: null, ...(waits ? { state: 'held' } : {}) })
     .returning<{ state: typeof state; fresh: boolean }[]>(['state', trx.raw('(xmax = 0) as fresh')]);
-  if (row!.fresh || waits) await tellOf(trx, blogId, postId, row!.state);
+  if (row!.fresh || waits) await notifyComment(trx, blogId, postId, row!.state);
   if (waits) await emit(trx, { blogId, kind: 'release', postId });
   return 'kept';
 }

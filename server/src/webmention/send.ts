@@ -9,7 +9,7 @@ import { allowedBy, fetchPage, type MentionSettings } from './fetch.js';
 import { endpointOf } from './pages.js';
 
 /** Pages that one post tells of itself; who links to more sends no letters. */
-const MOST = 30;
+const MAX_TARGETS = 30;
 
 interface Sender {
   /** What readers see; null where the post is in the bin. */
@@ -51,7 +51,7 @@ export async function sendMentions(
     .where({ post_id: postId })
     .select<{ target: string; source: string | null }[]>('target', 'source');
   const home = homeOf(post, settings.publicUrl);
-  const linked = post.open && post.body ? targetsIn(post.body, home).slice(0, MOST) : [];
+  const linked = post.open && post.body ? targetsIn(post.body, home).slice(0, MAX_TARGETS) : [];
   const own = `${home}${postPath(siteSettings(post.site).addressPattern, post)}`;
   let accepted = 0;
   for (const target of new Set([...linked, ...known.map((k) => k.target)])) {

@@ -107,8 +107,8 @@ export const piecesOf = async (
     : tasks.pieces({ post, asks });
 
 /** See the task. */
-export const toldIn = async (post: tasks.PostToMakeOf): Promise<ReturnType<typeof tasks.told>> =>
-  isLong(post.body, LONG_LATER) ? computing.run('told', post) : tasks.told(post);
+export const sentencesIn = async (post: tasks.PostToMakeOf): Promise<ReturnType<typeof tasks.sentences>> =>
+  isLong(post.body, LONG_LATER) ? computing.run('sentences', post) : tasks.sentences(post);
 
 export const stemsOfPost = async (title: string, body: BodyNode, max: number): Promise<string[]> =>
   isLong(body, LONG_LATER)

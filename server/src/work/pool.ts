@@ -3,6 +3,7 @@ import type { TransferListItem } from 'node:worker_threads';
 import pLimit from 'p-limit';
 import { Piscina } from 'piscina';
 import { ProblemError } from '../http/problem.js';
+import type * as tasks from './tasks.js';
 
 /** Workers run what is built; from source (in tests) the way there is the same. */
 const TASKS = fileURLToPath(new URL('../../dist/work/tasks.js', import.meta.url));
@@ -54,7 +55,7 @@ export class WorkPool {
    * longer than it may (both may go better later), `too-large` when it needs more memory than it may.
    */
   async run<T>(
-    name: string,
+    name: keyof typeof tasks,
     input: unknown,
     { onPlace, signal, transfer = [], ms }: RunOptions = {},
   ): Promise<T> {
@@ -77,7 +78,7 @@ export class WorkPool {
   }
 
   private async work<T>(
-    name: string,
+    name: keyof typeof tasks,
     input: unknown,
     { transfer, signal, ms }: { transfer: TransferListItem[]; signal: AbortSignal | undefined; ms: number },
   ): Promise<T> {

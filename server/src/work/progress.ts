@@ -1,6 +1,6 @@
 import type { TaskView } from '@keyroster/contract';
 import type { CurrentPerson } from '../http/current-person.js';
-import type { Db, Reader } from '../db/connect.js';
+import type { Db, Queryable } from '../db/connect.js';
 import { log } from '../log.js';
 
 /** What is told is written so often at most. */
@@ -53,7 +53,7 @@ export function progressOf(db: Db, person: Pick<CurrentPerson, 'id'>, key: strin
 
 /** How far one's own work is; null where none runs under the key. */
 export const seeTask = async (
-  db: Reader,
+  db: Queryable,
   { id }: Pick<CurrentPerson, 'id'>,
   key: string,
 ): Promise<{ task: TaskView | null }> => ({

@@ -178,7 +178,7 @@ export function pieces({ post, asks }: { post: PostToMakeOf; asks: readonly Piec
 }
 
 /** The sentences of a post with which of them pieces can be made of, by index. */
-export function told(post: PostToMakeOf): PostText & { usable: number[] } {
+export function sentences(post: PostToMakeOf): PostText & { usable: number[] } {
   const { source: whole, ranked } = rankedOf(post);
   return { title: whole.title, sentences: whole.sentences, usable: ranked.map((r) => r.at) };
 }

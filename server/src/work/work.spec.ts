@@ -10,7 +10,7 @@ import {
   piecesOf,
   sharesOf,
   termsOfPosts,
-  toldIn,
+  sentencesIn,
 } from './computing.js';
 import { closeDocuments, readInWorker } from './documents.js';
 import { cardPng } from './draw.js';
@@ -105,8 +105,8 @@ describe('work in other threads', () => {
     const made = await piecesOf(post, asks);
     expect(made).toEqual(tasks.pieces({ post, asks }));
     expect(made[0]).toMatchObject({ ok: true });
-    const told = await toldIn(post);
-    expect(told).toEqual(tasks.told(post));
+    const told = await sentencesIn(post);
+    expect(told).toEqual(tasks.sentences(post));
     expect(told.usable.length).toBeGreaterThan(100);
     const of = [{ text: 'Paddles', body: post.body, names: ['The last paddle'] }];
     const [terms] = await termsOfPosts(of);

@@ -9,7 +9,7 @@ export const gallery: Rule = (m) => {
   const pictures = m.source.pictures.filter((p) => p.media !== 0).slice(0, MAX_PICTURES);
   if (pictures.length === 0) return 'The post has no pictures to caption.';
   const taken = new Set<number>();
-  const told = pictures.map((picture) => {
+  const captioned = pictures.map((picture) => {
     const inSection = m.ranked.ranked.filter(
       (r) => r.sentence.section === picture.section && !taken.has(r.at) && m.wanted.only?.has(r.at) !== false,
     );
@@ -20,7 +20,7 @@ export const gallery: Rule = (m) => {
   });
   for (const more of [true, false]) {
     for (let n = pictures.length; n > 0; n--) {
-      const shown = told.slice(0, n);
+      const shown = captioned.slice(0, n);
       const captions = shown.map(
         ({ said, near }) =>
           joined([said, more || said === '' ? (near?.text ?? '') : ''].filter(Boolean)) || m.source.title,

@@ -6,7 +6,7 @@ export const newsletterLetter: Rule = (m) => {
   const lead = m.ranked.pick(m.max(2), { ...m.wanted });
   const leads = new Set(lead.map((l) => l.at));
   const sections = m.headings(5).flatMap((h) => {
-    const told = m.ranked.pick(2, {
+    const picked = m.ranked.pick(2, {
       ...m.wanted,
       underHeading: true,
       only: new Set(
@@ -20,12 +20,12 @@ export const newsletterLetter: Rule = (m) => {
           .map((r) => r.at),
       ),
     });
-    return told.length === 0
+    return picked.length === 0
       ? []
       : [
           {
-            text: `${h.text}\n${joined(told.map((t) => t.text))}`,
-            used: [h.at, ...told] as (Ranked | number)[],
+            text: `${h.text}\n${joined(picked.map((t) => t.text))}`,
+            used: [h.at, ...picked] as (Ranked | number)[],
           },
         ];
   });

@@ -34,7 +34,7 @@ export async function fetchConfig(to: Destination): Promise<{ config: Config } |
  * Hands a picture to the media endpoint (Micropub, section 3.6). A picture handed in twice is only a picture
  * too many, never a piece.
  */
-async function handIn(
+async function createEntry(
   to: Destination,
   endpoint: string,
   { bytes, type, name }: Message['pictures'][number],
@@ -81,9 +81,9 @@ export const micropubTransport: Transport = async (to, parcel, steps, keep) => {
     const endpoint = asked.config['media-endpoint'];
     if (!endpoint) return { outcome: 'no', sentence: `${to.name} takes no pictures.` };
     for (const picture of parcel.pictures.slice(pictures.length)) {
-      const handed = await handIn(to, endpoint, picture);
-      if ('error' in handed) return handed.error;
-      pictures.push(handed.url);
+      const created = await createEntry(to, endpoint, picture);
+      if ('error' in created) return created.error;
+      pictures.push(created.url);
       await keep({ ...steps, pictures });
     }
   }

@@ -13,9 +13,9 @@ export class Clock {
 
   /** Takes the time that an answer tells (RFC 9110, section 6.6.1). */
   learn(date: string | null): void {
-    const told = Date.parse(date ?? '');
-    if (Number.isNaN(told)) return;
-    const ahead = told - Date.now();
+    const served = Date.parse(date ?? '');
+    if (Number.isNaN(served)) return;
+    const ahead = served - Date.now();
     this.ahead = Math.abs(ahead) < ALIKE_MS ? 0 : ahead;
   }
 

@@ -165,7 +165,7 @@ export class ArchivePage {
     });
     if (!name) return;
     await this.archive
-      .keepFilter(name, shared)
+      .saveFilter(name, shared)
       .then(() => this.messages.done(`“${name}” is saved.`))
       .catch((error: unknown) => this.messages.done(sentenceOf(error)));
   }

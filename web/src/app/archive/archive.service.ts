@@ -138,7 +138,7 @@ export class ArchiveService {
     }
   }
 
-  async keepFilter(name: string, shared: boolean): Promise<void> {
+  async saveFilter(name: string, shared: boolean): Promise<void> {
     this.kept.set(
       await this.api.call('filters.add', { body: { name, shared, line: this.line(), sort: this.sort() } }),
     );

@@ -1,5 +1,5 @@
 import { DestroyRef, Injectable, computed, inject, signal } from '@angular/core';
-import type { BatchItemView, BatchPreview, BatchView, HandOver, ItemState } from '@keyroster/contract';
+import type { BatchItemView, BatchPreview, BatchView, Reassignment, ItemState } from '@keyroster/contract';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import {
   EMPTY,
@@ -46,7 +46,7 @@ export class BatchService {
   /** Something else was chosen since: what the preview shows is not what would be applied now. */
   readonly outdated = signal(false);
   /**
-   * What is previewed, or about to be, is the undoing of a batch or a handing over, and not of what is put
+   * What is previewed, or about to be, is the undoing of a batch or a reassigning, and not of what is put
    * together.
    */
   private isOther = false;
@@ -116,11 +116,11 @@ export class BatchService {
   }
 
   /** Asks what giving somebody’s posts to somebody else would do. */
-  async handOver(personId: number, body: HandOver): Promise<void> {
+  async reassign(personId: number, body: Reassignment): Promise<void> {
     this.beginOther();
     this.done.set('');
     this.error.set('');
-    await this.requestPreview(this.api.request('people.handOver', { id: personId, body }));
+    await this.requestPreview(this.api.request('people.reassign', { id: personId, body }));
   }
 
   private beginOther(): void {

@@ -1,8 +1,8 @@
 import { ACCESS, ACCESS_NAMES, STAGES, type BatchChange } from '@keyroster/core';
 import { choicesFrom, type Choice } from '../ui/fields';
 
-/** The kinds that are chosen here; plans and handing over have screens of their own. */
-export type ChangeKind = Exclude<BatchChange['kind'], 'plan' | 'hand over'>;
+/** The kinds that are chosen here; plans and reassigning have screens of their own. */
+export type ChangeKind = Exclude<BatchChange['kind'], 'plan' | 'reassign'>;
 export const CHANGE_KINDS: Choice<ChangeKind>[] = [
   { value: 'byline', label: 'Byline becomes …' },
   { value: 'category', label: 'Category becomes …' },

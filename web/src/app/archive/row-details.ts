@@ -98,7 +98,7 @@ export class RowDetails {
   readonly stepped = output<1 | -1>();
   readonly closed = output();
   protected readonly error = signal('');
-  protected readonly told = signal('');
+  protected readonly status = signal('');
   protected readonly max = maxOf;
   protected readonly runHint = computed(() => {
     switch (this.posts.post()?.stage) {
@@ -171,7 +171,7 @@ export class RowDetails {
     this.error.set('');
     try {
       await this.posts.change(changes);
-      this.told.set(`${what} is saved.`);
+      this.status.set(`${what} is saved.`);
     } catch (error) {
       this.error.set(`${what} was not saved. ${sentenceOf(error)}`);
     }

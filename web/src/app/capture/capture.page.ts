@@ -63,7 +63,7 @@ export class CapturePage {
   protected readonly outbox = inject(Outbox);
   protected readonly session = inject(SessionService);
   protected readonly error = signal('');
-  protected readonly told = signal('');
+  protected readonly status = signal('');
   protected readonly max = maxOf;
   protected readonly form = new FormGroup({
     title: new FormControl('', { nonNullable: true }),
@@ -104,7 +104,7 @@ export class CapturePage {
     this.form.reset({ title: '', text: '', categoryId });
     localStorage.removeItem(this.draft());
     await kept;
-    this.told.set(
+    this.status.set(
       this.outbox.own().some((w) => w.title === title.trim())
         ? `“${title}” is kept on this device.`
         : `“${title}” arrived in the newsroom.`,

@@ -93,7 +93,7 @@ export class DetailsPanel {
   private readonly measure = inject(MeasureService);
   readonly started = output<BodyNode>();
   protected readonly error = signal('');
-  protected readonly told = signal('');
+  protected readonly status = signal('');
   protected readonly max = maxOf;
   private readonly all = computed(() => this.session.blog()?.categories ?? []);
   /** The desk's own ones, and the one the post is in. */
@@ -138,7 +138,7 @@ export class DetailsPanel {
     this.error.set('');
     try {
       await this.posts.change(changes);
-      this.told.set(`${what} is saved.`);
+      this.status.set(`${what} is saved.`);
     } catch (error) {
       this.error.set(`${what} was not saved. ${sentenceOf(error)}`);
     }

@@ -10,7 +10,7 @@ export interface LocalDraft {
 const keyOf = (personId: number, postId: number) => `key-roster.draft.${personId}.${postId}`;
 
 /** Keeps a draft on this device until the server has it; false when the device is full or refuses. */
-export function keepDraft(personId: number, draft: LocalDraft): boolean {
+export function storeDraft(personId: number, draft: LocalDraft): boolean {
   try {
     localStorage.setItem(keyOf(personId, draft.postId), JSON.stringify(draft));
     return true;

@@ -21,12 +21,12 @@ describe('where a post may go from here', () => {
         runLocal: '2026-12-07T08:00:00',
         moves: moves('cleared', 'scheduled', 'drafting'),
       },
-      ['*Clear and schedule for Mon 7 Dec, 08:00', 'Clear', 'Ask for changes', 'Hand over …'],
+      ['*Clear and schedule for Mon 7 Dec, 08:00', 'Clear', 'Ask for changes', 'Reassign …'],
     ],
     [
       'in review with a date that has passed: cleared alone',
       { stage: 'in review', runLocal: '2026-11-20T08:00:00', moves: moves('cleared', 'drafting') },
-      ['*Clear', 'Ask for changes', 'Hand over …'],
+      ['*Clear', 'Ask for changes', 'Reassign …'],
     ],
     [
       'cleared: scheduled, released now, or without its date',

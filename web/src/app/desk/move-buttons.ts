@@ -11,7 +11,7 @@ export type Asked =
         | 'release now'
         | 'note'
         | 'word'
-        | 'hand over'
+        | 'reassign'
         | 'withdraw';
     }
   | { kind: 'take the date away'; runLocal: string }
@@ -60,6 +60,6 @@ export function moveButtons(post: PostView, nowLocal: string): MoveButton[] {
     else add(label, { kind: 'go', to }, { main: to === 'in review' });
     if (to === 'in review') add('Hand in with a word …', { kind: 'word' });
   }
-  if (stage === 'in review' && rights.details) add('Hand over …', { kind: 'hand over' });
+  if (stage === 'in review' && rights.details) add('Reassign …', { kind: 'reassign' });
   return buttons;
 }

@@ -79,7 +79,7 @@ describe('the moves of a post', () => {
       'Clear and schedule for Mon 1 Dec 2036, 08:00',
       'Clear',
       'Ask for changes',
-      'Hand over …',
+      'Reassign …',
     ]);
     await open2({ stage: 'cleared', runLocal: '2036-12-01T08:00:00', moves: [move('scheduled')] });
     expect(buttons()).toEqual(['Schedule …', 'Release now …', 'Remove the date']);

@@ -29,7 +29,7 @@ import { Messages } from '../ui/messages.service';
 import { MeasureService } from './measure.service';
 import { moveButtons, type Asked } from './move-buttons';
 import { NotesService } from './notes.service';
-import { HandOver } from './hand-over';
+import { Reassign } from './reassign';
 import { PostService } from './post.service';
 import { ReviewService } from './review.service';
 import { SuggestionsService } from './suggestions/suggestions.service';
@@ -41,7 +41,7 @@ import { WordForm } from './word-form';
 /** Where the post stands and where it may go from here. Every button says what it will do. */
 @Component({
   selector: 'kr-moves',
-  imports: [MatButton, BittingMark, RouterLink, ScheduleForm, ErrorLine, HandOver, WordForm, UpdateBar],
+  imports: [MatButton, BittingMark, RouterLink, ScheduleForm, ErrorLine, Reassign, WordForm, UpdateBar],
   templateUrl: './moves-panel.html',
   styles: `
     :host {
@@ -88,7 +88,7 @@ export class MovesPanel {
     label: string;
     go: () => Promise<string>;
   } | null>(null);
-  protected readonly asking = signal<'schedule' | 'note' | 'word' | 'over' | null>(null);
+  protected readonly asking = signal<'schedule' | 'note' | 'word' | 'reassign' | null>(null);
   protected readonly error = signal('');
   protected readonly done = signal('');
   /** What to read next, once this post was decided. */
@@ -140,7 +140,7 @@ export class MovesPanel {
       'take the date away': ({ runLocal }) => this.removeDate(runLocal),
       note: () => this.begin('note'),
       word: () => this.begin('word'),
-      'hand over': () => this.begin('over'),
+      reassign: () => this.begin('reassign'),
       withdraw: () => this.withdraw(),
       go: ({ to }) => this.go(to),
     };
@@ -151,7 +151,7 @@ export class MovesPanel {
     this.begin('schedule', 'kr-moves [data-schedule-date] input');
   }
 
-  private begin(what: 'schedule' | 'note' | 'word' | 'over', focus?: string): void {
+  private begin(what: 'schedule' | 'note' | 'word' | 'reassign', focus?: string): void {
     this.error.set('');
     this.done.set('');
     this.choices.set(null);
@@ -228,7 +228,7 @@ export class MovesPanel {
     void this.act(() => this.posts.move({ to, ...(note ? { note } : {}) }));
   }
 
-  protected handOver({ id, name }: { id: number | null; name: string }): void {
+  protected reassign({ id, name }: { id: number | null; name: string }): void {
     const before = this.posts.post()?.editor?.id ?? null;
     void this.act(async () => {
       await this.posts.change({ editorId: id });

@@ -71,7 +71,7 @@ export class NoteForm implements OnInit {
     const { text } = this.form.controls;
     text.valueChanges
       .pipe(takeUntilDestroyed())
-      .subscribe((typed) => this.notes.keepTyped(this.answers(), typed));
+      .subscribe((typed) => this.notes.storeTyped(this.answers(), typed));
     watchUnsaved(() => this.form.dirty && this.form.getRawValue().text.trim() !== '');
   }
 

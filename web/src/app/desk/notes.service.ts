@@ -38,7 +38,7 @@ export class NotesService {
   }
 
   /** Keeps what is typed while its field is out of sight, in another tab of the post. */
-  keepTyped(answers: number | null, text: string): void {
+  storeTyped(answers: number | null, text: string): void {
     if (text.trim() === '') this.typed.delete(answers);
     else this.typed.set(answers, text);
   }

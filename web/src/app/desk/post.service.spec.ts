@@ -5,7 +5,7 @@ import { Subject } from 'rxjs';
 import type { PostView } from '@keyroster/contract';
 import type { BodyNode } from '@keyroster/core';
 import { answer, post, refuse, show } from '../../testing/newsroom';
-import { keepDraft } from './draft-keeper';
+import { storeDraft } from './draft-keeper';
 import { NotesService } from './notes.service';
 import { PostService } from './post.service';
 import { SharedText } from './together/shared-text.service';
@@ -183,7 +183,7 @@ describe('what is typed in a post', () => {
   });
 
   it('and was never sent is taken up again when the post is opened', async () => {
-    keepDraft(1, { postId: 7, baseVersion: 2, at: '2026-11-26T09:00:00Z', title: 'Lamps' });
+    storeDraft(1, { postId: 7, baseVersion: 2, at: '2026-11-26T09:00:00Z', title: 'Lamps' });
     await open({ version: 3 });
     expect(posts.post()!.title).toBe('Lamps');
     // Upon the version it was typed on, so that the server says what changed since.
@@ -195,7 +195,7 @@ describe('what is typed in a post', () => {
   });
 
   it('by somebody who may not write any more is not pushed in', async () => {
-    keepDraft(1, { postId: 7, baseVersion: 2, at: '2026-11-26T09:00:00Z', title: 'Lamps' });
+    storeDraft(1, { postId: 7, baseVersion: 2, at: '2026-11-26T09:00:00Z', title: 'Lamps' });
     await open({ rights: { write: false } as never, title: 'Theirs' });
     expect([posts.post()!.title, posts.saving()]).toEqual(['Theirs', 'saved']);
   });

@@ -44,7 +44,7 @@ export class PostService {
   /** The version that this person read the time before, when the post has changed since. */
   readonly lastRead = signal<number | null>(null);
   /** What somebody else did to this post while it was open. */
-  readonly told = signal('');
+  readonly news = signal('');
   readonly fields = new TypedFields(
     this.api,
     this.edits,
@@ -99,7 +99,7 @@ export class PostService {
     if (this.fields.has()) await this.fields.flush();
     if (isLeft()) return;
     this.failed.set('');
-    this.told.set('');
+    this.news.set('');
     this.lastRead.set(null);
     const before = this.post();
     if (before) this.left.set(before.id, before);
@@ -215,7 +215,7 @@ export class PostService {
     else this.left.set(post.id, post);
   }
 
-  async keepPicture(file: File): Promise<number> {
+  async addPicture(file: File): Promise<number> {
     return (await this.api.call('media.add', { file })).id;
   }
 
@@ -270,6 +270,6 @@ export class PostService {
       (await this.api.call('people.list', {}).catch(() => [])).find((p) => p.id === personId)?.name ??
       'Somebody';
     const word = batchWord(who, before, now);
-    if (word) this.told.set(word);
+    if (word) this.news.set(word);
   }
 }

@@ -121,7 +121,7 @@ export class TextEditor {
   });
   protected readonly pasting: Pasting = new Pasting(
     this.editor,
-    (file) => this.posts.keepPicture(file),
+    (file) => this.posts.addPicture(file),
     (report) => this.reported.emit(report),
     (file) => this.documentBrought.emit(file),
   );

@@ -2,7 +2,7 @@ import { signal } from '@angular/core';
 import type { PostChanges, PostView } from '@keyroster/contract';
 import { ApiError, sentenceOf, type Api } from '../api/api';
 import type { Queue } from '../api/queue';
-import { dropDraft, findDraft, keepDraft } from './draft-keeper';
+import { dropDraft, findDraft, storeDraft } from './draft-keeper';
 import { sameParts, stands, type Typed, type TypedField } from './typed-words';
 
 export type Saving = 'saved' | 'typing' | 'saving' | 'unreachable' | 'refused';
@@ -59,7 +59,7 @@ export class TypedFields {
     if (!post || me === undefined || Object.keys(change).length === 0) return;
     Object.assign(this.typed, change);
     this.saving.set(this.saving() === 'unreachable' ? 'unreachable' : 'typing');
-    const kept = keepDraft(me, {
+    const kept = storeDraft(me, {
       ...this.typed,
       postId: post.id,
       baseVersion: post.version,

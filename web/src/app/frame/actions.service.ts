@@ -12,7 +12,7 @@ export interface Action {
 }
 
 /** Catches what is typed until the place it is meant for is there. */
-function keepTyped(): { end: () => string } {
+function captureTyped(): { end: () => string } {
   let words = '';
   const key = (event: KeyboardEvent) => {
     if (event.ctrlKey || event.metaKey || event.altKey) return;
@@ -108,7 +108,7 @@ export class Actions {
   async find(): Promise<void> {
     if (this.dialog.openDialogs.length > 0 || this.finding) return;
     this.finding = true;
-    const typed = keepTyped();
+    const typed = captureTyped();
     try {
       const { Find } = await import('./find');
       const opened = this.dialog.open(Find, {

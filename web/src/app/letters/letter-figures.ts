@@ -4,7 +4,7 @@ import type { LetterView } from '@keyroster/contract';
 import { formatCount, formatWhen } from '@keyroster/core';
 import { SessionService } from '../accounts/session.service';
 import { SectionHead } from '../ui/section-head';
-import { STATE_NAMES, handed, shareOf } from './words';
+import { STATE_NAMES, deliveredOf, shareOf } from './words';
 
 /** What became of a letter that went out, or is going. */
 @Component({
@@ -105,26 +105,26 @@ export class LetterFigures {
   protected readonly rows = computed(() => {
     const { counts, state, begunAt, endedAt, by, nextTryAt } = this.letter();
     const of = (n: number) => shareOf(n, counts.sent);
-    const told = (name: string, n: number | null, note = '') =>
+    const row = (name: string, n: number | null, note = '') =>
       n === null || (n === 0 && note === '') ? [] : [{ name, value: String(n), note }];
     return [
       { name: 'State', value: STATE_NAMES[state], note: '' },
       ...(begunAt ? [{ name: 'Begun', value: this.when(begunAt), note: by ? `by ${by.name}` : '' }] : []),
       ...(endedAt ? [{ name: 'Ended', value: this.when(endedAt), note: '' }] : []),
-      { name: 'Handed over', value: handed(counts), note: '' },
-      ...told('Waiting', counts.waiting - counts.deferred),
-      ...told(
+      { name: 'Delivered', value: deliveredOf(counts), note: '' },
+      ...row('Waiting', counts.waiting - counts.deferred),
+      ...row(
         'Deferred by their mail server',
         counts.deferred,
         nextTryAt ? `next try ${this.when(nextTryAt)}` : ' ',
       ),
-      ...told('Refused by their mail server', counts.failed, ' '),
-      ...told('Undelivered after three days', counts.undelivered),
-      ...told('Opened', counts.opened, of(counts.opened ?? 0)),
-      ...told('Clicks', counts.clicked, ' '),
-      ...told('Unsubscribed', counts.unsubscribed, of(counts.unsubscribed) || ' '),
-      ...told('Came back', counts.bounced, ' '),
-      ...told('Left the list before it was their turn', counts.left),
+      ...row('Refused by their mail server', counts.failed, ' '),
+      ...row('Undelivered after three days', counts.undelivered),
+      ...row('Opened', counts.opened, of(counts.opened ?? 0)),
+      ...row('Clicks', counts.clicked, ' '),
+      ...row('Unsubscribed', counts.unsubscribed, of(counts.unsubscribed) || ' '),
+      ...row('Came back', counts.bounced, ' '),
+      ...row('Left the list before it was their turn', counts.left),
     ];
   });
 

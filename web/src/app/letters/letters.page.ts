@@ -12,7 +12,7 @@ import { OutletsHead } from '../outlets/outlets-head';
 import { OutletsService } from '../outlets/outlets.service';
 import { EmptyState } from '../ui/empty-state';
 import { ErrorLine } from '../ui/error-line';
-import { STATE_NAMES, handed } from './words';
+import { STATE_NAMES, deliveredOf } from './words';
 
 /** Letters to subscribers: drafts, those on their way and those that are out, with what came of each. */
 @Component({
@@ -73,7 +73,7 @@ export class LettersPage {
     clicked: (this.letters() ?? []).some((l) => l.counts.clicked !== null),
   }));
   protected readonly stateNames = STATE_NAMES;
-  protected readonly handed = handed;
+  protected readonly deliveredOf = deliveredOf;
 
   constructor() {
     inject(Live).whenever(['letter'], () => this.changes.update((n) => n + 1));

@@ -9,7 +9,7 @@ export const STATE_NAMES: Readonly<Record<LetterState, string>> = {
 };
 
 /** How many of all have it. */
-export const handed = ({ sent, waiting, failed, undelivered, unsure, left }: LetterCounts): string => {
+export const deliveredOf = ({ sent, waiting, failed, undelivered, unsure, left }: LetterCounts): string => {
   const all = sent + waiting + failed + undelivered + unsure + left;
   return sent === all ? formatCount(sent, 'subscriber') : `${sent} of ${formatCount(all, 'subscriber')}`;
 };

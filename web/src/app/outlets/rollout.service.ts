@@ -98,7 +98,7 @@ export class RolloutService {
     return made;
   }
 
-  async keepAsPattern(name: string, formatId: number | null, categoryId: number | null): Promise<void> {
+  async saveAsPattern(name: string, formatId: number | null, categoryId: number | null): Promise<void> {
     if (
       await this.act(() =>
         this.api.call('patterns.from', { body: { postId: this.postId(), name, formatId, categoryId } }),

@@ -162,7 +162,7 @@ export class SpinoffsPage {
     );
   }
 
-  protected async keepPattern(): Promise<void> {
+  protected async savePattern(): Promise<void> {
     const name = await promptLine(this.dialogs, {
       about: 'Save this rollout as a pattern',
       label: 'Name of the pattern',
@@ -171,6 +171,6 @@ export class SpinoffsPage {
       done: 'Save',
       hint: 'Kinds, outlets, instructions and times that follow the release are kept.',
     });
-    if (name) await this.rollout.keepAsPattern(name, null, null);
+    if (name) await this.rollout.saveAsPattern(name, null, null);
   }
 }

@@ -79,7 +79,7 @@ export class NewPitch {
   }
 
   /** Without a connection it is kept on the device, and arrives later. */
-  private async keepHere({
+  private async saveHere({
     title,
     thought,
     categoryId,
@@ -108,7 +108,7 @@ export class NewPitch {
       return post;
     } catch (error) {
       if (bylineId === undefined && error instanceof ApiError && error.code === 'unreachable')
-        await this.keepHere(typed);
+        await this.saveHere(typed);
       else this.error.set(landRefusal(this.form, error));
       return null;
     }

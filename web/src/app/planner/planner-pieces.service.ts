@@ -11,10 +11,10 @@ export class PlannerPieces {
   private readonly api = inject(Api);
   private readonly planner = inject(PlannerService);
   private readonly taste = inject(PlannerPreferences);
-  private readonly told = signal<PlannerPiece[]>([]);
+  private readonly received = signal<PlannerPiece[]>([]);
   private readonly byDay = computed(() => {
     const days = new Map<string, PlannerPiece[]>();
-    for (const piece of this.told())
+    for (const piece of this.received())
       days.set(piece.local.slice(0, 10), [...(days.get(piece.local.slice(0, 10)) ?? []), piece]);
     return days;
   });
@@ -33,12 +33,12 @@ export class PlannerPieces {
 
   private async load(): Promise<void> {
     const view = this.planner.view();
-    if (!this.taste.pieces() || !view) return this.told.set([]);
+    if (!this.taste.pieces() || !view) return this.received.set([]);
     // Pieces are beside the plan; without them the plan stands.
-    this.told.set(
+    this.received.set(
       await this.api
         .call('planner.pieces', { query: { from: view.from, to: view.to } })
-        .catch(() => this.told()),
+        .catch(() => this.received()),
     );
   }
 }

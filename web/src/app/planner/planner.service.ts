@@ -41,7 +41,7 @@ export const withSeconds = (time: string) => (time.length === 5 ? `${time}:00` :
 export class PlannerService {
   private readonly api = inject(Api);
   private readonly session = inject(SessionService);
-  private readonly told = signal<PlannerView | null>(null);
+  private readonly received = signal<PlannerView | null>(null);
   /** By post: where it is drawn until the server has confirmed its move. */
   readonly underWay = signal<ReadonlyMap<number, MoveTarget>>(new Map());
   readonly error = signal('');
@@ -49,9 +49,9 @@ export class PlannerService {
   private span: { from?: string; weeks: number } = { weeks: 4 };
 
   readonly view = computed((): PlannerView | null => {
-    const told = this.told();
+    const received = this.received();
     const moves = this.underWay();
-    return told && moves.size > 0 ? withMoves(told, moves) : told;
+    return received && moves.size > 0 ? withMoves(received, moves) : received;
   });
 
   /** The dated posts that pass the filter, in order of run time. */
@@ -160,7 +160,7 @@ export class PlannerService {
         await this.api.call('planner.see', { query: { weeks, ...(from ? { from } : {}) } }),
       );
       if (this.span.from === from && this.span.weeks === weeks)
-        this.told.update((before) => (before ? settled(before, view) : view));
+        this.received.update((before) => (before ? settled(before, view) : view));
       this.error.set('');
     } catch (error) {
       this.error.set(sentenceOf(error));
@@ -191,8 +191,8 @@ export class PlannerService {
   }
 
   private known(id: number): PlannerCard | undefined {
-    const told = this.told();
-    return told?.dated.find((p) => p.id === id) ?? told?.pitches.find((p) => p.id === id);
+    const received = this.received();
+    return received?.dated.find((p) => p.id === id) ?? received?.pitches.find((p) => p.id === id);
   }
 
   /** The card as it stands by now. */
@@ -202,26 +202,28 @@ export class PlannerService {
 
   /** Takes what the server answered about one post, without fetching the rest again. */
   receive(taken: TakenCard): void {
-    const told = this.told();
-    if (!told) return;
+    const received = this.received();
+    if (!received) return;
     const { openChores, doneChores, reads } = this.known(taken.id) ?? NOT_KNOWN;
     const post: PlannerCard = { openChores, doneChores, reads, ...taken };
     const others = (list: PlannerCard[]) => list.filter((p) => p.id !== post.id);
     const inSpan =
       post.runLocal !== null &&
-      post.runLocal.slice(0, 10) >= told.from &&
-      post.runLocal.slice(0, 10) <= told.to;
-    this.told.set({
-      ...told,
+      post.runLocal.slice(0, 10) >= received.from &&
+      post.runLocal.slice(0, 10) <= received.to;
+    this.received.set({
+      ...received,
       dated:
-        post.stage !== 'pitch' && inSpan ? [...others(told.dated), post].sort(byRunTime) : others(told.dated),
-      pitches: post.stage === 'pitch' ? [...others(told.pitches), post] : others(told.pitches),
+        post.stage !== 'pitch' && inSpan
+          ? [...others(received.dated), post].sort(byRunTime)
+          : others(received.dated),
+      pitches: post.stage === 'pitch' ? [...others(received.pitches), post] : others(received.pitches),
       late:
-        told.late.some((p) => p.id === post.id) || post.late
+        received.late.some((p) => p.id === post.id) || post.late
           ? post.late
-            ? [...others(told.late), post]
-            : others(told.late)
-          : told.late,
+            ? [...others(received.late), post]
+            : others(received.late)
+          : received.late,
     });
   }
 

@@ -117,7 +117,7 @@ export class TrayService {
   }
 
   /** Keeps a list of pitches, all or none. Returns the sentence that says so. */
-  async keepList(titles: string[], categoryId: number | null): Promise<string> {
+  async saveList(titles: string[], categoryId: number | null): Promise<string> {
     const { sentence } = await this.api.call('pitches.keep', { body: { titles, categoryId } });
     await this.planner.refresh();
     return sentence;

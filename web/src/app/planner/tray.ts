@@ -102,7 +102,7 @@ export class Tray {
       return;
     }
     await this.act(() =>
-      this.tray.keepList(
+      this.tray.saveList(
         rows.map((row) => row.slice(0, 300)),
         this.category(),
       ),

@@ -27,9 +27,9 @@ export const SPAN_VERDICTS: Readonly<Record<Verdict, string>> = {
 export function lengthWords(correlation: number | null): string {
   if (correlation === null) return 'Too few posts to tell whether longer titles do better.';
   const size = Math.abs(correlation);
-  const told = `(rank correlation ${correlation.toFixed(2)})`;
-  if (size < 0.3) return `Whether a title is long or short has little to do with it ${told}.`;
-  return `${correlation > 0 ? 'Longer' : 'Shorter'} titles did ${size < 0.6 ? 'somewhat' : 'clearly'} better ${told}.`;
+  const measured = `(rank correlation ${correlation.toFixed(2)})`;
+  if (size < 0.3) return `Whether a title is long or short has little to do with it ${measured}.`;
+  return `${correlation > 0 ? 'Longer' : 'Shorter'} titles did ${size < 0.6 ? 'somewhat' : 'clearly'} better ${measured}.`;
 }
 
 /** With fewer pieces no hour can stand out: each would need six of its own, and the others as many. */

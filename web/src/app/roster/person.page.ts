@@ -35,7 +35,7 @@ import { Messages } from '../ui/messages.service';
 import { PageHead } from '../ui/page-head';
 import { PlaceFigures } from '../results/place-figures';
 import { SectionHead } from '../ui/section-head';
-import { HandOverForm } from './hand-over';
+import { ReassignForm } from './reassign-form';
 import { ProfileForm } from './profile-form';
 import { Saving } from '../changes/saving.service';
 
@@ -64,7 +64,7 @@ const HOURS = Array.from({ length: 24 }, (_, hour) => ({
     PageHead,
     PlaceFigures,
     SectionHead,
-    HandOverForm,
+    ReassignForm,
     ProfileForm,
   ],
   templateUrl: './person.page.html',
@@ -158,7 +158,7 @@ export class PersonPage {
         heading: `Deactivate ${p.name}?`,
         text:
           'They are signed out and cannot sign in any more. Their posts keep their bylines.' +
-          (hand > 0 ? ` ${formatCount(hand, 'post')} in hand stay with them: hand them over first.` : ''),
+          (hand > 0 ? ` ${formatCount(hand, 'post')} in hand stay with them: reassign them first.` : ''),
         act: 'Deactivate',
         grave: true,
       });

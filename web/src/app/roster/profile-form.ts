@@ -24,7 +24,7 @@ import { watchUnsaved } from '../ui/unsaved';
 import { AtRoot } from '../api/root';
 import { Saving } from '../changes/saving.service';
 
-const MOST_LINKS = 8;
+const MAX_LINKS = 8;
 const linkGroup = (label = '', url = '') =>
   new FormGroup({
     label: new FormControl(label, { nonNullable: true }),
@@ -118,7 +118,7 @@ export class ProfileForm {
     for (const link of links) this.form.controls.links.push(linkGroup(link.label, link.url));
   }
   protected get mayAddLink(): boolean {
-    return this.form.controls.links.length < MOST_LINKS;
+    return this.form.controls.links.length < MAX_LINKS;
   }
   protected addLink(): void {
     this.form.controls.links.push(linkGroup());

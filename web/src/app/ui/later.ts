@@ -6,7 +6,7 @@ import { Subject, debounceTime } from 'rxjs';
  * part that it belongs to is gone. Called where a part is made.
  */
 export function later<T>(quiet: number, act: (last: T) => void): (value: T) => void {
-  const told = new Subject<T>();
-  told.pipe(debounceTime(quiet), takeUntilDestroyed()).subscribe(act);
-  return (value) => told.next(value);
+  const values = new Subject<T>();
+  values.pipe(debounceTime(quiet), takeUntilDestroyed()).subscribe(act);
+  return (value) => values.next(value);
 }

@@ -35,7 +35,7 @@ export class SuggestionsList {
   };
 
   /** A suggestion in a few words, for those who hear what a button does. */
-  protected readonly told = ({ kind, was, becomes }: Suggestion) =>
+  protected readonly inWords = ({ kind, was, becomes }: Suggestion) =>
     `${KINDS[kind]} ${this.short(becomes || was)}`;
 
   protected when(at: string): string {

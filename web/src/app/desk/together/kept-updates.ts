@@ -4,7 +4,7 @@ import { fromBase64, toBase64 } from 'lib0/buffer';
 const keyOf = (personId: number, postId: number) => `key-roster.text.${personId}.${postId}`;
 
 /** False when the device is full or refuses. */
-export function keepUpdate(personId: number, postId: number, update: Uint8Array | null): boolean {
+export function storeUpdate(personId: number, postId: number, update: Uint8Array | null): boolean {
   try {
     if (update) localStorage.setItem(keyOf(personId, postId), toBase64(update));
     else localStorage.removeItem(keyOf(personId, postId));

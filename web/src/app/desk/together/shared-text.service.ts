@@ -15,7 +15,7 @@ import {
   timer,
   type Observable,
 } from 'rxjs';
-import { findUpdate, keepUpdate } from './kept-updates';
+import { findUpdate, storeUpdate } from './kept-updates';
 import { TextConnection, type TextPerson, type TextStored } from './text-connection';
 import { inBlog } from '../../api/blog-choice';
 
@@ -70,7 +70,7 @@ export class SharedText {
     const url = new URL(inBlog(textPath(postId)), location.href);
     url.protocol = url.protocol.replace('http', 'ws');
     const connection = new TextConnection(url.href, mayWrite, (update) => {
-      keepUpdate(personId, postId, update);
+      storeUpdate(personId, postId, update);
     });
     this.connection = connection;
     const watch = <T>(source: Observable<T>, take: (value: T) => void) =>
@@ -90,7 +90,7 @@ export class SharedText {
     watch(connection.refused, (sentence) => {
       // The document here has what that one there has not: it is shown, closed, and fetched again.
       this.refused.set({ sentence, text: textOf(connection) });
-      keepUpdate(personId, postId, null);
+      storeUpdate(personId, postId, null);
       this.enter(postId, personId, mayWrite);
     });
     watch(connection.state, (state) => this.isAway.set(state === 'away'));
@@ -105,7 +105,7 @@ export class SharedText {
           sentence: 'What you typed was not stored before you lost the right to write here.',
           text: textOf(connection),
         });
-        keepUpdate(personId, postId, null);
+        storeUpdate(personId, postId, null);
         return this.enter(postId, personId, mayWrite);
       }
       this.open.set(connection);

@@ -36,7 +36,7 @@ export interface Origin {
  * Keeps what was drawn here. The same picture twice is kept once; if it lay in the bin it comes back. Words about
  * the picture it was made from come along. Sizes for the page follow in a job.
  */
-export async function keepDrawn(
+export async function storeDrawn(
   trx: Trx,
   person: Pick<CurrentPerson, 'blogId' | 'id'>,
   made: Drawn,

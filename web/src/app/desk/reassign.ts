@@ -8,7 +8,7 @@ import { PostService } from './post.service';
 
 /** Asks which other editor is to read a post; it waits for them alone then. */
 @Component({
-  selector: 'kr-hand-over',
+  selector: 'kr-reassign',
   imports: [ChoiceField, MatButton],
   template: `
     <form (submit)="$event.preventDefault(); done()" novalidate>
@@ -20,18 +20,18 @@ import { PostService } from './post.service';
         (changed)="chosen.set($event)"
       />
       <div class="row">
-        <button matButton="filled" type="submit">Hand over</button
+        <button matButton="filled" type="submit">Reassign</button
         ><button matButton="outlined" type="button" (click)="cancelled.emit()">Cancel</button>
       </div>
     </form>
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
-export class HandOver {
+export class Reassign {
   private readonly posts = inject(PostService);
   private readonly me = inject(SessionService).me;
   private readonly people = signal<PersonView[]>([]);
-  readonly handed = output<{ id: number | null; name: string }>();
+  readonly picked = output<{ id: number | null; name: string }>();
   readonly cancelled = output();
   protected readonly chosen = signal<number | null>(this.posts.post()?.editor?.id ?? null);
   /** Those who decide about posts of its category, and the person who has it now. */
@@ -60,6 +60,6 @@ export class HandOver {
   protected done(): void {
     const id = this.chosen();
     const name = this.editors().find((p) => p.id === id)?.name ?? '';
-    this.handed.emit({ id, name: id === this.me()?.id ? 'you' : name });
+    this.picked.emit({ id, name: id === this.me()?.id ? 'you' : name });
   }
 }

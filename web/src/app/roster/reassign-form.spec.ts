@@ -1,6 +1,6 @@
 import { answer, person, refuse, show, type Shown } from '../../testing/newsroom';
 import { choose, press, type } from '../../testing/hands';
-import { HandOverForm } from './hand-over';
+import { ReassignForm } from './reassign-form';
 
 const people = [
   person(1, 'Mara Winslow', 'managing editor'),
@@ -11,25 +11,25 @@ const people = [
 const PREVIEW = {
   id: 9,
   state: 'previewed',
-  sentence: 'Hand over to Mara Winslow',
+  sentence: 'Reassign to Mara Winslow',
   counts: { changes: 2, same: 0, refused: 1, left: 0 },
   chores: 1,
   open: [],
 };
-let form: Shown<HandOverForm>;
+let form: Shown<ReassignForm>;
 const open = async () => {
-  form = await show(HandOverForm, { inputs: { person: people[1], people } });
+  form = await show(ReassignForm, { inputs: { person: people[1], people } });
 };
 const text = () => form.page.textContent!.replace(/\s+/g, ' ');
 async function previewed(preview: object = PREVIEW): Promise<void> {
   await choose(form.loader, 'To whom', 'Mara Winslow');
   await press(form.loader, 'Preview');
-  await answer((r) => r.flush(preview), '/api/people/2/hand-over', 'POST');
+  await answer((r) => r.flush(preview), '/api/people/2/reassign', 'POST');
   await answer((r) => r.flush([]), '/api/batches/9/items');
   await form.fixture.whenStable();
 }
 
-describe('handing over what somebody has in hand', () => {
+describe('reassigning what somebody has in hand', () => {
   it('needs somebody who takes over, and offers those who can', async () => {
     await open();
     await press(form.loader, 'Preview');
@@ -48,7 +48,7 @@ describe('handing over what somebody has in hand', () => {
         expect(JSON.parse(r.request.body as string)).toEqual({ to: 1, from: null, until: '2026-12-31' });
         r.flush(PREVIEW);
       },
-      '/api/people/2/hand-over',
+      '/api/people/2/reassign',
       'POST',
     );
     await answer((r) => r.flush([]), '/api/batches/9/items');
@@ -56,10 +56,10 @@ describe('handing over what somebody has in hand', () => {
     expect(text()).toContain(
       '2 will change · 0 nothing to do · 1 refused · 1 chore that names them goes along. It can be undone',
     );
-    await press(form.loader, 'Hand over 2 posts and 1 chore');
+    await press(form.loader, 'Reassign 2 posts and 1 chore');
     await answer((r) => r.flush({ ...PREVIEW, state: 'applied' }), '/api/batches/9/apply', 'POST');
     await form.fixture.whenStable();
-    expect(text()).toContain('Hand over to Mara Winslow: done in 2 posts and 1 chore.');
+    expect(text()).toContain('Reassign to Mara Winslow: done in 2 posts and 1 chore.');
   });
 
   it('can be left, and writes nothing', async () => {
@@ -80,7 +80,7 @@ describe('handing over what somebody has in hand', () => {
     await open();
     await choose(form.loader, 'To whom', 'Mara Winslow');
     await press(form.loader, 'Preview');
-    await answer(refuse({ detail: 'They have nothing in hand.' }), '/api/people/2/hand-over', 'POST');
+    await answer(refuse({ detail: 'They have nothing in hand.' }), '/api/people/2/reassign', 'POST');
     await form.fixture.whenStable();
     expect(text()).toContain('They have nothing in hand.');
   });

@@ -1,7 +1,7 @@
 import type { Knex } from 'knex';
-import type { BatchPreview, HandOver } from '@keyroster/contract';
+import type { BatchPreview, Reassignment } from '@keyroster/contract';
 import { isDesk } from '@keyroster/core';
-import { keepChores } from '../archive/batch-chores.js';
+import { storeChores } from '../archive/batch-chores.js';
 import { previewWithChores } from '../archive/preview.js';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Trx } from '../db/connect.js';
@@ -13,13 +13,13 @@ import { onlyVisible } from '../posts/visible.js';
  * which they write, edit or proofread, or those that run in some days, with the open chores that name them.
  * What is out keeps its byline.
  */
-export async function previewHandOver(
+export async function previewReassign(
   trx: Trx,
   person: CurrentPerson,
   fromId: number,
-  { to, from, until }: HandOver,
+  { to, from, until }: Reassignment,
 ): Promise<BatchPreview> {
-  if (to === fromId) throw new ProblemError('invalid', 'Choose somebody else to hand over to.');
+  if (to === fromId) throw new ProblemError('invalid', 'Choose somebody else.');
   if (from !== null && until !== null && until < from)
     throw new ProblemError('invalid', 'The last day is before the first.', {
       fields: [{ field: 'until', sentence: 'Choose a last day that is not before the first.' }],
@@ -56,16 +56,16 @@ export async function previewHandOver(
     .select<{ id: number; category_id: number | null }[]>('ch.id', 'posts.category_id');
   const chores = named.filter((c) => isDesk(person, { categoryId: c.category_id })).map((c) => c.id);
   if (ids.length === 0 && chores.length === 0)
-    throw new ProblemError('invalid', 'There is nothing to hand over: nothing of theirs is under way then.');
-  const change = { kind: 'hand over', from: fromId, to } as const;
-  return previewWithChores(trx, person, change, ids, (batchId) => keepChores(trx, batchId, chores, change));
+    throw new ProblemError('invalid', 'There is nothing to reassign: nothing of theirs is under way then.');
+  const change = { kind: 'reassign', from: fromId, to } as const;
+  return previewWithChores(trx, person, change, ids, (batchId) => storeChores(trx, batchId, chores, change));
 }
 
 /** Posts that the person sees and that are not out, those that run in some days. */
 const underWay = (
   trx: Trx,
   person: CurrentPerson,
-  { from, until }: Pick<HandOver, 'from' | 'until'>,
+  { from, until }: Pick<Reassignment, 'from' | 'until'>,
 ): Knex.QueryBuilder =>
   onlyVisible(trx('posts'), person)
     .where('posts.blog_id', person.blogId)

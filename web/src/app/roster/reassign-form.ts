@@ -12,7 +12,7 @@ import { ChoiceField, DateField } from '../ui/fields';
 
 /** Gives what somebody has in hand to somebody else: previewed post by post, applied as a batch. */
 @Component({
-  selector: 'kr-hand-over',
+  selector: 'kr-reassign-form',
   imports: [MatButton, ReactiveFormsModule, BatchItems, ErrorLine, ChoiceField, DateField],
   providers: [ArchiveService, BatchService],
   template: `
@@ -42,7 +42,7 @@ import { ChoiceField, DateField } from '../ui/fields';
         />
         <div class="row">
           <button matButton="filled" [disabled]="batch.outdated() || what(p) === ''" (click)="batch.apply()">
-            Hand over {{ what(p) }}
+            Reassign {{ what(p) }}
           </button>
           <button matButton="outlined" (click)="batch.dismiss()">Cancel</button>
         </div>
@@ -76,7 +76,7 @@ import { ChoiceField, DateField } from '../ui/fields';
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
-export class HandOverForm {
+export class ReassignForm {
   protected readonly batch = inject(BatchService);
   readonly person = input.required<PersonView>();
   readonly people = input.required<readonly PersonView[]>();
@@ -117,6 +117,6 @@ export class HandOverForm {
       this.batch.error.set('Choose who takes over.');
       return;
     }
-    void this.batch.handOver(this.person().id, { to, from: from || null, until: until || null });
+    void this.batch.reassign(this.person().id, { to, from: from || null, until: until || null });
   }
 }
