@@ -15,7 +15,7 @@ const shared = {
   },
   moduleNameMapper: {
     '^@keyroster/(core|contract|server|demo|standins)$': '<rootDir>/../$1/src/index.ts',
-    '^@keyroster/core/shared-text$': '<rootDir>/../core/src/shared-text/index.ts',
+    '^@keyroster/core/texts$': '<rootDir>/../core/src/texts/index.ts',
     '^@keyroster/core/word-frequency$': '<rootDir>/../core/src/titles/word-frequency.ts',
     '^@keyroster/contract/schemas$': '<rootDir>/../contract/src/schemas.ts',
     '^(\\.{1,2}/.*)\\.js$': '$1',

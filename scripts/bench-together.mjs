@@ -12,7 +12,7 @@ const { createEncoder, toUint8Array, writeVarUint } = await import('lib0/encodin
 const { readSyncMessage, writeSyncStep1, writeUpdate } = await import('y-protocols/sync');
 const { TEXT_MESSAGES, textPath } = await import('@keyroster/contract');
 const { compareBodies } = await import('@keyroster/core');
-const { TEXT_FIELD, sharedFrom } = await import('@keyroster/core/shared-text');
+const { TEXT_FIELD, sharedFrom } = await import('@keyroster/core/texts');
 
 const PEOPLE = 10;
 const WORDS = 5000;

@@ -1,4 +1,4 @@
-import { ACCESS } from '../post/values.js';
+import { ACCESS } from '../posts/values.js';
 import { STAGES } from '../stages/stages.js';
 import { accessOpenTo, anybody, mayRead, whyNotPublic, type ReaderRights } from './access.js';
 

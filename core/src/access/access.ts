@@ -1,4 +1,4 @@
-import type { Access } from '../post/values.js';
+import type { Access } from '../posts/values.js';
 import type { Stage } from '../stages/stages.js';
 
 /** Who asks to read, as far as it decides what they may. */

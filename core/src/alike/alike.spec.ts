@@ -1,6 +1,6 @@
 import { fc } from '../testing.js';
 import type { BodyNode } from '../body/schema.js';
-import { EMPTY_TEXTS } from '../post/testing.js';
+import { EMPTY_TEXTS } from '../posts/testing.js';
 import { countLeftovers, leftoversOf, type CopiedPart } from './leftovers.js';
 import { containment, estimate, jaccard, shingles, signature } from './minhash.js';
 

@@ -1,7 +1,7 @@
 import type { BodyNode } from '../body/schema.js';
 import { bodyText } from '../body/text.js';
-import { CHECKED_FIELDS, POST_FIELDS, type CheckedField, type TextFieldName } from '../post/fields.js';
-import type { LeadPicture, PostValues } from '../post/values.js';
+import { CHECKED_FIELDS, POST_FIELDS, type CheckedField, type TextFieldName } from '../posts/fields.js';
+import type { LeadPicture, PostValues } from '../posts/values.js';
 import { containment, shingles, shingleWords } from './minhash.js';
 
 type PictureField = Extract<CheckedField, 'leadPicture' | 'sharePicture'>;

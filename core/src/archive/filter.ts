@@ -1,5 +1,5 @@
 import { CHECKS } from '../checks/check.js';
-import { ACCESS } from '../post/values.js';
+import { ACCESS } from '../posts/values.js';
 import { STAGES } from '../stages/stages.js';
 import { formatShortDate, MONTHS } from '../time/format.js';
 import { addDays, isDate } from '../time/zone.js';

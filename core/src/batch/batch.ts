@@ -1,5 +1,5 @@
-import type { SlugOwner } from '../post/context.js';
-import { differenceOf, type Difference } from '../post/difference.js';
+import type { SlugOwner } from '../posts/context.js';
+import { differenceOf, type Difference } from '../posts/difference.js';
 import {
   applyEdits,
   deskOnly,
@@ -8,10 +8,10 @@ import {
   type Edited,
   type EditAnswer,
   type PostEdit,
-} from '../post/edit.js';
-import type { StageStep } from '../post/effects.js';
-import { BATCH_FIELDS, type BatchField } from '../post/fields.js';
-import type { Post } from '../post/values.js';
+} from '../posts/edit.js';
+import type { StageStep } from '../posts/effects.js';
+import { BATCH_FIELDS, type BatchField } from '../posts/fields.js';
+import type { Post } from '../posts/values.js';
 import type { BatchChange } from './changes.js';
 import { editsOf, type BatchContext } from './edits-of.js';
 import { finderOf, type Finder } from './replace.js';

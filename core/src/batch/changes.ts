@@ -1,6 +1,6 @@
 import type { FormatValue } from '../formats/formats.js';
-import { BATCH_FIELDS, POST_FIELDS, type BatchField, type TextFieldName } from '../post/fields.js';
-import type { Access, Spotlight } from '../post/values.js';
+import { BATCH_FIELDS, POST_FIELDS, type BatchField, type TextFieldName } from '../posts/fields.js';
+import type { Access, Spotlight } from '../posts/values.js';
 import type { Stage } from '../stages/stages.js';
 import type { WallTime } from '../time/zone.js';
 import type { Replacing } from './replace.js';

@@ -7,8 +7,8 @@ import {
   type FieldSpec,
   type ReferenceKind,
   type TextFieldName,
-} from '../post/fields.js';
-import type { Brief, LeadPicture, PostValues } from '../post/values.js';
+} from '../posts/fields.js';
+import type { Brief, LeadPicture, PostValues } from '../posts/values.js';
 import { formatClock, formatCount, formatShortDate } from '../time/format.js';
 import type { BatchItem } from './batch.js';
 import { named, formatFormatValue, type BatchNames } from './format.js';

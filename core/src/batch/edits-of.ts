@@ -1,7 +1,7 @@
 import type { BodyNode } from '../body/schema.js';
-import { refuse, type EditContext, type Refusal } from '../post/context.js';
-import type { PostEdit } from '../post/edit.js';
-import { deskText, type Post } from '../post/values.js';
+import { refuse, type EditContext, type Refusal } from '../posts/context.js';
+import type { PostEdit } from '../posts/edit.js';
+import { deskText, type Post } from '../posts/values.js';
 import type { WallTime } from '../time/zone.js';
 import type { BatchChange, ChangeOf } from './changes.js';
 import { replaceIn, rewrite, type Finder, type Rewritten } from './replace.js';

@@ -2,7 +2,7 @@ import type { FormatValue } from '../formats/formats.js';
 import { formatBytes } from '../picture/picture.js';
 import { formatList } from '../text/list.js';
 import { formatCount, formatShortDate } from '../time/format.js';
-import type { Access } from '../post/values.js';
+import type { Access } from '../posts/values.js';
 import { placeLabel, type BatchChange } from './changes.js';
 
 /** Names for the numbers in a batch. */

@@ -1,5 +1,5 @@
 import { predictorFor, type BatchChange, type BatchContext } from '../index.js';
-import { aContext, aPost as post } from '../post/testing.js';
+import { aContext, aPost as post } from '../posts/testing.js';
 
 const scene: BatchContext = {
   ...aContext({ pastRun: 'refused' }),

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { BATCH_FIELDS, inverse, sameValue, valuesBack, type BatchChange, type Post } from '../index.js';
-import { published } from '../post/testing.js';
+import { published } from '../posts/testing.js';
 import { scene, post, predict, written, revert, anyChange, anyPost } from './testing.js';
 
 describe('a batch taken back', () => {

@@ -1,6 +1,6 @@
 import { Temporal } from 'temporal-polyfill';
-import { refuse, type EditContext, type Refusal } from '../post/context.js';
-import type { RunTime } from '../post/values.js';
+import { refuse, type EditContext, type Refusal } from '../posts/context.js';
+import type { RunTime } from '../posts/values.js';
 import { meaningOf, type WallTime } from '../time/zone.js';
 
 /** A wall time so many days and minutes later, by the clock on the wall: 08:00 stays 08:00 over a change of clocks. */

@@ -9,7 +9,7 @@ import {
   type Outcome,
   type Post,
 } from '../index.js';
-import { aContext, aPost, published } from '../post/testing.js';
+import { aContext, aPost, published } from '../posts/testing.js';
 
 const hours: FormatField[] = [
   { key: 'hours', label: 'Hours', kind: 'number', required: false, hint: '', choices: [] },

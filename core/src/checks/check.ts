@@ -1,6 +1,6 @@
 import { type Leftovers } from '../alike/leftovers.js';
 import type { FormatField } from '../formats/formats.js';
-import type { CheckedValues } from '../post/fields.js';
+import type { CheckedValues } from '../posts/fields.js';
 
 export const CHECKS = [
   'title',

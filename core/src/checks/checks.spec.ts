@@ -1,7 +1,7 @@
 import type { BodyNode } from '../body/schema.js';
 import { leftoversOf } from '../alike/leftovers.js';
-import { EMPTY_TEXTS } from '../post/testing.js';
-import { POST_FIELDS, POST_FIELD_NAMES } from '../post/fields.js';
+import { EMPTY_TEXTS } from '../posts/testing.js';
+import { POST_FIELDS, POST_FIELD_NAMES } from '../posts/fields.js';
 import { checkPost, countChecks } from './checks.js';
 import { CHECKS, type CheckFacts, type CheckKey } from './check.js';
 import { innerPaths, pathOf } from './inner-paths.js';

@@ -1,6 +1,6 @@
 import { countLeftovers } from '../alike/leftovers.js';
 import { TOO_ALIKE } from '../alike/minhash.js';
-import { POST_FIELDS } from '../post/fields.js';
+import { POST_FIELDS } from '../posts/fields.js';
 import { formatCount } from '../time/format.js';
 import type { CheckKey, Rule } from './check.js';
 

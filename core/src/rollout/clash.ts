@@ -1,6 +1,6 @@
 import { formatClock, formatShortDate } from '../time/format.js';
 import type { WallTime } from '../time/zone.js';
-import type { OutletLimits } from '../spinoff/outlet.js';
+import type { OutletLimits } from '../outlets/outlet.js';
 import { laterBy } from './timing.js';
 
 /** A piece that is to go out, or went out. */

@@ -2,7 +2,7 @@ import request from 'supertest';
 import sharp from 'sharp';
 import { anybody, mayRead, shortCode, type Access, type ReaderRights } from '@keyroster/core';
 import { release } from '../posts/release.js';
-import { relatePost } from '../site/relate.js';
+import { relatePost } from '../pages/relate.js';
 import { mayReadSql } from './readable.js';
 import { digestOf } from '../http/secrets.js';
 import { Newsroom, fromNow } from '../testing/newsroom.js';

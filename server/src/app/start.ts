@@ -15,9 +15,9 @@ import { Notifier } from '../live/live.js';
 import { log } from '../log.js';
 import type { Process } from './process.js';
 import type { Settings } from '../settings.js';
-import { PageCache } from '../site/cache.js';
-import { Places, storeHomes } from '../site/places.js';
-import { ReadCounter } from '../site/reads.js';
+import { PageCache } from '../pages/cache.js';
+import { Places, storeHomes } from '../pages/places.js';
+import { ReadCounter } from '../pages/reads.js';
 import { SharedTexts } from '../texts/shared-texts.js';
 import './wiring.js';
 

@@ -13,7 +13,7 @@ import { ProblemError } from '../http/problem.js';
 import { changeLetter } from '../letters/letters.js';
 import { changeSubscriber } from '../letters/subscribers.js';
 import { changeOutlet } from '../outlets/outlets.js';
-import { changePattern } from '../outlets/patterns.js';
+import { changePattern } from '../pieces/patterns.js';
 import { changeMedia } from '../media/library.js';
 import { changeAbsence } from '../planner/absences.js';
 import { changeProfile } from '../roster/person.js';

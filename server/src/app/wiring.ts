@@ -8,15 +8,15 @@ import { mailReleases } from '../letters/at-release.js';
 import { stopWithdrawn } from '../letters/stop-withdrawn.js';
 import { notifyPages, notifyWritten } from './notify-written.js';
 import { storeUses } from '../media/uses.js';
-import { makeWhenCleared } from '../outlets/by-itself.js';
-import { followReleases } from '../outlets/follow.js';
+import { makeWhenCleared } from '../pieces/by-itself.js';
+import { followReleases } from '../pieces/follow.js';
 import { provideBlocking } from '../posts/blocking.js';
 import { on, onWritten } from '../posts/effects.js';
 import { dropOldSlugs, storeOldSlugs } from '../posts/old-slugs.js';
 import { dropReadersVersions, storeReadersVersions, sendOn } from '../posts/readers-version.js';
 import { followRunTimes, logReleases } from '../posts/release.js';
 import { logMoves } from '../posts/stage-log.js';
-import { relateLater } from '../site/relate.js';
+import { relateLater } from '../pages/relate.js';
 import { mentionLater } from '../webmention/later.js';
 import { pushTexts } from '../texts/push.js';
 

@@ -7,7 +7,7 @@ import { copyPost } from '../posts/copy.js';
 import { visiblePost, visiblePostToChange } from '../posts/visible.js';
 import { databaseNow } from '../db/now.js';
 import { viewOf } from '../posts/view.js';
-import { previewOf } from '../site/pages.js';
+import { previewOf } from '../pages/pages.js';
 import { storeImport, readFile } from './import.js';
 import {
   addFormat,

@@ -7,7 +7,7 @@ import { ProblemError, notFound } from '../http/problem.js';
 import { editPosts } from '../posts/edit.js';
 import { lockPosts } from '../posts/store.js';
 import { seenSql } from '../posts/visible.js';
-import { storeOldPage } from '../site/merging.js';
+import { storeOldPage } from '../pages/old-pages.js';
 
 /** Tags with the number of posts under them; for those who do not see every post, only of what they see. */
 export async function listTags(db: Queryable, person: CurrentPerson): Promise<TagView[]> {

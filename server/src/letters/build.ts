@@ -11,9 +11,9 @@ import {
 } from '@keyroster/core';
 import type { Queryable } from '../db/connect.js';
 import type { Settings } from '../settings.js';
-import { originOf } from '../site/linked-data.js';
-import { readerBlog, type ReaderBlog } from '../site/reader-blog.js';
-import { readerPosts, renderPosts, type ReaderPost, type RenderedPost } from '../site/readers.js';
+import { originOf } from '../pages/linked-data.js';
+import { readerBlog, type ReaderBlog } from '../pages/reader-blog.js';
+import { readerPosts, renderPosts, type ReaderPost, type RenderedPost } from '../pages/readers.js';
 
 /** A letter as it is kept while it goes out, with the nil key where each recipient's own comes. */
 export interface BuiltLetter {

@@ -2,7 +2,7 @@ import type { Db } from '../db/connect.js';
 import type { Jobs } from '../jobs/queue.js';
 import { sendLetter } from '../mail/mail.js';
 import type { Settings } from '../settings.js';
-import { homeOf } from '../site/places.js';
+import { homeOf } from '../pages/places.js';
 
 /** Asks somebody by mail whether they want the letter. Answers whether a letter went. */
 export async function mailConfirmation(

@@ -1,5 +1,5 @@
 import type { Db, Queryable } from '../db/connect.js';
-import { siteSettings } from '../site/reader-blog.js';
+import { siteSettings } from '../pages/reader-blog.js';
 import type { BuiltLetter } from './build.js';
 
 interface Counted {

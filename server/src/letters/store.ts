@@ -6,7 +6,7 @@ import type { CurrentPerson } from '../http/current-person.js';
 import type { Queryable } from '../db/connect.js';
 import { notFound } from '../http/problem.js';
 import { postRows, factsOf } from '../posts/store.js';
-import { siteSettings } from '../site/reader-blog.js';
+import { siteSettings } from '../pages/reader-blog.js';
 import type { BuiltLetter } from './build.js';
 import { activeSubscribers } from './of-post.js';
 

@@ -19,7 +19,7 @@ import type { Queryable } from '../db/connect.js';
 import { textColumn } from '../posts/columns.js';
 import { onlyVisible } from '../posts/visible.js';
 import { absencesIn } from './absences.js';
-import { onTopIn } from '../site/spotlight.js';
+import { onTopIn } from '../pages/spotlight.js';
 import { clockOf } from '../slots/clock.js';
 import { clockAndSlots } from '../slots/slots.js';
 

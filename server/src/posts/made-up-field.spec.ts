@@ -22,7 +22,7 @@ const MADE_UP: FieldSpec = {
   compared: true,
   shown: ['details', 'under the title', 'card', 'archive', 'files'],
 };
-const LIST = '../../../core/src/post/field-list/text.js';
+const LIST = '../../../core/src/posts/field-list/text.js';
 const { TEXT_FIELDS } = (await import(LIST)) as { TEXT_FIELDS: object };
 jest.unstable_mockModule(LIST, () => ({ TEXT_FIELDS: { ...TEXT_FIELDS, madeUp: MADE_UP } }));
 const { addTextColumn } = await import('../db/post-column.js');
@@ -166,7 +166,7 @@ describe('a field of text that is in the registry and in the database', () => {
 
   it('makes a published post like others', async () => {
     const post = await room.published('Compared', { madeUp: 'Quillwort' } as PostChanges);
-    const { relatePost } = await import('../site/relate.js');
+    const { relatePost } = await import('../pages/relate.js');
     await relatePost(room.db, post.id);
     const terms = await room.db('post_terms').where({ post_id: post.id }).pluck('term');
     expect(terms.join(' ')).toContain('quillwort');

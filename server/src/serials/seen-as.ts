@@ -5,7 +5,7 @@ import type { Queryable } from '../db/connect.js';
 import { databaseNow } from '../db/now.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import type { Settings } from '../settings.js';
-import { pageAsReader } from '../site/pages.js';
+import { pageAsReader } from '../pages/pages.js';
 import { allParts, listSerials } from './serials.js';
 
 /** The blog as a reader has it now who came first at a time: what of a serial is due for them, and a page. */

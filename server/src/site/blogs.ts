@@ -7,7 +7,7 @@ import { emit } from '../live/live.js';
 import type { Settings } from '../settings.js';
 import { changedBlog } from './blog.js';
 import { addressTaken } from './free-address.js';
-import { homeOf, storeHomes, type Place } from './places.js';
+import { homeOf, storeHomes, type Place } from '../pages/places.js';
 
 /** Blogs that a newsroom can have. */
 const MAX_BLOGS = 50;

@@ -2,7 +2,7 @@ import type { BlogView, SiteView } from '@keyroster/contract';
 import { FIRST_LOOK, addDays, newPanel, shortCode, type Look } from '@keyroster/core';
 import { applyBatch } from '../archive/apply.js';
 import { fromNow, Newsroom, type Who } from '../testing/newsroom.js';
-import { pageAt } from './pages.js';
+import { pageAt } from '../pages/pages.js';
 
 describe('what the editor decides about the pages', () => {
   let room: Newsroom;

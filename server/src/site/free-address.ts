@@ -2,10 +2,10 @@ import { RESERVED_SLUGS } from '@keyroster/core';
 import type { CurrentPerson } from '../http/current-person.js';
 import type { Queryable } from '../db/connect.js';
 import type { Settings } from '../settings.js';
-import { POST_ADDRESS } from './missing.js';
-import { pageAt } from './pages.js';
-import { loadPlaces, type Place } from './places.js';
-import { specialAtHost } from './special-store.js';
+import { POST_ADDRESS } from '../pages/missing.js';
+import { pageAt } from '../pages/pages.js';
+import { loadPlaces, type Place } from '../pages/places.js';
+import { specialAtHost } from '../pages/special-store.js';
 
 /** An address that a blog, or the site around one, is to have. */
 interface Wanted {

@@ -1,7 +1,7 @@
 import type { Handlers } from '../http/handlers.js';
 import { visiblePost } from '../posts/visible.js';
-import { onBlog } from './on-blog.js';
-import { tryPage } from './pages.js';
+import { onBlog } from '../pages/on-blog.js';
+import { tryPage } from '../pages/pages.js';
 import { setAround } from './around.js';
 import { applyLook, changeSite, siteView } from './site-view.js';
 import { addBlog, listBlogs, placeBlog } from './blogs.js';

@@ -20,9 +20,9 @@ import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError } from '../http/problem.js';
 import type { Settings } from '../settings.js';
 import { clockOf } from '../slots/clock.js';
-import { heldFrom } from './spotlight.js';
-import { homeOf, type Place } from './places.js';
-import { menuPosts, siteSettings } from './reader-blog.js';
+import { heldFrom } from '../pages/spotlight.js';
+import { homeOf, type Place } from '../pages/places.js';
+import { menuPosts, siteSettings } from '../pages/reader-blog.js';
 import { readable } from '../access/readable.js';
 
 /** Weeks whose turns are told. */

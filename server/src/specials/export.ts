@@ -11,9 +11,9 @@ import {
 } from '@keyroster/core';
 import type { Queryable } from '../db/connect.js';
 import { fontFolder, publicFolder } from '../http/public-files.js';
-import { mapAddresses } from '../site/addresses.js';
-import type { Context } from '../site/context.js';
-import { coverPage, partPage, specialSheet, type OpenSpecial } from '../site/special-pages.js';
+import { mapAddresses } from '../pages/addresses.js';
+import type { Context } from '../pages/context.js';
+import { coverPage, partPage, specialSheet, type OpenSpecial } from '../pages/special-pages.js';
 
 /** Faces that the style sheet of readers' pages names, by the folder that each comes from. */
 const FACES = /url\(fonts\/([\w.-]+)\)/g;

@@ -1,8 +1,8 @@
 import type { Handlers } from '../http/handlers.js';
 import { log } from '../log.js';
-import { pageContext, type Context } from '../site/context.js';
-import { readerBlog } from '../site/reader-blog.js';
-import { coverPage, openSpecial, partPage } from '../site/special-pages.js';
+import { pageContext, type Context } from '../pages/context.js';
+import { readerBlog } from '../pages/reader-blog.js';
+import { coverPage, openSpecial, partPage } from '../pages/special-pages.js';
 import type { Queryable } from '../db/connect.js';
 import type { Settings } from '../settings.js';
 import { notFound } from '../http/problem.js';

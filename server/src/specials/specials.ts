@@ -12,8 +12,8 @@ import type { CurrentPerson } from '../http/current-person.js';
 import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError, notFound } from '../http/problem.js';
 import type { Settings } from '../settings.js';
-import { homeOf, type Place } from '../site/places.js';
-import { partsOf, specialHome, specialRows, type SpecialRow } from '../site/special-store.js';
+import { homeOf, type Place } from '../pages/places.js';
+import { partsOf, specialHome, specialRows, type SpecialRow } from '../pages/special-store.js';
 
 type At = Pick<Settings, 'publicUrl'>;
 

@@ -5,7 +5,7 @@ import { readSyncMessage, writeSyncStep1, writeUpdate } from 'y-protocols/sync';
 import { WebSocket } from 'ws';
 import * as Y from 'yjs';
 import { TEXT_MESSAGES, textPath } from '@keyroster/contract';
-import { TEXT_FIELD, bodyOfShared } from '@keyroster/core/shared-text';
+import { TEXT_FIELD, bodyOfShared } from '@keyroster/core/texts';
 import { eventually } from './newsroom.js';
 
 /** Somebody with a text open, as any program could: with a connection and a document of their own. */

@@ -1,4 +1,4 @@
-import { TEXT_FIELD } from '@keyroster/core/shared-text';
+import { TEXT_FIELD } from '@keyroster/core/texts';
 import * as Y from 'yjs';
 import { eventually, Newsroom, type Who } from '../testing/newsroom.js';
 import { Writer } from '../testing/writer.js';

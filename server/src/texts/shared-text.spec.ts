@@ -1,5 +1,5 @@
 import { EMPTY_BODY } from '@keyroster/core';
-import { sharedFrom } from '@keyroster/core/shared-text';
+import { sharedFrom } from '@keyroster/core/texts';
 import { SharedText } from './shared-text.js';
 
 describe('a document that grows', () => {

@@ -11,7 +11,7 @@ import {
 import { writeSyncStep2, writeUpdate } from 'y-protocols/sync';
 import * as Y from 'yjs';
 import { TEXT_MESSAGES } from '@keyroster/contract';
-import { hasBareBlocks, TEXT_FIELD } from '@keyroster/core/shared-text';
+import { hasBareBlocks, TEXT_FIELD } from '@keyroster/core/texts';
 import { onlySuggests } from '../work/computing.js';
 import type { KeptText } from './updates.js';
 

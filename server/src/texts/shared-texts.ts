@@ -3,7 +3,7 @@ import { writeVarString, writeVarUint } from 'lib0/encoding';
 import { messageYjsSyncStep1, messageYjsUpdate } from 'y-protocols/sync';
 import { mergeUpdates } from 'yjs';
 import { TEXT_CLOSED, TEXT_MESSAGES } from '@keyroster/contract';
-import { isSharedUpdate } from '@keyroster/core/shared-text';
+import { isSharedUpdate } from '@keyroster/core/texts';
 import type { Db } from '../db/connect.js';
 import { inTransaction } from '../db/write.js';
 import { emit, type Notifier } from '../live/live.js';

@@ -1,6 +1,6 @@
 import type { PostView } from '@keyroster/contract';
 import { keyOf, suggestionsIn, type BodyNode } from '@keyroster/core';
-import { bodyOfShared, TEXT_FIELD } from '@keyroster/core/shared-text';
+import { bodyOfShared, TEXT_FIELD } from '@keyroster/core/texts';
 import * as Y from 'yjs';
 import { eventually, Newsroom, type Who } from '../testing/newsroom.js';
 import { Writer } from '../testing/writer.js';

@@ -3,7 +3,7 @@ import { createServer, type AddressInfo } from 'node:net';
 import { fileURLToPath } from 'node:url';
 import type { PostPage, PostView } from '@keyroster/contract';
 import * as Y from 'yjs';
-import { TEXT_FIELD } from '@keyroster/core/shared-text';
+import { TEXT_FIELD } from '@keyroster/core/texts';
 import { doc, eventually, Newsroom, type Who } from '../testing/newsroom.js';
 import { Writer } from '../testing/writer.js';
 

@@ -1,5 +1,5 @@
 import type { BodyNode } from '@keyroster/core';
-import { fillShared, sharedOf } from '@keyroster/core/shared-text';
+import { fillShared, sharedOf } from '@keyroster/core/texts';
 import type { Db, Queryable, Trx } from '../db/connect.js';
 import { inTransaction } from '../db/write.js';
 import { sharedTextOf } from '../work/computing.js';

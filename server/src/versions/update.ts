@@ -2,7 +2,7 @@ import type { UpdateView } from '@keyroster/contract';
 import { applyEdits, HELD_FIELDS, POST_FIELDS, type PostEdit } from '@keyroster/core';
 import type { Queryable, Trx } from '../db/connect.js';
 import type { CurrentPerson } from '../http/current-person.js';
-import { piecesLeftBehind } from '../outlets/left-behind.js';
+import { piecesLeftBehind } from '../pieces/left-behind.js';
 import { editContextFor } from '../posts/context.js';
 import { editPost, type Done } from '../posts/edit.js';
 import { postOf, type WholePostRow } from '../posts/store.js';

@@ -6,8 +6,8 @@ import { readable } from '../access/readable.js';
 import { databaseNow } from '../db/now.js';
 import type { Services } from '../http/services.js';
 import { planMentioned } from '../jobs/queue.js';
-import { atAddress, contextAt, type Asking } from '../site/forms.js';
-import type { Places } from '../site/places.js';
+import { atAddress, contextAt, type Asking } from '../pages/forms.js';
+import type { Places } from '../pages/places.js';
 import { inTransaction } from '../db/write.js';
 
 /** Mentions that one address may send in ten minutes, and that one blog takes in a minute. */

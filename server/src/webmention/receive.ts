@@ -7,7 +7,7 @@ import { emit } from '../live/live.js';
 import { planMentioned, type Jobs } from '../jobs/queue.js';
 import { log } from '../log.js';
 import { CallError } from '../outlets/transport/call.js';
-import { siteSettings } from '../site/reader-blog.js';
+import { siteSettings } from '../pages/reader-blog.js';
 import { allowedBy, fetchPage, type MentionSettings } from './fetch.js';
 import { mentions, titleOf } from './pages.js';
 

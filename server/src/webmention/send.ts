@@ -3,8 +3,8 @@ import { mayReadSql } from '../access/readable.js';
 import type { Db } from '../db/connect.js';
 import type { Jobs } from '../jobs/queue.js';
 import { CallError, call } from '../outlets/transport/call.js';
-import { siteSettings } from '../site/reader-blog.js';
-import { homeOf } from '../site/places.js';
+import { siteSettings } from '../pages/reader-blog.js';
+import { homeOf } from '../pages/places.js';
 import { allowedBy, fetchPage, type MentionSettings } from './fetch.js';
 import { endpointOf } from './pages.js';
 

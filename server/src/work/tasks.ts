@@ -33,7 +33,7 @@ import {
   type Rewritten,
   type Source,
 } from '@keyroster/core';
-import { bodyOfShared, changeShared, rawBody, sharedFrom, sharedOf } from '@keyroster/core/shared-text';
+import { bodyOfShared, changeShared, rawBody, sharedFrom, sharedOf } from '@keyroster/core/texts';
 import { encodeStateAsUpdate } from 'yjs';
 import type { ProblemCode } from '@keyroster/contract';
 import { ProblemError } from '../http/problem.js';

@@ -16,14 +16,14 @@ const MADE_UP: FieldSpec = {
   card: true,
   shown: ['details', 'under the title', 'card', 'archive', 'files'],
 };
-const LIST = '../../../core/src/post/field-list/text.js';
+const LIST = '../../../core/src/posts/field-list/text.js';
 const { TEXT_FIELDS } = (await import(LIST)) as { TEXT_FIELDS: object };
 jest.unstable_mockModule(LIST, () => ({ TEXT_FIELDS: { ...TEXT_FIELDS, madeUp: MADE_UP } }));
 const { card, post, show, work } = await import('../testing/newsroom');
 const { line, type } = await import('../testing/hands');
 const { PlainTexts } = await import('./desk/plain-texts');
-const { MeasureService } = await import('./desk/measure.service');
-const { PostService } = await import('./desk/post.service');
+const { MeasureService } = await import('./posts/measure.service');
+const { PostService } = await import('./posts/post.service');
 const { TablePreferences } = await import('./archive/table-preferences.service');
 const { Card } = await import('./planner/card');
 const { PlannerPreferences, FACTS, factLabel } = await import('./planner/planner-preferences.service');

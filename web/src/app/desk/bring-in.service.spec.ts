@@ -5,8 +5,8 @@ import type { BodyNode } from '@keyroster/core';
 import { answer, post, refuse, work } from '../../testing/newsroom';
 import { TaskService } from '../api/task.service';
 import { BringIn } from './bring-in.service';
-import { PostService } from './post.service';
-import type { TextEditor } from './text-editor';
+import { PostService } from '../posts/post.service';
+import type { TextEditor } from '../editor/text-editor';
 
 const BODY: BodyNode = {
   type: 'doc',

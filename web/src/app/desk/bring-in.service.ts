@@ -12,10 +12,10 @@ import { Subject } from 'rxjs';
 import { Api, sentenceOf } from '../api/api';
 import { TaskService } from '../api/task.service';
 import { MatDialog } from '@angular/material/dialog';
-import { askImportPlace } from './import-place';
-import type { Report } from './pasting';
-import { PostService } from './post.service';
-import type { TextEditor } from './text-editor';
+import { askImportPlace } from '../editor/import-place';
+import type { Report } from '../editor/pasting';
+import { PostService } from '../posts/post.service';
+import type { TextEditor } from '../editor/text-editor';
 
 /** What takes the place of the open text, or is put into it: a file, a starting text. */
 @Injectable()

@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, inject, output } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import type { Check } from '@keyroster/core';
-import { MeasureService } from './measure.service';
-import { PostService } from './post.service';
+import { MeasureService } from '../posts/measure.service';
+import { PostService } from '../posts/post.service';
 
 const STATES = {
   blocks: { mark: '✕', name: 'holds the post back' },

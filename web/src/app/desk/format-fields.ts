@@ -10,8 +10,8 @@ import {
 } from '@keyroster/core';
 import { sentenceOf } from '../api/api';
 import { ChoiceField, DateField, FieldSet, TextField } from '../ui/fields';
-import { MeasureService } from './measure.service';
-import { PostService } from './post.service';
+import { MeasureService } from '../posts/measure.service';
+import { PostService } from '../posts/post.service';
 import { ErrorLine } from '../ui/error-line';
 
 /** The post's format: which one, its fields, and its starter text while the post is empty. */

@@ -6,7 +6,7 @@ import { post, work } from '../../testing/newsroom';
 import { ApiError } from '../api/api';
 import { Messages } from '../ui/messages.service';
 import { LeadPictureService } from './lead-picture.service';
-import { PostService } from './post.service';
+import { PostService } from '../posts/post.service';
 
 const HEAVY = { media: 5, alt: 'A stern gland.' };
 let changes: PostChanges[];

@@ -5,7 +5,7 @@ import { firstValueFrom } from 'rxjs';
 import { sentenceOf } from '../api/api';
 import { LibraryDialog } from '../media/library-dialog';
 import { Messages } from '../ui/messages.service';
-import { PostService } from './post.service';
+import { PostService } from '../posts/post.service';
 
 /** Chooses pictures for the open post, and makes its lead picture lighter. */
 @Injectable()

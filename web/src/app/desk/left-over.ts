@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import type { LeftoverField } from '@keyroster/core';
-import { MeasureService } from './measure.service';
+import { MeasureService } from '../posts/measure.service';
 
 /** Says of a field of a copied post that it still is the source's. */
 @Component({

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
-import { PostService } from './post.service';
+import { PostService } from '../posts/post.service';
 
 /** Two people changed one line of a post: both are shown, and one is chosen. */
 @Component({

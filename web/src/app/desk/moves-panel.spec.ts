@@ -6,12 +6,12 @@ import { post, show, type Shown } from '../../testing/newsroom';
 import { dialogGone, press, type } from '../../testing/hands';
 import { ApiError } from '../api/api';
 import { LetterAtReleaseService } from '../letters/letter-at-release.service';
-import { MeasureService } from './measure.service';
+import { MeasureService } from '../posts/measure.service';
 import { MovesPanel } from './moves-panel';
-import { NotesService } from './notes.service';
+import { NotesService } from '../posts/notes.service';
 import { ReviewService } from './review.service';
-import { SuggestionsService } from './suggestions/suggestions.service';
-import { PostService } from './post.service';
+import { SuggestionsService } from '../editor/suggestions/suggestions.service';
+import { PostService } from '../posts/post.service';
 
 const move = (to: string, label = to) => ({ to, label });
 const check = (state: Check['state'], measure: string) => ({ state, measure, wanted: 'better' }) as Check;

@@ -5,7 +5,7 @@ import { show, type Shown } from '../../testing/newsroom';
 import { line, press, type } from '../../testing/hands';
 import { Unsaved } from '../ui/unsaved';
 import { NoteForm } from './note-form';
-import { NotesService } from './notes.service';
+import { NotesService } from '../posts/notes.service';
 import { Staff } from './staff.service';
 
 const passage: Passage = { exact: 'two drops a minute', prefix: '', suffix: '' };

@@ -15,7 +15,7 @@ import { sentenceOf } from '../api/api';
 import { isReady, must, textControl } from '../ui/fields';
 import { watchUnsaved } from '../ui/unsaved';
 import { NoteText } from './note-text';
-import { NotesService } from './notes.service';
+import { NotesService } from '../posts/notes.service';
 
 /** A note as it is typed: on the whole post, on words of it, or as an answer to another note. */
 @Component({

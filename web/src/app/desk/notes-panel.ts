@@ -14,13 +14,13 @@ import type { NoteView } from '@keyroster/contract';
 import { formatDistance, type Passage } from '@keyroster/core';
 import { sentenceOf } from '../api/api';
 import { PersonBadge } from '../ui/person-badge';
-import { NotesService } from './notes.service';
-import { PostService } from './post.service';
+import { NotesService } from '../posts/notes.service';
+import { PostService } from '../posts/post.service';
 import { ErrorLine } from '../ui/error-line';
 import { MatTooltip } from '@angular/material/tooltip';
 import { MatExpansionModule } from '@angular/material/expansion';
 import { NoteForm } from './note-form';
-import { NotedWords } from './noted-words';
+import { NotedWords } from '../editor/noted-words';
 
 /** Who said what about which words: open notes first, settled ones folded away. */
 @Component({

@@ -9,7 +9,7 @@ import {
 } from '@keyroster/core';
 import { FieldSet, TextField } from '../ui/fields';
 import { LeftOver } from './left-over';
-import { PostService } from './post.service';
+import { PostService } from '../posts/post.service';
 import type { Stored } from './stored';
 
 /** A box for every field of text that the registry shows in the details. */

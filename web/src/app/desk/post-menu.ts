@@ -11,8 +11,8 @@ import { Api, sentenceOf } from '../api/api';
 import { promptLine } from '../ui/prompt-line';
 import { confirm } from '../ui/confirm';
 import { Messages } from '../ui/messages.service';
-import { PostService } from './post.service';
-import { SuggestionsService } from './suggestions/suggestions.service';
+import { PostService } from '../posts/post.service';
+import { SuggestionsService } from '../editor/suggestions/suggestions.service';
 
 /** What can be done with a whole post: out of the house, copied, begun from a template, gone back over. */
 @Component({

@@ -6,7 +6,7 @@ import type { PersonView } from '@keyroster/contract';
 import { Api } from '../api/api';
 import { ChoiceField, FieldSet } from '../ui/fields';
 import type { Stored } from './stored';
-import { PostService } from './post.service';
+import { PostService } from '../posts/post.service';
 
 /** Who writes the open post, with whom, and who proofreads it. */
 @Component({

@@ -5,8 +5,8 @@ import { FieldSet, TextField } from '../ui/fields';
 import type { Stored } from './stored';
 import { LeadPictureService } from './lead-picture.service';
 import { LeftOver } from './left-over';
-import { MeasureService } from './measure.service';
-import { PostService } from './post.service';
+import { MeasureService } from '../posts/measure.service';
+import { PostService } from '../posts/post.service';
 import { AtRoot } from '../api/root';
 
 /** The lead picture of the open post, and the one that is shown where it is shared. */

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, inject, output, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { LONG_SENTENCE, formatCount, type Reading } from '@keyroster/core';
-import { MeasureService } from './measure.service';
+import { MeasureService } from '../posts/measure.service';
 
 /**
  * How the text reads, measured when asked: ease and grade, long sentences, words that come again and again.

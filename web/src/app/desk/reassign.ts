@@ -4,7 +4,7 @@ import type { PersonView } from '@keyroster/contract';
 import { SessionService } from '../accounts/session.service';
 import { Api } from '../api/api';
 import { ChoiceField } from '../ui/fields';
-import { PostService } from './post.service';
+import { PostService } from '../posts/post.service';
 
 /** Asks which other editor is to read a post; it waits for them alone then. */
 @Component({

@@ -6,7 +6,7 @@ import { MatCheckbox, type MatCheckboxChange } from '@angular/material/checkbox'
 import { CopyLine } from '../ui/copy-line';
 import { FieldSet, TextField } from '../ui/fields';
 import { LeftOver } from './left-over';
-import { PostService } from './post.service';
+import { PostService } from '../posts/post.service';
 import { AtRoot, atRoot } from '../api/root';
 
 /** What search entries and shared cards show of the post, drawn as they will look. */

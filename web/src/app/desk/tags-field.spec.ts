@@ -6,7 +6,7 @@ import type { PostChanges, PostView } from '@keyroster/contract';
 import { answer, post, show, type Shown } from '../../testing/newsroom';
 import { press } from '../../testing/hands';
 import { ApiError } from '../api/api';
-import { PostService } from './post.service';
+import { PostService } from '../posts/post.service';
 import { TagsField } from './tags-field';
 
 const known = [

@@ -16,7 +16,7 @@ import { MatIcon } from '@angular/material/icon';
 import type { TagView } from '@keyroster/contract';
 import { formatCount, nearTags, tidyTag } from '@keyroster/core';
 import { Api, sentenceOf } from '../api/api';
-import { PostService } from './post.service';
+import { PostService } from '../posts/post.service';
 import { ErrorLine } from '../ui/error-line';
 
 /** So many suggestions are shown. */

@@ -4,7 +4,7 @@ import { MatDialog } from '@angular/material/dialog';
 import { MatTooltip } from '@angular/material/tooltip';
 import { RouterLink } from '@angular/router';
 import { promptUpdate } from '../versions/update-dialog';
-import { PostService } from './post.service';
+import { PostService } from '../posts/post.service';
 
 /** What readers do not see yet of a published post, and the way to put it before them. */
 @Component({

@@ -4,7 +4,7 @@ import type { PostChanges } from '@keyroster/contract';
 import { ACCESS, ACCESS_NAMES, maxOf, type Access } from '@keyroster/core';
 import { confirm } from '../ui/confirm';
 import { ChoiceField, FieldSet, TextField } from '../ui/fields';
-import { PostService } from './post.service';
+import { PostService } from '../posts/post.service';
 import { PreviewLinks } from './preview-links';
 
 /** Who may read the post once it is out, and who sees it before. */

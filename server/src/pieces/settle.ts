@@ -1,7 +1,7 @@
 import type { Trx } from '../db/connect.js';
 import { emit } from '../live/live.js';
-import { planSends } from './plan.js';
-import type { Outcome } from './transport/transport.js';
+import { planSends } from '../outlets/plan.js';
+import type { Outcome } from '../outlets/transport/transport.js';
 import { type Claimed } from './claim.js';
 
 /** After so many failures in a row an outlet is left alone for a while, longer each time. */

@@ -15,7 +15,7 @@ import {
   approve,
   became,
   useOutlets,
-} from './testing.js';
+} from '../outlets/testing.js';
 
 useOutlets();
 

@@ -3,7 +3,7 @@ import type { Db, Trx } from '../db/connect.js';
 import { inTransaction } from '../db/write.js';
 import { emit } from '../live/live.js';
 import type { Written } from '../posts/effects.js';
-import { cancelSends, planSends } from './plan.js';
+import { cancelSends, planSends } from '../outlets/plan.js';
 
 interface PostTime {
   id: number;

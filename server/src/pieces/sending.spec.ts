@@ -5,8 +5,8 @@ import { Webhook } from 'standardwebhooks';
 import type { OutletView } from '@keyroster/contract';
 import { eventually } from '../testing/newsroom.js';
 import { sendPiece } from './send.js';
-import { isOpenAddress } from './transport/call.js';
-import { signature } from './transport/webhook.js';
+import { isOpenAddress } from '../outlets/transport/call.js';
+import { signature } from '../outlets/transport/webhook.js';
 import {
   standins,
   room,
@@ -21,7 +21,7 @@ import {
   became,
   textOf,
   useOutlets,
-} from './testing.js';
+} from '../outlets/testing.js';
 
 useOutlets();
 

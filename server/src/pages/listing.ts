@@ -2,7 +2,7 @@ import { MONTHS } from '@keyroster/core';
 import { moved, type Page } from './cache.js';
 import { framed, type Context } from './context.js';
 import { asScript, schemaBlog } from './linked-data.js';
-import { movedTo, type OldPageKind } from './merging.js';
+import { movedTo, type OldPageKind } from './old-pages.js';
 import { readerPosts, renderPosts } from './readers.js';
 import { staffNotes } from './staff.js';
 import { spotlitPosts } from './spotlight.js';

@@ -5,8 +5,8 @@ import { ProblemError, notFound, notYours } from '../http/problem.js';
 import { emit } from '../live/live.js';
 import { asReadersSee } from '../posts/readers-version.js';
 import { factsOf, findPost, type WholePostRow } from '../posts/store.js';
-import type { OutletRow } from './outlet-row.js';
-import { mayMake } from './permissions.js';
+import type { OutletRow } from '../outlets/outlet-row.js';
+import { mayMake } from '../outlets/permissions.js';
 
 /** Versions of a piece that are kept, and pieces of one post. */
 const MAX_VERSIONS = 60;

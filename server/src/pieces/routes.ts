@@ -1,7 +1,7 @@
 import { prepared, type Handlers } from '../http/handlers.js';
 import { planEvergreens, prepareEvergreens, proposeEvergreens } from './evergreen.js';
-import { addOutlet, changeOutlet, listOutlets } from './outlets.js';
-import { tryOutlet } from './trial.js';
+import { addOutlet, changeOutlet, listOutlets } from '../outlets/outlets.js';
+import { tryOutlet } from '../outlets/trial.js';
 import { seePicture } from './pictures.js';
 import {
   changePiece,

@@ -4,12 +4,12 @@ import type { Trx } from '../db/connect.js';
 import { ProblemError } from '../http/problem.js';
 import { emit } from '../live/live.js';
 import { type WholePostRow } from '../posts/store.js';
-import type { OutletRow } from './outlet-row.js';
+import type { OutletRow } from '../outlets/outlet-row.js';
 import { galleryOf } from './pictures.js';
 import { lockPiece, type PieceRow } from './piece-store.js';
-import { cancelSends, planSends } from './plan.js';
+import { cancelSends, planSends } from '../outlets/plan.js';
 import { errorsOf, seeRollout } from './rollout.js';
-import { mustSend, whyNothingGoesOut, whyOthersStay } from './permissions.js';
+import { mustSend, whyNothingGoesOut, whyOthersStay } from '../outlets/permissions.js';
 
 /** Lets a piece go out when it is due, or holds it. What its outlet would refuse is not let out. */
 export async function approvePiece(

@@ -7,7 +7,7 @@ import { factsOf, findPost, type WholePostRow } from '../posts/store.js';
 import { drawnCard } from '../work/cards.js';
 import { isDrawn } from './pieces.js';
 import { type PieceRow } from './piece-store.js';
-import type { Message } from './transport/transport.js';
+import type { Message } from '../outlets/transport/transport.js';
 
 /** A piece's card as PNG. The category's hue chooses the palette, so that a category's cards look alike. */
 export async function pieceCard(

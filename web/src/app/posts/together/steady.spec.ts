@@ -3,7 +3,7 @@ import { Fragment, Slice, type Node } from '@tiptap/pm/model';
 import { EditorState, TextSelection, type Transaction } from '@tiptap/pm/state';
 import { ySyncPluginKey } from '@tiptap/y-tiptap';
 import fc from 'fast-check';
-import { bodyExtensions } from '../editor-extensions';
+import { bodyExtensions } from '../../editor/editor-extensions';
 import { smallest } from './steady';
 
 const schema = getSchema(bodyExtensions());

@@ -28,16 +28,16 @@ import { mediaSrc } from '../media/sizes.js';
 import { asReadersSee } from '../posts/readers-version.js';
 import { factsOf, findPost, type WholePostRow } from '../posts/store.js';
 import { dueTimes } from './follow.js';
-import type { OutletRow } from './outlet-row.js';
+import type { OutletRow } from '../outlets/outlet-row.js';
 import { galleryOf } from './pictures.js';
 import { isDrawn, moveSend } from './pieces.js';
-import { mayMake } from './permissions.js';
+import { mayMake } from '../outlets/permissions.js';
 import { type PieceRow } from './piece-store.js';
 import { textsAt } from './source.js';
 import { clockOf } from '../slots/clock.js';
-import { hoursOf } from './seen.js';
+import { hoursOf } from '../outlets/seen.js';
 import { patternsFor } from './patterns.js';
-import { mustSend } from './permissions.js';
+import { mustSend } from '../outlets/permissions.js';
 import { type Row, pieceRows } from './piece-rows.js';
 
 /** The pieces of a post with all that is known of them. */

@@ -5,7 +5,7 @@ import { applyAwarenessUpdate, Awareness, encodeAwarenessUpdate } from 'y-protoc
 import { messageYjsSyncStep2, messageYjsUpdate, writeSyncStep1, writeUpdate } from 'y-protocols/sync';
 import { applyUpdate, Doc, mergeUpdates, type Transaction } from 'yjs';
 import { TEXT_CLOSED, TEXT_MESSAGES } from '@keyroster/contract';
-import { fillEmptyBlocks } from '@keyroster/core/shared-text';
+import { fillEmptyBlocks } from '@keyroster/core/texts';
 
 /** Who is in a text, and where; the server puts the name. */
 export interface TextPerson {

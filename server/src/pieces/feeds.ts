@@ -3,13 +3,13 @@ import { Feed } from 'feed';
 import { isLater } from '@keyroster/core';
 import { mayReadSql } from '../access/readable.js';
 import { sendTagged } from '../http/etag.js';
-import { escaped } from '../site/feeds.js';
+import { escaped } from '../pages/feeds.js';
 import type { Services } from '../http/services.js';
-import type { OutletRow } from './outlet-row.js';
+import type { OutletRow } from '../outlets/outlet-row.js';
 import { pieceCard } from './pictures.js';
 import { isDrawn } from './pieces.js';
 import { type PieceRow } from './piece-store.js';
-import { textHtml } from './transport/html.js';
+import { textHtml } from '../outlets/transport/html.js';
 import { urlOfPost, type PostPlaces } from '../posts/url.js';
 
 const FEED_LENGTH = 40;

@@ -6,8 +6,8 @@ import type { Queryable, Trx } from '../db/connect.js';
 import { ProblemError, notFound, notYours } from '../http/problem.js';
 import { emit } from '../live/live.js';
 import { factsOf, findPost } from '../posts/store.js';
-import { planSends } from './plan.js';
-import type { Steps } from './transport/transport.js';
+import { planSends } from '../outlets/plan.js';
+import type { Steps } from '../outlets/transport/transport.js';
 
 /** The send log, newest first: what goes out next, what went, and what needs a person. */
 export async function listSends(

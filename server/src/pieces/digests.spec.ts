@@ -1,6 +1,16 @@
 import type { ApprovedRollout, PiecesMade } from '@keyroster/contract';
 import { eventually } from '../testing/newsroom.js';
-import { approve, became, call, make, outlets, published, room, standins, useOutlets } from './testing.js';
+import {
+  approve,
+  became,
+  call,
+  make,
+  outlets,
+  published,
+  room,
+  standins,
+  useOutlets,
+} from '../outlets/testing.js';
 
 useOutlets();
 

@@ -11,7 +11,7 @@ import {
 import type { Node, ResolvedPos } from '@tiptap/pm/model';
 import type { EditorView } from '@tiptap/pm/view';
 import type { BlockMove } from '@keyroster/core';
-import { alone } from './together/carets';
+import { alone } from '../posts/together/carets';
 
 /** The top-level block that the selection is in: its index, and where it begins and ends. */
 export function blockAt(state: EditorState): { index: number; from: number; to: number } | null {

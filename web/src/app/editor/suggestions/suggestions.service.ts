@@ -2,7 +2,7 @@ import { Injectable, computed, inject, signal } from '@angular/core';
 import { suggestionsIn, type BodyNode, type Suggestion } from '@keyroster/core';
 import { SessionService } from '../../accounts/session.service';
 import { Api } from '../../api/api';
-import { PostService } from '../post.service';
+import { PostService } from '../../posts/post.service';
 
 /** How a text with suggestions is shown. */
 export const LOOKS = ['With suggestions', 'As it would be', 'As it was'] as const;

@@ -3,14 +3,14 @@ import type { Trx } from '../db/connect.js';
 import { emit } from '../live/live.js';
 import { asReadersSee } from '../posts/readers-version.js';
 import { findPost, type WholePostRow } from '../posts/store.js';
-import type { OutletRow } from './outlet-row.js';
+import type { OutletRow } from '../outlets/outlet-row.js';
 import { galleryOf } from './pictures.js';
-import { whyNothingGoesOut, whyOthersStay } from './permissions.js';
+import { whyNothingGoesOut, whyOthersStay } from '../outlets/permissions.js';
 import type { PieceRow } from './piece-store.js';
-import { planSends } from './plan.js';
+import { planSends } from '../outlets/plan.js';
 import { errorsOf } from './rollout.js';
 import { instantOf } from './follow.js';
-import type { Steps } from './transport/transport.js';
+import type { Steps } from '../outlets/transport/transport.js';
 
 /** At one outlet so many pieces are on their way at a time: a slow one does not hold up the others. */
 const AT_ONCE = 3;

@@ -1,6 +1,6 @@
 import type { SendState } from '@keyroster/contract';
 import type { Queryable } from '../db/connect.js';
-import type { OutletRow } from './outlet-row.js';
+import type { OutletRow } from '../outlets/outlet-row.js';
 import { type PieceRow } from './piece-store.js';
 
 export type Row = PieceRow & {

@@ -7,8 +7,8 @@ import { emit } from '../live/live.js';
 import { asReadersSee } from '../posts/readers-version.js';
 import { findPost, lockPosts, type WholePostRow } from '../posts/store.js';
 import { dueTimes } from './follow.js';
-import type { OutletRow } from './outlet-row.js';
-import { cancelSends, planSends } from './plan.js';
+import type { OutletRow } from '../outlets/outlet-row.js';
+import { cancelSends, planSends } from '../outlets/plan.js';
 import { piecesOf, sentencesIn, type PieceToMake } from '../work/computing.js';
 import { othersToMakeOf, postToMakeOf } from './source.js';
 import {
@@ -21,7 +21,7 @@ import {
   writePiece,
 } from './piece-store.js';
 import { sameSentences } from './same-sentences.js';
-import { mayMake } from './permissions.js';
+import { mayMake } from '../outlets/permissions.js';
 
 const MAX_PIECES = 120;
 

@@ -6,7 +6,7 @@ import { ProblemError, notFound } from '../http/problem.js';
 import { type WholePostRow } from '../posts/store.js';
 import { type ReadyPieces, preparePieces } from './pieces.js';
 import { pieceRows } from './piece-rows.js';
-import { mustSend } from './permissions.js';
+import { mustSend } from '../outlets/permissions.js';
 
 interface PatternRow {
   id: number;

@@ -3,7 +3,7 @@ import { createEncoder, toUint8Array, writeVarString, writeVarUint, type Encoder
 import { writeSyncStep2, writeUpdate } from 'y-protocols/sync';
 import { applyUpdate, Doc, encodeStateAsUpdate, XmlElement } from 'yjs';
 import { TEXT_MESSAGES } from '@keyroster/contract';
-import { sharedFrom, sharedOf, TEXT_FIELD } from '@keyroster/core/shared-text';
+import { sharedFrom, sharedOf, TEXT_FIELD } from '@keyroster/core/texts';
 import { TextConnection } from './text-connection';
 
 /** The other end, as the test plays it. */

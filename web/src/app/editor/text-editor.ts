@@ -14,7 +14,7 @@ import { Editor } from '@tiptap/core';
 import { Collaboration } from '@tiptap/extension-collaboration';
 import { TiptapEditorDirective } from 'ngx-tiptap';
 import { asItWas, type BlockMove, type BodyNode, type Passage } from '@keyroster/core';
-import { TEXT_FIELD } from '@keyroster/core/shared-text';
+import { TEXT_FIELD } from '@keyroster/core/texts';
 import { SessionService } from '../accounts/session.service';
 import { Clock } from '../api/clock';
 import { BlockMoves, moveRun } from './block-moves';
@@ -26,17 +26,17 @@ import { InsertPanel } from './insert-panel';
 import type { PromptedBlock, Insert } from './inserts';
 import { LeftoverMarks, leftoverMeta } from './leftover-marks';
 import { LinkForm } from './link-form';
-import { MeasureService } from './measure.service';
+import { MeasureService } from '../posts/measure.service';
 import { NotePassages, marking, passageOf, rangeOf, type MarkedPassage } from './passages';
 import { Pasting, type Report } from './pasting';
-import { PostService } from './post.service';
+import { PostService } from '../posts/post.service';
 import { SearchMarks } from './search-marks';
 import { asSuggestions, shownText } from './suggestions/as-suggestions';
 import { SuggestionsService } from './suggestions/suggestions.service';
 import { SelectionFirst } from './selection-first';
-import { StepsAlone, alone, carets } from './together/carets';
-import { SharedText } from './together/shared-text.service';
-import { steady } from './together/steady';
+import { StepsAlone, alone, carets } from '../posts/together/carets';
+import { SharedText } from '../posts/together/shared-text.service';
+import { steady } from '../posts/together/steady';
 
 /**
  * How long a text rests before it is read off the screen, in ms: a long one takes some milliseconds, too many

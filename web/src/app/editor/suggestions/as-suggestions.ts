@@ -2,7 +2,7 @@ import { Extension, type Editor } from '@tiptap/core';
 import { Plugin, PluginKey, type Transaction } from '@tiptap/pm/state';
 import { ySyncPluginKey } from '@tiptap/y-tiptap';
 import { settleSuggestions } from '@keyroster/core';
-import { alone } from '../together/carets';
+import { alone } from '../../posts/together/carets';
 import { plainWords, suggestionOf, type Suggesting } from './rewrite';
 import type { ShownText } from './suggestions.service';
 

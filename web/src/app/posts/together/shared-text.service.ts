@@ -1,7 +1,7 @@
 import { DestroyRef, Injectable, computed, inject, signal } from '@angular/core';
 import { textPath } from '@keyroster/contract';
 import { bodyText } from '@keyroster/core';
-import { bodyOfShared } from '@keyroster/core/shared-text';
+import { bodyOfShared } from '@keyroster/core/texts';
 import {
   NEVER,
   Subject,
