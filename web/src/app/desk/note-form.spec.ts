@@ -29,7 +29,7 @@ const open = async (inputs: Record<string, unknown>) => {
         provide: NotesService,
         useValue: {
           add,
-          keepTyped: (answers: number | null, text: string) => kept.set(answers, text),
+          storeTyped: (answers: number | null, text: string) => kept.set(answers, text),
           typedFor: (answers: number | null) => kept.get(answers) ?? '',
         },
       },
