@@ -7,7 +7,7 @@ import {
   findPerson,
   findPost,
   hashPassword,
-  keepDrawn,
+  storeDrawn,
   redraw,
   lockPost,
   measurePost,
@@ -101,7 +101,7 @@ async function load(trx: Trx, now: string): Promise<void> {
   }
   for (const name of PICTURES) {
     const jpeg = await grainy(pictureSvg(name), { width: 1600, strength: 7, quality: 82 });
-    const { id } = await keepDrawn(trx, { blogId, id: to.people.get('MW')! }, await redraw(jpeg), {
+    const { id } = await storeDrawn(trx, { blogId, id: to.people.get('MW')! }, await redraw(jpeg), {
       name: `${name}.jpg`,
     });
     await trx('media')
@@ -171,7 +171,7 @@ async function loadHeavyLead(to: Loading): Promise<void> {
     .orderBy('run_at')
     .first<{ id: number }>('id');
   const jpeg = await grainy(pictureSvg('fog'), { width: 3200, strength: 20, quality: 95 });
-  const { id } = await keepDrawn(
+  const { id } = await storeDrawn(
     to.trx,
     { blogId: to.blogId, id: to.people.get('RA')! },
     await redraw(jpeg),

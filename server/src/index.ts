@@ -19,7 +19,7 @@ export { makeWordPairs } from './posts/word-pairs.js';
 export { copyPost } from './posts/copy.js';
 export { readBody, storeBody } from './desk/store-body.js';
 export { addNote } from './desk/notes.js';
-export { storeDrawn as keepDrawn, redraw } from './media/store-picture.js';
+export { storeDrawn, redraw } from './media/store-picture.js';
 export { hashPassword } from './accounts/sign-in.js';
 export { changePost } from './posts/change.js';
 export { editPost } from './posts/edit.js';
