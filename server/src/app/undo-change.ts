@@ -1,5 +1,5 @@
 import type { ChangeKind, FieldValues, NewSlot } from '@keyroster/contract';
-import type { Around, Look } from '@keyroster/core';
+import { USUAL_WEIGHTS, type Around, type CheckSettings, type Look } from '@keyroster/core';
 import { changePerson } from '../accounts/people.js';
 import { changeCampaign } from '../campaigns/campaigns.js';
 import { changedSince, findChange } from '../changes/list.js';
@@ -25,6 +25,11 @@ import { placeBlog } from '../site/blogs.js';
 import { applyLook, changeSite } from '../site/site-view.js';
 import { changeSlot, slotOf } from '../slots/slots.js';
 import { changeSpecial, publishSpecial } from '../specials/specials.js';
+
+const weightsOf = ({ checks }: FieldValues): CheckSettings => ({
+  ...USUAL_WEIGHTS,
+  ...(checks as CheckSettings),
+});
 
 /** How each kind is changed: an undone change goes the same way as any other, with all that is asked there. */
 const CHANGE: Record<
@@ -57,7 +62,10 @@ const CHANGE: Record<
       : changeSpecial(change, id, values, settings),
   letter: changeLetter,
   blog: (change, _id, values, settings) =>
-    'path' in values || 'host' in values ? placeBlog(change, values, settings) : changeBlog(change, values),
+    'path' in values || 'host' in values
+      ? placeBlog(change, values, settings)
+      : // What the blog had not decided had the usual weight.
+        changeBlog(change, 'checks' in values ? { ...values, checks: weightsOf(values) } : values),
   site: (change, _id, values, settings) =>
     'look' in values
       ? applyLook(change, values['look'] as Look | null, settings)

@@ -6,7 +6,7 @@ import {
   type RouteName,
   type SpecialView,
 } from '@keyroster/contract';
-import { FIRST_LOOK, USUAL_LIMITS, USUAL_SITE, type Look, addDays } from '@keyroster/core';
+import { FIRST_LOOK, USUAL_LIMITS, USUAL_SITE, USUAL_WEIGHTS, type Look, addDays } from '@keyroster/core';
 import { Newsroom, type Who } from '../testing/newsroom.js';
 
 type Made = { id: number; change?: object };
@@ -351,6 +351,17 @@ describe('the log of changes', () => {
       expect((await log())[0]).toMatchObject({ kind, was: change!.became, became: change!.was });
     },
   );
+
+  it('gives a check its usual weight back where the blog had decided nothing', async () => {
+    const weights = async () => ((await rowOf('blog', 1)) as { checks: Record<string, string> }).checks;
+    const [key, usual] = Object.entries(USUAL_WEIGHTS).find(([of]) => of !== 'words')!;
+    const checks = { [key]: usual === 'off' ? 'warns' : 'off' };
+    expect((await room.call('chief', 'patch', '/api/blog', { checks })).status).toBe(200);
+    expect(await weights()).toMatchObject(checks);
+    const [change] = await log('?kind=blog');
+    expect((await room.call('chief', 'post', `/api/changes/${change!.id}/undo`)).status).toBe(204);
+    expect((await weights())[key]).toBe(usual);
+  });
 
   it('does not undo what somebody changed again, nor what is theirs alone', async () => {
     const { id } = await MAKE.category();

@@ -92,7 +92,7 @@ const changedLetter = (trx: Trx, person: CurrentPerson, id: number) => ({
     const { subject, intro, whole } = row;
     return { subject, intro, whole, postIds: await postIdsOf(trx, id) };
   },
-  name: ({ subject }: LetterChanges) => subject,
+  name: ({ subject }: LetterChanges) => subject || 'a letter without a subject',
 });
 
 /** Changes what is given of a letter. */

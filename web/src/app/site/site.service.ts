@@ -42,8 +42,11 @@ export class SiteService {
   applyLook(look: Look): Promise<boolean> {
     return this.attempt(this.site(), (site) => this.saving.save('site.look', site, { look }));
   }
+  /** Refused where anything was decided since: a theme file cannot be compared with what was made of another. */
   setAround(theme: string | null, mount: Mount | null): Promise<boolean> {
-    return this.attempt(this.site(), (site) => this.saving.save('site.around', site, { theme, mount }));
+    return this.attempt(this.site(), ({ version }) =>
+      this.api.call('site.around', { ifMatch: version, body: { theme, mount } }),
+    );
   }
 
   /** A page as a look would have it. */
